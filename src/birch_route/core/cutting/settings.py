@@ -1,0 +1,94 @@
+"""Proposed cut settings, each with its reason and the limit that binds it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..bits.model import Bit
+from ..data import Wood, figures
+from ..machines import Machine
+from ..route import Settings
+from ..vocabulary import OperationKind
+from .mechanics import chip_load_window, load
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """Settings with a reason a field."""
+
+    settings: Settings
+    reasons: dict[str, str]
+
+
+def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine) -> Proposal:
+    """Return settings inside every window for one kind of operation.
+
+    Order: spindle speed from the rim speed aimed at; depth and stepover from the machine's class; feed from the
+    middle of the chip load window; then the depth is lowered until power and bend are within their limits.
+    """
+    fig = figures()
+    d = bit.cut_diameter_mm
+    rim = fig["surface_speed"]["rim_m_s"]
+    speed = machine.nearest_speed(rim * 60_000 / (math.pi * d))
+    reasons = {"speed_rpm": f"{rim:g} m/s at the rim asks for {rim * 60_000 / (math.pi * d):,.0f}; "
+               + ("the nearest step of the dial" if machine.speeds_rpm else "within the spindle's range")}
+    if kind is OperationKind.DRILL:
+        return _drilling(bit, machine, speed, reasons)
+    window = chip_load_window(bit, wood)
+    feed = window.middle * speed * bit.flutes
+    top = machine.greatest_feed_mm_min
+    reasons["feed_mm_min"] = f"chip load {window.middle:.3f}, the middle of {window.careful:.3f} to {window.bold:.3f} in {wood.name.lower()}"
+    if feed > top:
+        slower = [s for s in sorted(machine.speeds_rpm, reverse=True) if window.middle * s * bit.flutes <= top]
+        speed = slower[0] if slower else (min(machine.speeds_rpm) if machine.speeds_rpm
+                                          else machine.nearest_speed(top / (window.middle * bit.flutes)))
+        feed = min(top, window.middle * speed * bit.flutes)
+        reasons["speed_rpm"] = f"slower, so that {top:.0f} mm/min still gives a full chip"
+    low, high = fig["depth_per_pass"][machine.machine_class.value]
+    part = (low + high) / 2
+    depth = d * part if kind is not OperationKind.FACE else min(d * part, 1.5)
+    reasons["depth_of_cut_mm"] = f"{part:.2f} of the diameter for a {machine.machine_class.value} machine"
+    steps = fig["stepover"]
+    stepover = d * (steps["facing"] if kind is OperationKind.FACE else steps["clearing"])
+    reasons["stepover_mm"] = f"{stepover / d:.2f} of the diameter"
+    depth, why = _within_limits(bit, wood, machine, feed, speed, depth)
+    reasons["depth_of_cut_mm"] += why
+    ramp = fig["plunge"]["part"]
+    reasons["plunge_mm_min"] = f"{ramp:.1f} of the feed rate"
+    settings = Settings(feed_mm_min=_neat(feed, 50), plunge_mm_min=max(50.0, _neat(feed * ramp, 10)), speed_rpm=speed,
+                        depth_of_cut_mm=_floor(depth, 0.05), stepover_mm=_floor(stepover, 0.05))
+    return Proposal(settings, reasons)
+
+
+def _within_limits(bit: Bit, wood: Wood, machine: Machine, feed: float, speed: float, depth: float) -> tuple[float, str]:
+    """Lower the depth of a full slot until power and bend are within limits; say which one bound."""
+    fig, why = figures(), ""
+    while depth > 0.15:
+        cut = load(bit, wood, machine, feed, speed, depth, bit.cut_diameter_mm)
+        if cut.power_w > fig["power_part"]["care"] * machine.power_at(speed):
+            why = ", less for the spindle's power"
+        elif cut.bend_mm > fig["bend"]["rough_mm"]:
+            why = ", less so that the bit bends less"
+        else:
+            break
+        depth *= 0.93
+    return depth, why
+
+
+def _drilling(bit: Bit, machine: Machine, speed: float, reasons: dict[str, str]) -> Proposal:
+    fig = figures()["drilling"]
+    speed = machine.nearest_speed(min(speed, 12_000.0))
+    plunge = max(60.0, _neat(speed * fig["feed_per_turn_part"] * bit.cut_diameter_mm * 0.5, 10))
+    reasons["plunge_mm_min"] = f"{fig['feed_per_turn_part'] * 0.5:g} of the diameter a turn"
+    settings = Settings(feed_mm_min=plunge, plunge_mm_min=plunge, speed_rpm=speed,
+                        depth_of_cut_mm=bit.cut_diameter_mm * fig["peck_diameters"], stepover_mm=bit.cut_diameter_mm)
+    return Proposal(settings, reasons)
+
+
+def _neat(value: float, step: float) -> float:
+    return max(step, round(value / step) * step)
+
+
+def _floor(value: float, step: float) -> float:
+    return max(step, math.floor(value / step + 1e-9) * step)

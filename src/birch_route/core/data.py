@@ -1,0 +1,62 @@
+"""The packaged data of the trade: woods and starting figures, each with its source."""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict
+
+from .errors import InputError
+
+
+class Wood(BaseModel):
+    """One material of the wood table. density_kg_m3 is air-dry."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    id: str
+    name: str
+    botanical: str
+    density_kg_m3: float
+    cutting_class: str
+    tear_out: str
+    dust: str
+    source: str
+
+
+@cache
+def woods() -> dict[str, Wood]:
+    """Return the wood table by id."""
+    table = _load("woods.json")
+    return {row["id"]: Wood(**row, source=table["source"]) for row in table["woods"]}
+
+
+def wood(wood_id: str) -> Wood:
+    """Return one wood.
+
+    Raises:
+        InputError: not in the table.
+    """
+    try:
+        return woods()[wood_id]
+    except KeyError as exc:
+        raise InputError(f"“{wood_id}” is not in the wood table. Choose one of {', '.join(woods())}.",
+                         where="blank.wood") from exc
+
+
+@cache
+def figures() -> dict[str, Any]:
+    """Return the starting figures of the trade; every block carries its source."""
+    return _load("figures.json")
+
+
+@cache
+def part_places() -> dict[str, Any]:
+    """Return the places where each kind of part on hand is measured."""
+    return _load("part_places.json")
+
+
+def _load(name: str) -> dict[str, Any]:
+    return json.loads(resources.files("birch_route.core.materials").joinpath(name).read_text("utf-8"))

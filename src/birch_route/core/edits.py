@@ -1,0 +1,215 @@
+"""Edits: small commands that make the next revision of a route. The same ones serve screen, API, command line and
+cures."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from .errors import InputError
+from .instrument.parts import take_reading
+from .instrument.resolve import resolve
+from .route import Hardware, Route, read_route
+from .sequence.propose import propose_for, propose_route, with_touch_offs
+from .units import Unit
+from .vocabulary import OperationKind
+
+
+class _Edit(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Set(_Edit):
+    """Set one field: `operations.<id>.settings.feed_mm_min`, `blank.length_mm`, `choices.fit_gap_mm`, ..."""
+
+    do: Literal["set"] = "set"
+    path: Annotated[str, Field(pattern=r"^[a-z_]+(\.[a-z0-9_]+)*$", max_length=200)]
+    value: Any
+
+
+class KeepReading(_Edit):
+    """Keep what the caliper says at a place of a part."""
+
+    do: Literal["keep_reading"] = "keep_reading"
+    part: str
+    place: str
+    typed: Annotated[str, Field(max_length=40)]
+    unit: Unit = Unit.MM
+    by: str = ""
+    at: str = ""
+
+
+class DropReading(_Edit):
+    """Take a reading back; it stays in the revisions before."""
+
+    do: Literal["drop_reading"] = "drop_reading"
+    part: str
+    place: str
+    index: Annotated[int, Field(ge=0, le=20)]
+
+
+class PutHardware(_Edit):
+    """Place or move a screw or clamp."""
+
+    do: Literal["put_hardware"] = "put_hardware"
+    setup: str
+    hardware: Hardware
+
+
+class RemoveHardware(_Edit):
+    do: Literal["remove_hardware"] = "remove_hardware"
+    setup: str
+    hardware: str
+
+
+class Propose(_Edit):
+    """Make the operations anew from features, bits and machine."""
+
+    do: Literal["propose"] = "propose"
+
+
+class ProposeFor(_Edit):
+    """Add the operations for one feature, before the outline."""
+
+    do: Literal["propose_for"] = "propose_for"
+    feature: str
+
+
+class MoveOperation(_Edit):
+    """Put an operation at another place in the order, counted from 0."""
+
+    do: Literal["move_operation"] = "move_operation"
+    operation: str
+    to: Annotated[int, Field(ge=0, le=500)]
+
+
+class RemoveOperation(_Edit):
+    do: Literal["remove_operation"] = "remove_operation"
+    operation: str
+
+
+Edit = Annotated[
+    Set | KeepReading | DropReading | PutHardware | RemoveHardware | Propose | ProposeFor | MoveOperation | RemoveOperation,
+    Field(discriminator="do"),
+]
+_EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
+
+
+def read_edit(data: object) -> Any:
+    """Check an edit.
+
+    Raises:
+        InputError: unknown or malformed.
+    """
+    try:
+        return _EDITS.validate_python(data)
+    except ValidationError as exc:
+        first = exc.errors()[0]
+        raise InputError(f"This edit cannot be used: {first['msg']} at {'.'.join(map(str, first['loc']))}.", where="edit") from exc
+
+
+def apply_edits(route: Route, edits: list[Any]) -> Route:
+    """Return the route after edits, checked as a whole at the end.
+
+    Raises:
+        InputError: an edit names what is not there, or leaves the route unusable.
+    """
+    data = route.model_dump(mode="json")
+    for edit in edits:
+        data = _apply(data, edit)
+    return read_route(data)
+
+
+def describe(edit: Any) -> str:
+    """Return what an edit does, in words for the history."""
+    if edit.do == "set":
+        return f"{edit.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {edit.value}"
+    names = {"keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "put_hardware": "Place hardware",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation",
+             "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
+    return names[edit.do]
+
+
+def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
+    if isinstance(edit, Set):
+        _set(data, edit.path, edit.value)
+    elif isinstance(edit, KeepReading):
+        part = _named(data["parts"], edit.part, "part")
+        route_part = next(p for p in read_route(data).parts if p.id == edit.part)
+        reading = take_reading(route_part, edit.place, edit.typed, edit.unit, edit.by, edit.at)
+        part["readings"].append(reading.model_dump(mode="json"))
+    elif isinstance(edit, DropReading):
+        part = _named(data["parts"], edit.part, "part")
+        here = [k for k, r in enumerate(part["readings"]) if r["place"] == edit.place]
+        if edit.index >= len(here):
+            raise InputError(f"{part['name']} has only {len(here)} readings there.", where=f"{edit.part}.{edit.place}")
+        del part["readings"][here[edit.index]]
+    elif isinstance(edit, PutHardware):
+        hardware = _named(data["setups"], edit.setup, "setup")["hardware"]
+        new = edit.hardware.model_dump(mode="json")
+        known = [k for k, h in enumerate(hardware) if h["id"] == new["id"]]
+        if known:
+            hardware[known[0]] = new
+        else:
+            hardware.append(new)
+    elif isinstance(edit, RemoveHardware):
+        hardware = _named(data["setups"], edit.setup, "setup")["hardware"]
+        hardware.remove(_named(hardware, edit.hardware, "hardware"))
+    elif isinstance(edit, Propose):
+        return propose_route(read_route(data)).model_dump(mode="json")
+    elif isinstance(edit, ProposeFor):
+        return _propose_for(read_route(data), edit.feature)
+    elif isinstance(edit, MoveOperation):
+        operation = _named(data["operations"], edit.operation, "operation")
+        data["operations"].remove(operation)
+        data["operations"].insert(min(edit.to, len(data["operations"])), operation)
+    elif isinstance(edit, RemoveOperation):
+        data["operations"].remove(_named(data["operations"], edit.operation, "operation"))
+        for step in data["bench_steps"]:
+            step["after"] = None if step["after"] == edit.operation else step["after"]
+    return data
+
+
+def _propose_for(route: Route, feature: str) -> dict[str, Any]:
+    resolved = resolve(route)
+    if feature not in resolved.solids:
+        raise InputError(f"The piece has no feature {feature}.", where="feature")
+    new = propose_for(route, resolved, resolved.solid(feature))
+    if not new:
+        raise InputError(f"No bit of the rack can make {resolved.solid(feature).name}. Add one that fits.", where=feature)
+    used = {o.id for o in route.operations}
+    new = [o if o.id not in used else o.model_copy(update={"id": f"{o.id}_{len(used)}"}) for o in new]
+    outline = route.piece.outline.id
+    at = next((k for k, o in enumerate(route.operations) if o.kind is OperationKind.PROFILE and outline in o.features), len(route.operations))
+    operations = with_touch_offs([*route.operations[:at], *new, *route.operations[at:]])
+    return route.model_copy(update={"operations": operations}).model_dump(mode="json")
+
+
+def _named(items: list[dict[str, Any]], name: str, what: str) -> dict[str, Any]:
+    for item in items:
+        if item["id"] == name:
+            return item
+    raise InputError(f"There is no {what} {name} in this route.", where=name)
+
+
+def _set(data: dict[str, Any], path: str, value: Any) -> None:
+    keys = path.split(".")
+    node: Any = data
+    for key in keys[:-1]:
+        node = _child(node, key, path)
+    last = keys[-1]
+    if not isinstance(node, dict) or last not in node:
+        raise InputError(f"“{path}” names no field of the route.", where=path)
+    node[last] = value
+    if keys[0] == "operations" and len(keys) == 4 and keys[2] == "settings":
+        operation = _named(data["operations"], keys[1], "operation")
+        operation["told"] = sorted({*operation["told"], last})
+
+
+def _child(node: Any, key: str, path: str) -> Any:
+    if isinstance(node, list):
+        return _named(node, key, "part of the route called")
+    if isinstance(node, dict) and key in node:
+        return node[key]
+    raise InputError(f"“{path}” names no field of the route.", where=path)

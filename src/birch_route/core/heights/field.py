@@ -1,0 +1,99 @@
+"""The wood as two height fields over one grid, and the cutting of it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..bits.model import Bit
+from ..motion.toolpath import Toolpath
+from ..vocabulary import RAPID_CODE, BitForm
+from . import kernels
+
+CELL_MM = 0.25
+_FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL,
+          BitForm.V: kernels.CONE, BitForm.DRILL: kernels.CONE}
+
+
+@dataclass(frozen=True)
+class Grid:
+    """Where the cells are: cell (j, i) has its centre at x0 + (i + 0.5) cell, y0 + (j + 0.5) cell, mm."""
+
+    x0_mm: float
+    y0_mm: float
+    nx: int
+    ny: int
+    cell_mm: float = CELL_MM
+
+    @staticmethod
+    def over(xmin: float, ymin: float, xmax: float, ymax: float, cell_mm: float = CELL_MM) -> Grid:
+        """Return the grid that covers a rectangle from its lower left corner."""
+        return Grid(xmin, ymin, max(1, math.ceil((xmax - xmin) / cell_mm - 1e-6)),
+                    max(1, math.ceil((ymax - ymin) / cell_mm - 1e-6)), cell_mm)
+
+    def x_centres(self) -> np.ndarray:
+        return self.x0_mm + (np.arange(self.nx) + 0.5) * self.cell_mm
+
+    def y_centres(self) -> np.ndarray:
+        return self.y0_mm + (np.arange(self.ny) + 0.5) * self.cell_mm
+
+    def cell_of(self, x_mm: float, y_mm: float) -> tuple[int, int] | None:
+        """Return row and column of the cell that holds a point, None outside."""
+        i, j = math.floor((x_mm - self.x0_mm) / self.cell_mm), math.floor((y_mm - self.y0_mm) / self.cell_mm)
+        return (j, i) if 0 <= i < self.nx and 0 <= j < self.ny else None
+
+
+@dataclass
+class Wood:
+    """top and bottom as z in the piece's frame, float32 [ny, nx]; a cell is through where top <= bottom."""
+
+    grid: Grid
+    top: np.ndarray
+    bottom: np.ndarray
+
+    @staticmethod
+    def block(grid: Grid, top_mm: float, bottom_mm: float) -> Wood:
+        """Return a whole blank."""
+        shape = (grid.ny, grid.nx)
+        return Wood(grid, np.full(shape, top_mm, np.float32), np.full(shape, bottom_mm, np.float32))
+
+    def copy(self) -> Wood:
+        return Wood(self.grid, self.top.copy(), self.bottom)
+
+    def through(self) -> np.ndarray:
+        """Return where nothing is left, bool [ny, nx]."""
+        return self.top <= self.bottom
+
+    def volume_mm3(self) -> float:
+        return float(kernels.volume_left(self.top, self.bottom, self.grid.cell_mm))
+
+
+def cut_path(wood: Wood, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceiling_mm: float) -> np.ndarray:
+    """Cut a toolpath into the wood, in place.
+
+    Args:
+        wood: changed.
+        path: in the piece's frame, mm.
+        bit: its full form and reach.
+        nut_diameter_mm: collet nut.
+        ceiling_mm: highest wood anywhere, z.
+
+    Returns:
+        float64 [n, kernels.METRICS], one row per move; columns are named in kernels.
+    """
+    metrics = np.zeros((len(path), kernels.METRICS))
+    if len(path) == 0:
+        return metrics
+    grid = wood.grid
+    slope = math.tan(math.radians(bit.included_angle_deg) / 2)
+    kernels.cut(
+        wood.top, wood.bottom, grid.x0_mm, grid.y0_mm, grid.cell_mm, path.points, path.kinds == RAPID_CODE,
+        _FORMS[bit.form], bit.radius_mm, bit.corner_radius_mm, bit.tip_diameter_mm / 2, slope,
+        bit.cutting_length_mm, bit.shank_diameter_mm / 2, bit.stickout_mm, nut_diameter_mm / 2, ceiling_mm, metrics,
+    )
+    low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
+    floor = float(wood.bottom.min())
+    metrics[:, kernels.BELOW] = np.maximum(0.0, floor - low)
+    return metrics

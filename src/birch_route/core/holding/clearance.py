@@ -1,0 +1,71 @@
+"""How close bit and collet nut come to hardware, over every move of a path."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import Point, Polygon
+
+from ..bits.model import Bit
+from ..motion.toolpath import Toolpath
+from ..plane.regions import buffer_round
+from ..route import Hardware
+from ..vocabulary import HardwareKind
+
+
+@dataclass(frozen=True)
+class Approach:
+    """The closest a path comes to one piece of hardware while low enough to touch it. gap_mm below 0: it hits."""
+
+    gap_mm: float
+    by: str  # "bit" or "collet nut"
+    move: int
+    x_mm: float
+    y_mm: float
+    z_mm: float
+
+
+def footprint(hardware: Hardware) -> Polygon:
+    """Return the area hardware covers, piece's frame. A clamp's block starts at its place and reaches along angle_deg."""
+    if hardware.kind is HardwareKind.SCREW:
+        return buffer_round(Point(hardware.x_mm, hardware.y_mm), hardware.head_diameter_mm / 2)
+    c, s = math.cos(math.radians(hardware.angle_deg)), math.sin(math.radians(hardware.angle_deg))
+    half = hardware.width_mm / 2
+    corners = [(0.0, -half), (hardware.length_mm, -half), (hardware.length_mm, half), (0.0, half)]
+    return Polygon([(hardware.x_mm + a * c - b * s, hardware.y_mm + a * s + b * c) for a, b in corners])
+
+
+def closest_approach(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardware: Hardware, blank_top_mm: float) -> Approach | None:
+    """Return the closest approach of a path to hardware; None where everything passes above it.
+
+    The bit is taken as a cylinder of its greater diameter from the tip up, the collet nut as one from its face up;
+    both are lower than the hardware's top where they count.
+    """
+    top = blank_top_mm + hardware.top_mm
+    low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
+    shape = footprint(hardware)
+    best: Approach | None = None
+    widest = max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2
+    for radius, height, name in ((widest, 0.0, "bit"), (nut_diameter_mm / 2, bit.stickout_mm, "collet nut")):
+        moves = np.flatnonzero(low + height < top - 1e-9)
+        if not len(moves):
+            continue
+        xmin, ymin, xmax, ymax = shape.bounds
+        a, b = path.points[moves], path.points[moves + 1]
+        reach = radius + 40.0
+        near = ((np.maximum(a[:, 0], b[:, 0]) > xmin - reach) & (np.minimum(a[:, 0], b[:, 0]) < xmax + reach)
+                & (np.maximum(a[:, 1], b[:, 1]) > ymin - reach) & (np.minimum(a[:, 1], b[:, 1]) < ymax + reach))
+        moves, a, b = moves[near], a[near], b[near]
+        if not len(moves):
+            continue
+        shapely.prepare(shape)
+        lines = shapely.linestrings(np.stack([a[:, :2], b[:, :2]], axis=1))
+        gaps = shapely.distance(lines, shape) - radius
+        k = int(np.argmin(gaps))
+        if best is None or gaps[k] < best.gap_mm:
+            spot = shapely.shortest_line(lines[k], shape).coords[0]
+            best = Approach(float(gaps[k]), name, int(moves[k]), spot[0], spot[1], float(low[moves[k]]))
+    return best

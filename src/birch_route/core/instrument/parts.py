@@ -1,0 +1,104 @@
+"""Parts on hand and their readings."""
+
+from __future__ import annotations
+
+from statistics import median
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..data import figures, part_places
+from ..errors import InputError
+from ..units import Unit, parse_length
+from ..vocabulary import PartKind
+
+Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9_]+$")]
+
+
+class Reading(BaseModel):
+    """One caliper value. value_mm is what counts; typed and unit are how it was given."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    place: str
+    value_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)]
+    typed: Annotated[str, Field(max_length=40)]
+    unit: Unit
+    by: Annotated[str, Field(max_length=60)] = ""
+    at: Annotated[str, Field(max_length=40)] = ""
+
+
+class PartOnHand(BaseModel):
+    """A bought or made thing that is measured."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    id: Id
+    kind: PartKind
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    readings: list[Reading] = []
+
+
+class Place(BaseModel):
+    """What the readings of one place say together."""
+
+    model_config = ConfigDict(frozen=True)
+    place: str
+    label: str
+    values_mm: list[float]
+    value_mm: float | None
+    spread_mm: float
+    outlier: int | None  # index into values_mm
+    needed: bool
+
+
+def read_place(part: PartOnHand, place: str) -> Place:
+    """Return the value of a place of a part from its readings.
+
+    The value is the median without the outlier. With three or more readings, one that lies further from the median
+    of the others than figures.spread.outlier_mm, while the others agree within figures.spread.within_mm, is an outlier.
+
+    Raises:
+        InputError: this kind of part has no such place.
+    """
+    places = part_places()[part.kind.value]
+    if place not in places:
+        raise InputError(f"A {part.kind.value} has no place “{place}”. It has {', '.join(places)}.", where=part.id)
+    values = [r.value_mm for r in part.readings if r.place == place]
+    outlier = find_outlier(values)
+    good = [v for i, v in enumerate(values) if i != outlier]
+    return Place(
+        place=place, label=places[place]["label"], values_mm=values, value_mm=median(good) if good else None,
+        spread_mm=max(good) - min(good) if good else 0.0, outlier=outlier, needed=places[place]["needed"],
+    )
+
+
+def find_outlier(values_mm: list[float]) -> int | None:
+    """Return the index of the one reading that disagrees with the others, or None."""
+    if len(values_mm) < 3:
+        return None
+    limit = figures()["spread"]
+    worst, worst_off = None, limit["outlier_mm"]
+    for index, value in enumerate(values_mm):
+        others = values_mm[:index] + values_mm[index + 1:]
+        if max(others) - min(others) <= limit["within_mm"] and abs(value - median(others)) > worst_off:
+            worst, worst_off = index, abs(value - median(others))
+    return worst
+
+
+def take_reading(part: PartOnHand, place: str, typed: str, default: Unit, by: str = "", at: str = "") -> Reading:
+    """Read what was typed for a place and check it against what such a part can be.
+
+    Raises:
+        UnitError: not a length.
+        InputError: outside the range of the place; the message names the likely slip.
+    """
+    length = parse_length(typed, default)
+    known = part_places()[part.kind.value]
+    if place not in known:
+        raise InputError(f"A {part.kind.value} has no place “{place}”.", where=part.id)
+    spec = known[place]
+    if not spec["least_mm"] <= length.mm <= spec["most_mm"]:
+        raise InputError(
+            f"{spec['label']} of {part.name} cannot be {length.mm:.2f} mm: it lies between {spec['least_mm']} and "
+            f"{spec['most_mm']}. Check the unit.", where=f"{part.id}.{place}", value_mm=length.mm,
+        )
+    return Reading(place=place, value_mm=length.mm, typed=typed.strip()[:40], unit=length.unit, by=by, at=at)

@@ -1,0 +1,84 @@
+"""Machine profiles and program dialects: data, not code. Lengths mm, rates mm/min, accelerations mm/s2."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
+Triple = tuple[Positive, Positive, Positive]
+
+
+class MachineClass(StrEnum):
+    BELT = "belt"
+    BENCH = "bench"
+    INDUSTRIAL = "industrial"
+
+
+class Split(StrEnum):
+    PER_SETUP = "per_setup"
+    PER_BIT = "per_bit"
+
+
+class Dialect(BaseModel):
+    """How a machine wants its programs written."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    id: str
+    inch: bool = False
+    arcs: bool = True
+    decimals: Annotated[int, Field(ge=2, le=6)] = 3
+    line_numbers: bool = False
+    split: Split = Split.PER_SETUP
+    change_word: bool = False  # write M6 Tn at a bit change; otherwise a plain stop M0
+    speed_word: bool = True  # write S; a router with a dial takes none
+    warm_up_s: Annotated[float, Field(ge=0, le=120)] = 3.0
+    extraction: bool = False  # M8 and M9 switch the extraction
+    semicolon_comments: bool = False
+    extension: Annotated[str, Field(pattern=r"^\.[a-z]{1,5}$")] = ".nc"
+
+
+class Machine(BaseModel):
+    """A CNC router of the shop."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    id: str
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    machine_class: MachineClass
+    travel_mm: Triple
+    rapid_mm_min: Triple
+    acceleration_mm_s2: Triple
+    junction_deviation_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)] = 0.02
+    greatest_feed_mm_min: Positive
+    speeds_rpm: list[Positive] = []  # the steps of a dial; empty: free between least and greatest
+    least_rpm: Positive
+    greatest_rpm: Positive
+    rated_rpm: Positive  # power falls in proportion below this
+    power_w: Positive
+    stiffness_n_um: Positive
+    nut_diameter_mm: Positive
+    nut_length_mm: Positive
+    spindle_diameter_mm: Positive
+    nut_clear_mm: Positive  # collet nut above the waste board with Z fully up
+    waste_board_mm: Positive = 18.0
+    waste_cut_mm: Annotated[float, Field(ge=0, le=10)] = 0.6  # how far through cuts may enter it
+    touch_off_min: Positive = 1.0
+    dialect: Dialect
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Machine:
+        if self.least_rpm > self.greatest_rpm:
+            raise ValueError(f"{self.name}: least spindle speed is above the greatest.")
+        return self
+
+    def nearest_speed(self, wanted_rpm: float) -> float:
+        """Return the spindle speed this machine can give that is nearest the wanted one."""
+        if self.speeds_rpm:
+            return min(self.speeds_rpm, key=lambda s: abs(s - wanted_rpm))
+        return round(min(max(wanted_rpm, self.least_rpm), self.greatest_rpm) / 100) * 100
+
+    def power_at(self, speed_rpm: float) -> float:
+        """Return the power in W at a speed: in proportion below the rated speed (starting figure)."""
+        return self.power_w * min(1.0, speed_rpm / self.rated_rpm)

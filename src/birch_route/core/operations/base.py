@@ -1,0 +1,155 @@
+"""What every operation needs to know to make its toolpath, and what it can say when it cannot."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString, Polygon
+
+from ..bits.model import Bit
+from ..instrument.resolve import Resolved, Solid, cut_region
+from ..motion.toolpath import Toolpath
+from ..route import Operation, Route, Setup
+from ..vocabulary import BitForm, Direction, OperationKind
+
+SIMPLIFY_MM = 0.002
+LIFT_MM = 0.5  # entries begin this far above the wood they meet
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Something that kept an operation from doing all its work; becomes a finding."""
+
+    code: str
+    feature: str
+    x_mm: float
+    y_mm: float
+    facts: dict[str, float]
+
+
+@dataclass(frozen=True)
+class Made:
+    """A toolpath and what could not be done."""
+
+    path: Toolpath
+    problems: list[Problem] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Work:
+    """One operation with everything its toolpath depends on, already resolved. Heights are z in the piece's frame."""
+
+    operation: Operation
+    bit: Bit
+    solids: list[Solid]
+    outline: Polygon
+    start_mm: float  # the wood's surface where it begins
+    bottom_mm: float  # underside of the blank
+    clear_mm: float  # rapid moves are safe at this height
+
+    def floor_of(self, solid: Solid) -> float:
+        """Return the z the bit's tip goes down to for a feature."""
+        if solid.floor_mm is None:
+            through = self.bottom_mm - self.operation.overcut_mm
+            return through - (self.bit.point_height_mm if self.bit.form is BitForm.DRILL else 0.0)
+        return solid.floor_mm + self.operation.floor_to_leave_mm
+
+
+def clearance_height(route: Route, setup: Setup) -> float:
+    """Return the z at which rapid moves pass above blank and hardware."""
+    highest = max([0.0, *(h.top_mm for h in setup.hardware)])
+    return route.blank.top_mm + highest + setup.clearance_mm
+
+
+def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
+    """Gather what an operation depends on. Its start height comes from the operations before it."""
+    setup = route.setup(operation.setup)
+    bit = route.bit(operation.bit)
+    solids = [resolved.solid(f) for f in operation.features]
+    return Work(operation, bit, solids, resolved.outline, start_height(route, resolved, operation),
+                route.blank.bottom_mm, clearance_height(route, setup))
+
+
+def start_height(route: Route, resolved: Resolved, operation: Operation) -> float:
+    """Return the z of the wood where an operation starts, from what earlier operations took away.
+
+    A facing brings the top to the finished face plus what it leaves; an earlier pocket lowers it where its whole cut
+    region covers this operation's.
+    """
+    height = route.blank.top_mm
+    regions = [resolved.solid(f).region for f in operation.features]
+    for earlier in route.operations:
+        if earlier.id == operation.id:
+            break
+        if earlier.setup != operation.setup:
+            continue
+        if earlier.kind is OperationKind.FACE:
+            height = min(height, earlier.floor_to_leave_mm)
+        elif earlier.kind is OperationKind.POCKET and regions:
+            radius = route.bit(earlier.bit).radius_mm + max(earlier.stock_to_leave_mm, 0.0)
+            for feature in earlier.features:
+                solid = resolved.solid(feature)
+                if solid.floor_mm is None or feature in operation.features:
+                    continue
+                reach = cut_region(solid, radius).buffer(-radius).buffer(radius + 1e-3)
+                if all(reach.contains(r) for r in regions):
+                    height = min(height, solid.floor_mm + earlier.floor_to_leave_mm)
+    return height
+
+
+def levels(start_mm: float, floor_mm: float, depth_of_cut_mm: float) -> list[float]:
+    """Return the heights of the passes, evenly spaced, the last at the floor.
+
+    Source: N = ceil(depth / depth of cut).
+    """
+    depth = start_mm - floor_mm
+    if depth <= 1e-9:
+        return [floor_mm]
+    count = max(1, math.ceil(depth / depth_of_cut_mm - 1e-9))
+    return [start_mm - depth * (k + 1) / count for k in range(count)]
+
+
+def clean_ring(ring: np.ndarray) -> np.ndarray:
+    """Return a ring without needless points: simplified to 2 micrometres, not repeating the first."""
+    if len(ring) < 4:
+        return ring
+    line = LineString(np.vstack([ring, ring[:1]])).simplify(SIMPLIFY_MM)
+    out = np.asarray(line.coords)[:-1]
+    return out if len(out) >= 3 else ring
+
+
+def turned(ring: np.ndarray, direction: Direction, *, wood_outside: bool) -> np.ndarray:
+    """Return a ring run in the right sense for a spindle that turns clockwise seen from above.
+
+    Climb keeps the uncut wood on the right of the motion. wood_outside: the wood to keep lies outside the ring
+    (a pocket's wall); else inside (an outline).
+
+    Source: at the right of a clockwise bit the edge moves against the travel, with the wood fed past it.
+    """
+    counter_clockwise = shapely.LinearRing(ring).is_ccw
+    want = wood_outside if direction is Direction.CLIMB else not wood_outside
+    return ring if counter_clockwise == want else ring[::-1]
+
+
+def rolled_to(ring: np.ndarray, x_mm: float, y_mm: float) -> np.ndarray:
+    """Return the ring starting at its point nearest to a place; a long edge is split there."""
+    start, end = ring, np.roll(ring, -1, axis=0)
+    edge = end - start
+    length2 = np.maximum((edge**2).sum(1), 1e-18)
+    t = np.clip(((np.array([x_mm, y_mm]) - start) * edge).sum(1) / length2, 0.0, 1.0)
+    foot = start + t[:, None] * edge
+    k = int(np.argmin(((foot - [x_mm, y_mm]) ** 2).sum(1)))
+    if t[k] < 1e-6:
+        return np.roll(ring, -k, axis=0)
+    rest = np.roll(ring, -(k + 1), axis=0)
+    if t[k] > 1 - 1e-6:
+        return rest
+    return np.vstack([foot[k], rest])
+
+
+def ring_length(ring: np.ndarray) -> float:
+    """Return the length of a closed ring."""
+    return float(np.hypot(*(np.roll(ring, -1, axis=0) - ring).T).sum())

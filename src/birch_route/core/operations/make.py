@@ -1,0 +1,24 @@
+"""From operation to toolpath, by kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from ..instrument.resolve import Resolved
+from ..route import Operation, Route
+from ..vocabulary import OperationKind
+from .base import Made, Work, work_for
+from .facing import face
+from .holes import bore, drill
+from .pocketing import pocket
+from .profiling import profile
+
+MAKERS: dict[OperationKind, Callable[[Work], Made]] = {
+    OperationKind.FACE: face, OperationKind.DRILL: drill, OperationKind.BORE: bore,
+    OperationKind.POCKET: pocket, OperationKind.PROFILE: profile,
+}
+
+
+def make_toolpath(route: Route, resolved: Resolved, operation: Operation) -> Made:
+    """Return the toolpath of one operation and what kept it from doing all its work."""
+    return MAKERS[operation.kind](work_for(route, resolved, operation))

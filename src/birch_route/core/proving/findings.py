@@ -1,0 +1,103 @@
+"""Findings: what a proof says. Codes and severities are fixed here; docs/findings.md repeats them, by test."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict
+
+from ..vocabulary import Severity
+
+
+class Fact(BaseModel):
+    """One figure of a finding."""
+
+    model_config = ConfigDict(frozen=True)
+    name: str
+    value: float | str
+    unit: str = "mm"
+    source: str = "computed"
+
+
+class Cure(BaseModel):
+    """Something that can be done about it: edits of the route, applied with one press."""
+
+    model_config = ConfigDict(frozen=True)
+    label: str
+    edits: list[dict[str, Any]]
+
+
+class Finding(BaseModel):
+    """Something the proof says."""
+
+    model_config = ConfigDict(frozen=True)
+    code: str
+    severity: Severity
+    reason: str
+    operation: str | None = None
+    feature: str | None = None
+    hardware: str | None = None
+    place: tuple[float, float, float] | None = None  # piece's frame, mm
+    line: int | None = None  # of a program
+    facts: list[Fact] = []
+    cures: list[Cure] = []
+    may_override: bool = True
+
+
+CODES: dict[str, tuple[Severity, str]] = {
+    "bit.too_short": (Severity.STOP, "A cut goes deeper than the bit's cutting length, and the shank meets wood."),
+    "bit.nut_hits_wood": (Severity.STOP, "The collet nut meets wood."),
+    "blank.too_small": (Severity.STOP, "The blank does not cover the outline or the depth."),
+    "blank.margin_small": (Severity.CARE, "The bit leaves the blank sideways; no wood outside it guides or holds."),
+    "entry.straight_down": (Severity.CARE, "A bit that does not cut at its centre goes straight down into wood."),
+    "feature.bit_too_wide": (Severity.STOP, "A region the bit cannot enter."),
+    "feature.corner_left": (Severity.NOTE, "Inside corners left round by the bit, for the chisel list."),
+    "feature.corner_too_round": (Severity.CARE, "A corner is left rounder than the part allows."),
+    "feature.floor_thin": (Severity.CARE, "The floor left is thinner than asked."),
+    "feature.gouged": (Severity.STOP, "Wood is cut that the piece needs."),
+    "feature.not_machined": (Severity.CARE, "No operation makes this feature."),
+    "feature.stock_left": (Severity.CARE, "Wood is left on a wall or floor and nothing takes it away."),
+    "feature.too_deep": (Severity.STOP, "A pocket or hole is deeper than the blank is thick."),
+    "feature.wall_thin": (Severity.CARE, "The wall between two features, or to the outside, is thin."),
+    "hardware.hit": (Severity.STOP, "The bit or the collet nut hits a screw or clamp."),
+    "hardware.near": (Severity.CARE, "The bit or the collet nut passes close to a screw or clamp."),
+    "holding.nothing": (Severity.STOP, "Nothing holds the blank."),
+    "part.assumed": (Severity.CARE, "A feature rests on a part that was never measured."),
+    "part.unmeasured": (Severity.STOP, "A neck pocket or post hole rests on a part that was never measured."),
+    "piece.freed": (Severity.STOP, "A piece is cut free and nothing holds it."),
+    "program.arc": (Severity.STOP, "An arc whose centre or radius does not fit its ends."),
+    "program.no_feed": (Severity.STOP, "A cutting move without a feed rate."),
+    "program.not_understood": (Severity.STOP, "A word the reader does not know."),
+    "program.read_back": (Severity.STOP, "The program read back does not cut what was proven."),
+    "program.spindle_off": (Severity.STOP, "The bit enters wood while the spindle stands still."),
+    "program.unknown_bit": (Severity.STOP, "The program calls a bit that was not described."),
+    "rapid.through_wood": (Severity.STOP, "A rapid move goes through wood."),
+    "reading.outlier": (Severity.CARE, "One reading disagrees with the others."),
+    "reading.single": (Severity.NOTE, "A place was measured only once."),
+    "reading.spread": (Severity.CARE, "Readings of one place differ by more than the fit allows."),
+    "settings.bend": (Severity.CARE, "The bit bends more than its work allows."),
+    "settings.chip_load": (Severity.CARE, "The chip load is outside its window."),
+    "settings.depth_of_cut": (Severity.CARE, "The depth of cut is bolder than this machine's class."),
+    "settings.feed": (Severity.CARE, "The feed rate is above what the machine can do."),
+    "settings.power": (Severity.CARE, "The cut asks for more power than the spindle gives."),
+    "settings.speed": (Severity.CARE, "The spindle cannot run at this speed."),
+    "settings.stepover": (Severity.CARE, "The stepover leaves ridges between the rings."),
+    "travel.outside": (Severity.STOP, "A move goes beyond the machine's travel."),
+    "waste_board.hit": (Severity.STOP, "The bit goes deeper into the waste board than allowed."),
+    "zero.face_cut_away": (Severity.STOP, "Z is touched off on a face that has been cut away."),
+    "zero.touch_off_missing": (Severity.STOP, "The bit changes and Z is not touched off again."),
+}
+NEVER_OVERRIDDEN = frozenset({"piece.freed", "program.read_back"})
+
+
+def finding(code: str, reason: str, **more: Any) -> Finding:
+    """Return a finding with the severity its code has."""
+    return Finding(code=code, severity=CODES[code][0], reason=reason, may_override=code not in NEVER_OVERRIDDEN, **more)
+
+
+_ORDER = {Severity.STOP: 0, Severity.CARE: 1, Severity.NOTE: 2}
+
+
+def by_severity(findings: list[Finding]) -> list[Finding]:
+    """Return findings with the gravest first, otherwise in the order they came."""
+    return sorted(findings, key=lambda f: _ORDER[f.severity])

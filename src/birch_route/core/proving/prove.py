@@ -1,0 +1,35 @@
+"""Prove a route: simulate it and ask every rule."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..heights.field import CELL_MM
+from ..route import Route
+from . import rules_holding, rules_measuring, rules_motion, rules_settings, rules_wood  # noqa: F401  (they register)
+from .findings import Finding, by_severity
+from .registry import RULES
+from .simulate import Cache, Progress, Simulation, simulate
+
+
+@dataclass(frozen=True)
+class Proof:
+    """A simulated route with its findings. Computed, never proven in the sense of the shop."""
+
+    simulation: Simulation
+    findings: list[Finding]
+
+    @property
+    def stops(self) -> list[Finding]:
+        return [f for f in self.findings if f.severity.value == "stop"]
+
+
+def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None) -> Proof:
+    """Return the proof of a route.
+
+    Raises:
+        GeometryError, InputError: the piece cannot be made into geometry.
+    """
+    simulation = simulate(route, cache, cell_mm, progress)
+    findings = [f for one in RULES for f in one(simulation)]
+    return Proof(simulation, by_severity(findings))

@@ -1,0 +1,158 @@
+"""Rules over holding: hardware in the way, freed pieces, nothing that holds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+from scipy import ndimage
+
+from ..heights import kernels
+from ..holding.clearance import closest_approach, footprint
+from ..route import Hardware
+from ..sequence.tabs import propose_tabs
+from ..vocabulary import HardwareKind, OperationKind
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule, set_edit
+from .simulate import Simulation, Step
+
+
+@rule
+def hardware_in_the_way(sim: Simulation) -> Iterator[Finding]:
+    """The bit or collet nut hits hardware, or passes close to it; worst operation for each piece of hardware."""
+    for hardware in sim.setup.hardware:
+        worst: tuple[float, Step, object] | None = None
+        for step in sim.steps:
+            near = closest_approach(step.path, step.bit, sim.route.machine.nut_diameter_mm, hardware, sim.route.blank.top_mm)
+            if near is not None and (worst is None or near.gap_mm < worst[0]):
+                worst = (near.gap_mm, step, near)
+        if worst is None or worst[0] >= sim.tol.near_hardware_mm:
+            continue
+        gap, step, near = worst
+        name = f"{'Screw' if hardware.kind is HardwareKind.SCREW else 'Clamp'} {hardware.id}"
+        hits = gap < sim.tol.contact_mm
+        text = (f"The {near.by} hits {name} at {step.operation.name}." if hits else
+                f"{name} stands {gap:.1f} from the {near.by} at {step.operation.name}.")
+        yield finding(
+            "hardware.hit" if hits else "hardware.near", text, operation=step.operation.id, hardware=hardware.id,
+            place=(near.x_mm, near.y_mm, near.z_mm), cures=_move_away(sim, hardware),
+            facts=[Fact(name="gap", value=round(gap, 2)), Fact(name="wanted", value=sim.tol.near_hardware_mm, source="tolerances")],
+        )
+
+
+def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
+    """Return the nearest place of a coarse raster where the hardware is clear of every move, as a cure."""
+    blank = sim.route.blank
+    if hardware.kind is HardwareKind.SCREW:
+        edge = hardware.head_diameter_mm
+        xs = np.linspace(blank.x_mm + edge, blank.x_mm + blank.length_mm - edge, 37)
+        ys = np.linspace(blank.y_mm + edge, blank.y_mm + blank.width_mm - edge, 29)
+        places = [(x, y, hardware.angle_deg) for x in xs for y in ys]
+    else:
+        x1, y1 = blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm
+        places = [(x, y, a) for x in np.linspace(blank.x_mm + 30, x1 - 30, 25) for y, a in ((blank.y_mm, -90.0), (y1, 90.0))]
+        places += [(x, y, a) for y in np.linspace(blank.y_mm + 30, y1 - 30, 19) for x, a in ((blank.x_mm, 180.0), (x1, 0.0))]
+    places.sort(key=lambda p: (p[0] - hardware.x_mm) ** 2 + (p[1] - hardware.y_mm) ** 2)
+    swept = _swept_low(sim, hardware)
+    others = [footprint(h) for h in sim.setup.hardware if h.id != hardware.id]
+    for x, y, angle in places:
+        moved = hardware.model_copy(update={"x_mm": round(float(x), 1), "y_mm": round(float(y), 1), "angle_deg": angle})
+        shape = footprint(moved)
+        if swept.distance(shape) > sim.tol.near_hardware_mm + 0.5 and all(o.distance(shape) > 4 for o in others):
+            return [Cure(label=f"Move it to {moved.x_mm:.0f}, {moved.y_mm:.0f}",
+                         edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": moved.model_dump(mode="json")}])]
+    return []
+
+
+def _swept_low(sim: Simulation, hardware: Hardware) -> shapely.Geometry:
+    """Return the area bit or nut sweep below the hardware's top, over the whole route."""
+    top = sim.route.blank.top_mm + hardware.top_mm
+    areas = []
+    for step in sim.steps:
+        low = np.minimum(step.path.points[:-1, 2], step.path.points[1:, 2])
+        for radius, height in ((max(step.bit.cut_diameter_mm, step.bit.shank_diameter_mm) / 2, 0.0),
+                               (sim.route.machine.nut_diameter_mm / 2, step.bit.stickout_mm)):
+            moves = np.flatnonzero(low + height < top)
+            if len(moves):
+                lines = shapely.linestrings(np.stack([step.path.points[moves, :2], step.path.points[moves + 1, :2]], axis=1))
+                areas.append(shapely.union_all(shapely.multilinestrings(lines).simplify(0.2)).buffer(radius, quad_segs=6))
+    return shapely.union_all(areas) if areas else shapely.Polygon()
+
+
+@rule
+def nothing_holds(sim: Simulation) -> Iterator[Finding]:
+    """No hardware at all."""
+    if sim.steps and not sim.setup.hardware:
+        yield finding("holding.nothing", "Nothing holds the blank. Put screws in the waste or clamps at the edges.",
+                      facts=[Fact(name="screws and clamps", value=0, unit="")])
+
+
+@rule
+def piece_freed(sim: Simulation) -> Iterator[Finding]:
+    """A piece is cut free and nothing holds it; told at the operation that frees it."""
+    if not sim.setup.hardware:
+        return
+    told: list[tuple[float, float]] = []
+    for index, step in enumerate(sim.steps):
+        if not len(step.metrics) or step.metrics[:, kernels.BELOW].max() <= 0:
+            continue
+        for area, x, y in loose_pieces(sim, step.top):
+            if any(abs(x - a) < 2 and abs(y - b) < 2 for a, b in told):
+                continue
+            told.append((x, y))
+            yield finding(
+                "piece.freed", f"{step.operation.name} cuts a piece of {area / 100:.1f} cm² free and nothing holds it. "
+                "It will be thrown.", operation=step.operation.id, place=(x, y, 0.0), cures=_tab_cure(sim, step),
+                facts=[Fact(name="area", value=round(area, 1), unit="mm2"), Fact(name="tabs", value=len(step.operation.tabs), unit="")],
+            )
+
+
+def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, float]]:
+    """Return area mm2 and a place inside of every piece of wood that no hardware touches, largest first.
+
+    Pieces are connected cells of wood (4 neighbours); with a flat underside all heights overlap.
+    """
+    labels, count = ndimage.label(top > sim.bottom)
+    if count <= 1 and _held(sim, labels):
+        return []
+    held = _held(sim, labels)
+    areas = np.bincount(labels.ravel(), minlength=count + 1) * sim.grid.cell_mm**2
+    out = []
+    for piece in range(1, count + 1):
+        if piece in held or areas[piece] < sim.tol.least_piece_mm2:
+            continue
+        rows, columns = np.nonzero(labels == piece)
+        k = len(rows) // 2
+        out.append((float(areas[piece]), sim.grid.x0_mm + (columns[k] + 0.5) * sim.grid.cell_mm,
+                    sim.grid.y0_mm + (rows[k] + 0.5) * sim.grid.cell_mm))
+    return sorted(out, reverse=True)
+
+
+def _held(sim: Simulation, labels: np.ndarray) -> set[int]:
+    """Return the labels of pieces that a screw goes through or a clamp grips."""
+    held: set[int] = set()
+    for hardware in sim.setup.hardware:
+        grip = footprint(hardware).buffer(0.5 if hardware.kind is HardwareKind.SCREW else 1.5 * sim.grid.cell_mm)
+        xmin, ymin, xmax, ymax = grip.bounds
+        a, b = sim.grid.cell_of(max(xmin, sim.grid.x0_mm), max(ymin, sim.grid.y0_mm)), None
+        last = (sim.grid.x0_mm + sim.grid.nx * sim.grid.cell_mm - 1e-6, sim.grid.y0_mm + sim.grid.ny * sim.grid.cell_mm - 1e-6)
+        b = sim.grid.cell_of(min(xmax, last[0]), min(ymax, last[1]))
+        if a is None or b is None or b[0] < a[0] or b[1] < a[1]:
+            continue
+        block = labels[a[0]: b[0] + 1, a[1]: b[1] + 1]
+        xs, ys = sim.grid.x_centres()[a[1]: b[1] + 1], sim.grid.y_centres()[a[0]: b[0] + 1]
+        inside = shapely.contains_xy(grip, *np.meshgrid(xs, ys))
+        found, counts = np.unique(block[inside & (block > 0)], return_counts=True)
+        if len(found):
+            held.add(int(found[np.argmax(counts)]))
+    return held
+
+
+def _tab_cure(sim: Simulation, step: Step) -> list[Cure]:
+    op = step.operation
+    if op.kind is not OperationKind.PROFILE or op.tabs:
+        return []
+    solid = sim.resolved.solid(op.features[0])
+    tabs = propose_tabs(solid.region, sim.route.blank.thickness_mm)
+    return [Cure(label=f"Leave {len(tabs)} tabs", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]

@@ -1,0 +1,53 @@
+"""Rules over what was measured: missing readings, outliers, spread, single readings."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..data import figures, part_places
+from ..instrument.parts import read_place
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule
+from .simulate import Simulation
+
+
+@rule
+def unmeasured(sim: Simulation) -> Iterator[Finding]:
+    """A feature rests on a part that was never measured: a stop for a neck pocket or post hole."""
+    for solid in sim.resolved.solids.values():
+        if solid.unmeasured:
+            code = "part.unmeasured" if solid.must_be_measured else "part.assumed"
+            missing = ", ".join(label(sim, place) for place in solid.unmeasured[:4])
+            x, y = solid.region.representative_point().coords[0]
+            yield finding(code, f"{solid.name} rests on what was never measured: {missing}. Put the caliper on it first.", feature=solid.id,
+                          place=(x, y, 0.0), facts=[Fact(name="readings missing", value=len(solid.unmeasured), unit="")])
+
+
+def label(sim: Simulation, place: str) -> str:
+    """Return the words for `part.place`."""
+    part_id, _, key = place.partition(".")
+    part = sim.route.part(part_id)
+    if part is None or key not in part_places()[part.kind.value]:
+        return place
+    return f"{part.name}, {part_places()[part.kind.value][key]['label'].lower()}"
+
+
+@rule
+def readings_agree(sim: Simulation) -> Iterator[Finding]:
+    """An outlier, a wide spread, or a place measured only once."""
+    within = figures()["spread"]["within_mm"]
+    for part in sim.route.parts:
+        for key, spec in part_places()[part.kind.value].items():
+            place = read_place(part, key)
+            where = f"{part.name}, {spec['label'].lower()}"
+            if place.outlier is not None:
+                off = place.values_mm[place.outlier] - (place.value_mm or 0.0)
+                yield finding("reading.outlier", f"Reading {place.outlier + 1} of {where} is {off:+.2f} off the others. Take it again.",
+                              facts=[Fact(name="reading", value=place.values_mm[place.outlier], source="reading"), Fact(name="others", value=round(place.value_mm or 0, 3), source="reading")],
+                              cures=[Cure(label="Drop that reading", edits=[{"do": "drop_reading", "part": part.id, "place": key, "index": place.outlier}])])
+            elif place.spread_mm > within + 1e-9:
+                yield finding("reading.spread", f"Readings of {where} differ by {place.spread_mm:.2f}; {within:.2f} is the most for a fit.",
+                              facts=[Fact(name="spread", value=round(place.spread_mm, 3), source="reading")])
+            elif len(place.values_mm) == 1 and spec["needed"]:
+                yield finding("reading.single", f"{where[0].upper()}{where[1:]} was measured only once.",
+                              facts=[Fact(name="reading", value=place.values_mm[0], source="reading")])

@@ -1,0 +1,149 @@
+"""Rules over cut settings: chip load, power, bend, depth, speed, feed, stepover."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..cutting.mechanics import chip_load_window, load
+from ..data import figures
+from ..vocabulary import OperationKind
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule, set_edit
+from .simulate import Simulation, Step
+
+
+def _set(step: Step, field: str, value: float) -> dict[str, object]:
+    return set_edit(f"operations.{step.operation.id}.settings.{field}", value)
+
+
+def _cutting(sim: Simulation) -> list[Step]:
+    return [s for s in sim.steps if s.operation.kind is not OperationKind.DRILL]
+
+
+@rule
+def chip_load(sim: Simulation) -> Iterator[Finding]:
+    """The chip load is outside its window: too thin rubs and burns, too thick breaks."""
+    for step in _cutting(sim):
+        window = chip_load_window(step.bit, sim.species)
+        chip = step.load.chip_load_mm
+        if window.careful * 0.999 <= chip <= window.bold * 1.001:
+            continue
+        settings = step.operation.settings
+        feed = min(sim.route.machine.greatest_feed_mm_min, round(window.middle * settings.speed_rpm * step.bit.flutes / 50) * 50)
+        thin = chip < window.careful
+        words = "Too little: the bit rubs and runs hot." if thin else "Too much: the bit may break and the wood tears."
+        cures = [Cure(label=f"Feed {feed:.0f}", edits=[_set(step, "feed_mm_min", feed)])]
+        if feed / (settings.speed_rpm * step.bit.flutes) < window.careful:
+            speed = sim.route.machine.nearest_speed(feed / (window.middle * step.bit.flutes))
+            cures = [Cure(label=f"Speed {speed:.0f}, feed {feed:.0f}",
+                          edits=[_set(step, "speed_rpm", speed), _set(step, "feed_mm_min", feed)])]
+        yield finding(
+            "settings.chip_load", f"Chip load {chip:.3f} at {step.operation.name}; {window.careful:.3f} to {window.bold:.3f} suits "
+            f"{sim.species.name.lower()}. {words}", operation=step.operation.id, cures=cures,
+            facts=[Fact(name="chip load", value=round(chip, 4)), Fact(name="careful", value=round(window.careful, 4), source="figures, unverified"),
+                   Fact(name="bold", value=round(window.bold, 4), source="figures, unverified")],
+        )
+
+
+@rule
+def power(sim: Simulation) -> Iterator[Finding]:
+    """The cut asks for more power than the spindle gives at this speed."""
+    part = figures()["power_part"]["care"]
+    for step in _cutting(sim):
+        have = sim.route.machine.power_at(step.operation.settings.speed_rpm)
+        if step.load.power_w > part * have:
+            yield finding(
+                "settings.power", f"{step.operation.name} asks for {step.load.power_w:.0f} W; the spindle gives {have:.0f} W at this speed.",
+                operation=step.operation.id, cures=_shallower(sim, step),
+                facts=[Fact(name="power asked", value=round(step.load.power_w), unit="W"), Fact(name="power there", value=round(have), unit="W", source="machine")],
+            )
+
+
+@rule
+def bend(sim: Simulation) -> Iterator[Finding]:
+    """The bit bends more than rough or finish work allows."""
+    limit = figures()["bend"]["rough_mm"]
+    for step in _cutting(sim):
+        if step.load.bend_mm > limit * 1.15:
+            yield finding(
+                "settings.bend", f"The {step.bit.name} gives way {step.load.bend_mm:.2f} at {step.operation.name}; {limit:.2f} is the most for rough work.",
+                operation=step.operation.id, cures=_shallower(sim, step),
+                facts=[Fact(name="bend", value=round(step.load.bend_mm, 3)), Fact(name="force", value=round(step.load.force_n, 1), unit="N"),
+                       Fact(name="most", value=limit, source="figures, unverified")],
+            )
+
+
+def _shallower(sim: Simulation, step: Step) -> list[Cure]:
+    """Return the depth of cut at which power and bend are within limits, found by trying."""
+    fig, settings = figures(), step.operation.settings
+    depth = min(settings.depth_of_cut_mm, step.deepest_mm or settings.depth_of_cut_mm)
+    while depth > 0.2:
+        depth *= 0.9
+        cut = load(step.bit, sim.species, sim.route.machine, settings.feed_mm_min, settings.speed_rpm, depth, step.bit.cut_diameter_mm)
+        if cut.power_w <= fig["power_part"]["care"] * sim.route.machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["rough_mm"]:
+            depth = max(0.1, round(depth, 1) - 0.05 if depth > 0.3 else round(depth, 2))
+            return [Cure(label=f"Depth of cut {depth:.2f}", edits=[_set(step, "depth_of_cut_mm", round(depth, 2))])]
+    return []
+
+
+@rule
+def depth_of_cut(sim: Simulation) -> Iterator[Finding]:
+    """A pass is deeper than the bold end for this class of machine. A thin finish pass may be."""
+    bold = figures()["depth_per_pass"][sim.route.machine.machine_class.value][1]
+    for step in _cutting(sim):
+        limit = bold * step.bit.cut_diameter_mm
+        asked = step.operation.settings.depth_of_cut_mm
+        if asked > limit * 1.001:
+            yield finding(
+                "settings.depth_of_cut", f"{step.operation.name} goes {asked:.1f} deep a pass; {limit:.1f} is bold for a "
+                f"{sim.route.machine.machine_class.value} machine with this bit.", operation=step.operation.id,
+                facts=[Fact(name="depth of cut", value=asked, source="route"), Fact(name="bold", value=round(limit, 2), source="figures, unverified")],
+                cures=[Cure(label=f"Depth of cut {limit * 0.9:.1f}", edits=[_set(step, "depth_of_cut_mm", round(limit * 0.9, 1))])],
+            )
+
+
+@rule
+def speed(sim: Simulation) -> Iterator[Finding]:
+    """The spindle cannot run at this speed: not a step of its dial, or out of its range."""
+    machine = sim.route.machine
+    for step in sim.steps:
+        asked = step.operation.settings.speed_rpm
+        known = any(abs(asked - s) < 1 for s in machine.speeds_rpm) if machine.speeds_rpm else machine.least_rpm <= asked <= machine.greatest_rpm
+        if not known:
+            near = machine.nearest_speed(asked)
+            why = "no step of its dial" if machine.speeds_rpm else f"outside {machine.least_rpm:.0f} to {machine.greatest_rpm:.0f}"
+            yield finding(
+                "settings.speed", f"{asked:.0f} rpm at {step.operation.name} is {why}.", operation=step.operation.id,
+                facts=[Fact(name="spindle speed", value=asked, unit="rpm", source="route"), Fact(name="nearest", value=near, unit="rpm", source="machine")],
+                cures=[Cure(label=f"Speed {near:.0f}", edits=[_set(step, "speed_rpm", near)])],
+            )
+
+
+@rule
+def feed(sim: Simulation) -> Iterator[Finding]:
+    """The feed rate is above what the machine can do."""
+    top = sim.route.machine.greatest_feed_mm_min
+    for step in sim.steps:
+        asked = step.operation.settings.feed_mm_min
+        if asked > top:
+            yield finding(
+                "settings.feed", f"Feed {asked:.0f} at {step.operation.name}; {sim.route.machine.name} does {top:.0f}.", operation=step.operation.id,
+                facts=[Fact(name="feed rate", value=asked, unit="mm/min", source="route"), Fact(name="greatest", value=top, unit="mm/min", source="machine")],
+                cures=[Cure(label=f"Feed {top:.0f}", edits=[_set(step, "feed_mm_min", top)])],
+            )
+
+
+@rule
+def stepover(sim: Simulation) -> Iterator[Finding]:
+    """A clearing stepover above the bit's radius leaves ridges in the corners of the rings."""
+    for step in sim.steps:
+        if step.operation.kind is not OperationKind.POCKET:
+            continue
+        asked, radius = step.operation.settings.stepover_mm, step.bit.radius_mm
+        if asked > radius * 1.001:
+            better = round(step.bit.cut_diameter_mm * figures()["stepover"]["clearing"], 2)
+            yield finding(
+                "settings.stepover", f"Stepover {asked:.1f} at {step.operation.name} is above the bit's radius {radius:.1f}: ridges stay between the rings.",
+                operation=step.operation.id, cures=[Cure(label=f"Step over {better:.1f}", edits=[_set(step, "stepover_mm", better)])],
+                facts=[Fact(name="stepover", value=asked, source="route"), Fact(name="radius", value=radius, source="bit")],
+            )

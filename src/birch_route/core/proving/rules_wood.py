@@ -1,0 +1,299 @@
+"""Rules over the wood: blank, reach into regions, corners, floors, walls, leftover, gouge."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import shapely
+from shapely.geometry import box
+
+from ..data import figures
+from ..instrument.resolve import Solid, cut_region
+from ..plane.regions import corners_left, opened, polygons
+from ..route import Pocket
+from ..vocabulary import OperationKind
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule, set_edit
+from .simulate import Simulation
+from .target import compare, final_radius, least_floor
+
+
+@rule
+def blank_too_small(sim: Simulation) -> Iterator[Finding]:
+    """The blank does not cover the outline, or the bit leaves it sideways."""
+    blank, outline = sim.route.blank, sim.resolved.outline
+    wood = box(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm)
+    xmin, ymin, xmax, ymax = outline.bounds
+    margins = {"left": xmin - blank.x_mm, "right": blank.x_mm + blank.length_mm - xmax,
+               "lower": ymin - blank.y_mm, "upper": blank.y_mm + blank.width_mm - ymax}
+    side, least = min(margins.items(), key=lambda m: m[1])
+    grown = _grown_blank(sim, (xmin, ymin, xmax, ymax))
+    if not wood.covers(outline):
+        yield finding("blank.too_small", f"The outline stands {-least:.1f} over the {side} edge of the blank.", place=(xmin, ymin, 0.0),
+                      facts=[Fact(name="margin", value=round(least, 2))], cures=grown)
+        return
+    widest = max([2 * s.bit.radius_mm for s in sim.steps if s.operation.kind is OperationKind.PROFILE and s.operation.side.value == "outside"], default=0.0)
+    if widest and least < widest + 1.0:
+        yield finding("blank.margin_small", f"Only {least:.1f} of wood stands outside the outline at the {side} edge; the bit takes "
+                      f"{widest:.1f}.", place=(xmin, ymin, 0.0), facts=[Fact(name="margin", value=round(least, 2)), Fact(name="bit", value=widest, source="bit")],
+                      cures=grown)
+
+
+def _grown_blank(sim: Simulation, bounds: tuple[float, float, float, float]) -> list[Cure]:
+    widest = max([2 * s.bit.radius_mm for s in sim.steps if s.operation.kind is OperationKind.PROFILE], default=8.0)
+    margin = math.ceil(widest + figures()["blank_margin"]["screw_mm"])
+    xmin, ymin, xmax, ymax = bounds
+    x, y = math.floor(xmin - margin), math.floor(ymin - margin)
+    length, width = math.ceil(xmax + margin - x), math.ceil(ymax + margin - y)
+    return [Cure(label=f"Blank {length} × {width}", edits=[
+        set_edit("blank.x_mm", x), set_edit("blank.y_mm", y), set_edit("blank.length_mm", length), set_edit("blank.width_mm", width)])]
+
+
+@rule
+def too_deep(sim: Simulation) -> Iterator[Finding]:
+    """A blind pocket or hole is deeper than the blank."""
+    for solid in sim.resolved.solids.values():
+        if solid.floor_mm is not None and solid.floor_mm <= sim.route.blank.bottom_mm + 1e-6:
+            x, y = solid.region.representative_point().coords[0]
+            yield finding("feature.too_deep", f"{solid.name} is {-solid.floor_mm:.1f} deep; the blank has {-sim.route.blank.bottom_mm:.1f} below the face.",
+                          feature=solid.id, place=(x, y, solid.floor_mm),
+                          facts=[Fact(name="depth", value=round(-solid.floor_mm, 2)), Fact(name="there is", value=round(-sim.route.blank.bottom_mm, 2))])
+
+
+@rule
+def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
+    """A region the bit cannot enter: nowhere at all, or a part of it."""
+    done: set[str] = set()
+    for step in sim.steps:
+        for problem in step.problems:
+            if problem.feature in done or problem.code != "feature.bit_too_wide":
+                continue
+            others = [s for s in sim.steps if s is not step and problem.feature in s.operation.features and not s.problems]
+            if others:
+                continue
+            done.add(problem.feature)
+            solid = sim.resolved.solid(problem.feature)
+            yield finding("feature.bit_too_wide", f"The {step.bit.name} is {problem.facts['bit_mm']:.2f} wide; {solid.name} opens only "
+                          f"{problem.facts['width_mm']:.2f}.", feature=solid.id, operation=step.operation.id,
+                          place=(problem.x_mm, problem.y_mm, 0.0), cures=_narrower(sim, step.operation.id, problem.facts["width_mm"]),
+                          facts=[Fact(name="bit", value=problem.facts["bit_mm"], source="bit"), Fact(name="opening", value=round(problem.facts["width_mm"], 2))])
+    for solid in sim.resolved.solids.values():
+        radius = final_radius(sim, solid.id)
+        if solid.kind != "pocket" or radius is None or solid.id in done:
+            continue
+        region = cut_region(solid, radius)
+        reached = opened(region, radius)
+        for part in polygons(region.difference(reached.buffer(0.02))):
+            far = max((reached.distance(shapely.Point(p)) for p in part.exterior.coords), default=0.0) if not reached.is_empty else math.inf
+            if far > 1.2 * radius and part.area > 0.5 * radius**2:
+                x, y = part.representative_point().coords[0]
+                step = next(s for s in sim.steps if solid.id in s.operation.features)
+                yield finding("feature.bit_too_wide", f"A part of {solid.name}, {part.area:.0f} mm², is too narrow for the {2 * radius:.1f} bit.",
+                              feature=solid.id, operation=step.operation.id, place=(x, y, solid.floor_mm or 0.0),
+                              cures=_narrower(sim, step.operation.id, 2 * radius - 0.1),
+                              facts=[Fact(name="bit", value=2 * radius, source="bit"), Fact(name="left", value=round(part.area, 1), unit="mm2")])
+                break
+
+
+def _narrower(sim: Simulation, operation: str, width_mm: float) -> list[Cure]:
+    now = sim.route.bit(next(s.operation.bit for s in sim.steps if s.operation.id == operation))
+    fits = sorted((b for b in sim.route.bits if b.form is now.form and b.cut_diameter_mm < width_mm - 0.05), key=lambda b: -b.cut_diameter_mm)
+    return [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{operation}.bit", fits[0].id)])] if fits else []
+
+
+@rule
+def corners(sim: Simulation) -> Iterator[Finding]:
+    """A corner is rounder than the part accepts; other round corners are listed for the chisel.
+
+    Source: a part corner of radius r with gap g each side clears a pocket corner of radius R while
+    (sqrt 2 - 1) R <= g sqrt 2 + (sqrt 2 - 1) r.
+    """
+    for feature in sim.route.piece.features:
+        if not isinstance(feature, Pocket):
+            continue
+        solid, radius = sim.resolved.solid(feature.id), final_radius(sim, feature.id)
+        if radius is None:
+            continue
+        accepts, gap = part_corner(sim, feature)
+        drawn = _drawn_corner(solid)
+        got = max(radius, drawn)
+        if accepts is not None:
+            most = accepts + gap * math.sqrt(2) / (math.sqrt(2) - 1)
+            if got > most + 0.02:
+                step = [s for s in sim.steps if feature.id in s.operation.features][-1]
+                spots = corners_left(solid.region, radius) or [(solid.region.bounds[2], solid.region.bounds[3], 0.0)]
+                fits = sorted((b for b in sim.route.bits if b.form is step.bit.form and b.radius_mm <= most and b.cutting_length_mm >= -(solid.floor_mm or 0)),
+                              key=lambda b: -b.radius_mm)
+                cures = [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{step.operation.id}.bit", fits[0].id)])] if fits and drawn <= most else []
+                yield finding("feature.corner_too_round", f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off there.",
+                              feature=feature.id, operation=step.operation.id, place=(spots[0][0], spots[0][1], solid.floor_mm or 0.0), cures=cures,
+                              facts=[Fact(name="corner radius", value=round(got, 2)), Fact(name="part accepts", value=round(most, 2), source="reading")])
+                continue
+        spots = [c for c in corners_left(solid.region, radius) if accepts is None]
+        if spots and feature.finish_class.value in ("shown", "fitted"):
+            x, y, area = spots[0]
+            yield finding("feature.corner_left", f"{len(spots)} corners of {solid.name} stay round, {radius:.1f} radius. Square them with a chisel.",
+                          feature=feature.id, place=(x, y, solid.floor_mm or 0.0),
+                          facts=[Fact(name="corners", value=len(spots), unit=""), Fact(name="largest", value=round(area, 2), unit="mm2")])
+
+
+def part_corner(sim: Simulation, feature: Pocket) -> tuple[float | None, float]:
+    """Return the inside corner a part accepts and the gap around it: typed, or measured on the part."""
+    from ..instrument.parts import read_place
+    shape, gap = feature.shape, 0.0
+    part = sim.route.part(getattr(shape, "part", "") or "")
+    if shape.kind == "heel":
+        gap = sim.route.choices.fit_gap_mm
+    elif shape.kind == "part_rectangle":
+        gap = shape.gap_mm
+    if feature.part_corner_mm is not None:
+        return feature.part_corner_mm, gap
+    place = {"heel": "heel_corner", "part_rectangle": {"bridge": "plate_corner", "pickup": "ring_corner"}.get(part.kind.value if part else "", "")}.get(shape.kind)
+    if part is None or not place:
+        return None, gap
+    return read_place(part, place).value_mm, gap
+
+
+def _drawn_corner(solid: Solid) -> float:
+    """Return the least inside corner radius that is drawn: the largest whose opening changes nothing, by bisection."""
+    low, high = 0.0, max(0.0, shapely.maximum_inscribed_circle(solid.region, tolerance=0.1).length)
+    region = cut_region(solid, 6.0)
+    for _ in range(10):
+        middle = (low + high) / 2
+        if region.difference(opened(region, middle).buffer(0.02)).area < 0.15:
+            low = middle
+        else:
+            high = middle
+    return low
+
+
+@rule
+def floors(sim: Simulation) -> Iterator[Finding]:
+    """The floor left is thinner than asked, in the simulated wood."""
+    for feature in sim.route.piece.features:
+        if feature.kind == "outline" or feature.depth_mm is None or final_or_drilled(sim, feature.id) is None:
+            continue
+        solid = sim.resolved.solid(feature.id)
+        if solid.floor_mm is None or solid.floor_mm <= sim.route.blank.bottom_mm:
+            continue
+        found = least_floor(sim, solid)
+        if found is not None and found[0] < solid.least_floor_mm - sim.tol.depth_mm:
+            left, x, y = found
+            shallower = -solid.floor_mm - (solid.least_floor_mm - left)
+            typed = feature.kind == "hole" or feature.depth_from is None
+            cures = [Cure(label=f"{solid.name} {solid.least_floor_mm - left:.1f} shallower",
+                          edits=[set_edit(f"piece.features.{feature.id}.depth_mm", round(shallower - 0.01, 2))])] if typed and shallower > 0.5 else []
+            yield finding("feature.floor_thin", f"{left:.1f} is left under {solid.name}. You asked for {solid.least_floor_mm:.1f}.", feature=feature.id,
+                          place=(x, y, float(solid.floor_mm)), cures=cures,
+                          facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=solid.least_floor_mm, source="feature")])
+
+
+def final_or_drilled(sim: Simulation, feature: str) -> float | None:
+    """Return the radius of any bit that works on a feature."""
+    return next((s.bit.radius_mm for s in sim.steps if feature in s.operation.features), None)
+
+
+@rule
+def walls(sim: Simulation) -> Iterator[Finding]:
+    """The wall between two features that do not meet, or to the outside, is thin."""
+    fig = figures()["walls_mm"]
+    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline"]
+    rim = sim.resolved.outline.exterior
+    for index, one in enumerate(solids):
+        if not one.is_open and sim.resolved.outline.contains(one.region):
+            least = fig["to_outside"] if one.kind == "pocket" and (one.floor_mm or -99) < -6 else fig["hole_to_rim"]
+            gap = one.region.distance(rim)
+            if gap < least - 0.02:
+                a, b = shapely.shortest_line(one.region, rim).coords
+                yield _thin(one.name, "the outside", gap, least, a, b, one)
+        for other in solids[index + 1:]:
+            if one.region.intersects(other.region):
+                continue
+            gap = one.region.distance(other.region)
+            least = fig["between"] if one.kind == other.kind == "pocket" else fig["hole_to_rim"]
+            shallow = max(one.floor_mm or -99.0, other.floor_mm or -99.0) > -6
+            if gap < least - 0.02 and not shallow:
+                a, b = shapely.shortest_line(one.region, other.region).coords
+                yield _thin(one.name, other.name, gap, least, a, b, one)
+
+
+def _thin(one: str, other: str, gap: float, least: float, a: tuple, b: tuple, solid: Solid) -> Finding:
+    return finding("feature.wall_thin", f"The wall between {one} and {other} is {gap:.1f} thin; {least:.1f} is the least.", feature=solid.id,
+                   place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
+                   facts=[Fact(name="wall", value=round(gap, 2)), Fact(name="least", value=least, source="figures, unverified")])
+
+
+@rule
+def not_machined(sim: Simulation) -> Iterator[Finding]:
+    """No operation makes this feature."""
+    made = {f for o in sim.route.operations for f in o.features}
+    for solid in sim.resolved.solids.values():
+        if solid.id not in made:
+            x, y = solid.region.representative_point().coords[0]
+            yield finding("feature.not_machined", f"No operation makes {solid.name}.", feature=solid.id, place=(x, y, solid.floor_mm or 0.0),
+                          facts=[Fact(name="area", value=round(solid.region.area, 1), unit="mm2")],
+                          cures=[Cure(label="Add an operation", edits=[{"do": "propose_for", "feature": solid.id}])])
+
+
+@rule
+def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
+    """The result differs from the piece as drawn: wood left that nothing takes away, or wood cut that the piece needs."""
+    if not sim.steps:
+        return
+    made = {f for o in sim.route.operations for f in o.features}
+    comparison = compare(sim)
+    told: set[str] = set()
+    for d in comparison.left:
+        if d.feature not in made and d.feature != "face":
+            continue
+        blocked = any(p.feature == d.feature for s in sim.steps for p in s.problems)
+        if blocked:
+            continue
+        told.add(d.feature)
+        name = "The front face" if d.feature == "face" else sim.resolved.solid(d.feature).name
+        yield finding("feature.stock_left", f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} mm² of it, and nothing takes it away.",
+                      feature=None if d.feature == "face" else d.feature, place=(d.x_mm, d.y_mm, 0.0), cures=_clear(sim, d.feature),
+                      operation=next((o.id for o in reversed(sim.route.operations) if d.feature in o.features), None),
+                      facts=[Fact(name="left", value=round(d.amount_mm, 3)), Fact(name="area", value=round(d.area_mm2, 1), unit="mm2")])
+    for feature, skin in wall_skins(sim).items():
+        if skin > sim.tol.leftover_mm and feature not in told:
+            solid = sim.resolved.solid(feature)
+            x, y = solid.region.boundary.coords[0] if hasattr(solid.region.boundary, "coords") else solid.region.exterior.coords[0]
+            yield finding("feature.stock_left", f"{skin:.2f} is left on the walls of {solid.name} and nothing takes it away.", feature=feature,
+                          operation=next((o.id for o in reversed(sim.route.operations) if feature in o.features), None),
+                          place=(x, y, solid.floor_mm or 0.0), facts=[Fact(name="left", value=round(skin, 3))], cures=_clear(sim, feature))
+    for d in comparison.gouged:
+        name = "the front face" if d.feature == "face" else sim.resolved.solid(d.feature).name
+        step = _culprit(sim, d.x_mm, d.y_mm)
+        yield finding("feature.gouged", f"{name[0].upper()}{name[1:]} is cut {d.amount_mm:.2f} too deep over {d.area_mm2:.0f} mm².", place=(d.x_mm, d.y_mm, -d.amount_mm),
+                      feature=None if d.feature == "face" else d.feature, operation=step,
+                      facts=[Fact(name="too deep", value=round(d.amount_mm, 3)), Fact(name="area", value=round(d.area_mm2, 1), unit="mm2")])
+
+
+def wall_skins(sim: Simulation) -> dict[str, float]:
+    """Return the wall allowance that stays on each milled feature at the end (below zero: cut into the wall), mm."""
+    out: dict[str, float] = {}
+    for step in sim.steps:
+        if step.operation.kind in (OperationKind.POCKET, OperationKind.BORE, OperationKind.PROFILE) and not step.problems:
+            for feature in step.operation.features:
+                out[feature] = min(out.get(feature, math.inf), step.operation.stock_to_leave_mm)
+    return out
+
+
+def _clear(sim: Simulation, feature: str) -> list[Cure]:
+    for operation in reversed(sim.route.operations):
+        if feature in operation.features and (operation.stock_to_leave_mm > 0 or operation.floor_to_leave_mm > 0):
+            return [Cure(label="Leave nothing", edits=[set_edit(f"operations.{operation.id}.stock_to_leave_mm", 0.0),
+                                                       set_edit(f"operations.{operation.id}.floor_to_leave_mm", 0.0)])]
+    return []
+
+
+def _culprit(sim: Simulation, x: float, y: float) -> str | None:
+    cell = sim.grid.cell_of(x, y)
+    if cell is None:
+        return None
+    for index, step in reversed(list(enumerate(sim.steps))):
+        if step.top[cell] < sim.top_before(index)[cell] - 1e-4:
+            return step.operation.id
+    return None

@@ -1,0 +1,229 @@
+"""Simulate a route: toolpaths, wood after every operation, loads and times. Rules look at the result."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from ..bits.model import Bit
+from ..cutting.mechanics import Load, load
+from ..data import Wood as Species
+from ..data import figures, wood
+from ..heights import kernels
+from ..heights.field import CELL_MM, Grid, Wood, cut_path
+from ..instrument.resolve import Resolved, resolve
+from ..motion.timing import move_times
+from ..motion.toolpath import PathBuilder, Toolpath, join
+from ..operations.base import Made, Problem, clearance_height, work_for
+from ..operations.make import MAKERS
+from ..route import Operation, Route, Setup, content_hash
+from ..tolerances import TOLERANCES, Tolerances
+from ..vocabulary import MOVE_CODES, MoveKind
+
+Progress = Callable[[int, int], None]
+
+
+@dataclass(frozen=True)
+class Step:
+    """One operation as simulated. path includes the rapid moves that lead to it and, at the last, to the park place."""
+
+    operation: Operation
+    bit: Bit
+    path: Toolpath
+    lead_moves: int  # moves before the operation's own
+    problems: list[Problem]
+    metrics: np.ndarray  # float64 [n, kernels.METRICS]
+    times_s: np.ndarray
+    top: np.ndarray  # the wood's top after it, float32 [ny, nx]; shared, never written
+    ceiling_mm: float
+    highest_after_mm: float
+    removed_mm3: float
+    bit_changes: bool
+    load: Load
+    deepest_mm: float  # depth of cut met
+    widest_mm: float  # side engagement met
+    passes: int
+    key: str
+
+    @property
+    def minutes(self) -> float:
+        return float(self.times_s.sum()) / 60
+
+
+@dataclass(frozen=True)
+class Simulation:
+    """A whole route, simulated."""
+
+    route: Route
+    resolved: Resolved
+    setup: Setup
+    species: Species
+    grid: Grid
+    bottom: np.ndarray
+    blank_top: np.ndarray
+    steps: list[Step]
+    tol: Tolerances = TOLERANCES
+
+    @property
+    def result(self) -> np.ndarray:
+        """The wood's top at the end."""
+        return self.steps[-1].top if self.steps else self.blank_top
+
+    def top_before(self, index: int) -> np.ndarray:
+        return self.steps[index - 1].top if index else self.blank_top
+
+
+class Cache:
+    """What was computed before, by the hash of exactly what it depends on. Keeps the newest entries."""
+
+    def __init__(self, most: int = 80) -> None:
+        self._most = most
+        self._made: OrderedDict[str, Made] = OrderedDict()
+        self._steps: OrderedDict[str, Step] = OrderedDict()
+        self.hits = 0
+
+    def made(self, key: str, make: Callable[[], Made]) -> Made:
+        return self._get(self._made, key, make, self._most * 4)
+
+    def step(self, key: str, make: Callable[[], Step]) -> Step:
+        return self._get(self._steps, key, make, self._most)
+
+    def _get(self, store: OrderedDict, key: str, make: Callable, most: int):
+        if key in store:
+            store.move_to_end(key)
+            self.hits += 1
+            return store[key]
+        store[key] = value = make()
+        while len(store) > most:
+            store.popitem(last=False)
+        return value
+
+
+def park_place(route: Route, setup: Setup) -> tuple[float, float]:
+    """Return where the bit starts and parks, piece's frame."""
+    return route.blank.x_mm + setup.park_mm[0], route.blank.y_mm + setup.park_mm[1]
+
+
+def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None) -> Simulation:
+    """Simulate every operation of a route in order.
+
+    Args:
+        route: checked document.
+        cache: results of earlier simulations; only what an edit reaches is computed again.
+        cell_mm: size of the cells.
+        progress: called with operations done and operations in all; may raise to stop.
+
+    Raises:
+        GeometryError, InputError: the piece cannot be made into geometry.
+    """
+    cache = cache or Cache()
+    resolved = resolve(route)
+    setup, blank = route.setups[0], route.blank
+    species = wood(blank.wood)
+    grid = Grid.over(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm, cell_mm)
+    stock = Wood.block(grid, blank.top_mm, blank.bottom_mm)
+    key = content_hash({"blank": blank.model_dump(mode="json"), "cell": cell_mm, "machine": route.machine.model_dump(mode="json")})
+    steps: list[Step] = []
+    clear = clearance_height(route, setup)
+    at, bit_before, ceiling = (*park_place(route, setup), clear), None, blank.top_mm
+    top = stock.top
+    for index, operation in enumerate(route.operations):
+        if progress:
+            progress(index, len(route.operations))
+        last = index == len(route.operations) - 1
+        bit = route.bit(operation.bit)
+        work = work_for(route, resolved, operation)
+        changes = bit.id != bit_before
+        own = _work_key(work)
+        made = cache.made(own, lambda w=work: MAKERS[w.operation.kind](w))
+        start = (*park_place(route, setup), clear) if changes else at
+        ends_at_park = last or route.operations[index + 1].bit != bit.id
+        path, lead = _with_approach(made.path, start, park_place(route, setup) if ends_at_park else None)
+        key = content_hash({"before": key, "path": own, "start": start, "park": ends_at_park, "changes": changes})
+        previous, high = top, ceiling
+        step = cache.step(key, lambda: _step(operation, bit, path, lead, made, previous, stock, high, changes, species, route, key))
+        if step.operation is not operation:
+            step = replace(step, operation=operation)
+        steps.append(step)
+        top, ceiling = step.top, step.highest_after_mm
+        at, bit_before = tuple(path.points[-1]), bit.id
+    if progress:
+        progress(len(route.operations), len(route.operations))
+    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps)
+
+
+def _work_key(work) -> str:
+    op = work.operation.model_dump(mode="json", exclude={"name", "reasons", "told", "id", "touch_off_before"})
+    return content_hash({
+        "op": op, "bit": work.bit.model_dump(mode="json"), "start": work.start_mm, "bottom": work.bottom_mm, "clear": work.clear_mm,
+        "outline": work.outline.wkb_hex if not work.solids else "",
+        "solids": [[s.region.wkb_hex, s.floor_mm, s.is_open, list(map(list, s.points)), s.diameter_mm] for s in work.solids],
+    })
+
+
+def _with_approach(own: Toolpath, start: tuple, park: tuple[float, float] | None) -> tuple[Toolpath, int]:
+    lead = PathBuilder(*start)
+    lead.rapid(z_mm=max(start[2], own.points[0, 2]))
+    lead.rapid(own.points[0, 0], own.points[0, 1])
+    lead.rapid(z_mm=own.points[0, 2])
+    before = lead.done()
+    parts = [before, own] if len(before) else [own]
+    if park is not None:
+        tail = PathBuilder(*own.points[-1])
+        tail.rapid(*park)
+        parts.append(tail.done())
+    return join([p for p in parts if len(p)] or [own]), len(before)
+
+
+def _step(operation, bit, path, lead, made, top, stock, ceiling, changes, species, route, key) -> Step:
+    after = Wood(stock.grid, top.copy(), stock.bottom)
+    before_volume = after.volume_mm3()
+    metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling)
+    times = move_times(path, route.machine)
+    deepest, widest = _engagement(path, metrics, bit)
+    settings = operation.settings
+    is_drill = operation.kind.value == "drill"
+    cut = load(bit, species, route.machine, settings.plunge_mm_min if is_drill else settings.feed_mm_min, settings.speed_rpm,
+               0.0 if is_drill else deepest, widest)
+    return Step(
+        operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling, float(after.top.max()),
+        before_volume - after.volume_mm3(), changes, cut, deepest, widest, _passes(path), key,
+    )
+
+
+def _engagement(path: Toolpath, metrics: np.ndarray, bit: Bit) -> tuple[float, float]:
+    """Return the depth of cut and side engagement that the heavier half per cent of the cutting length meets, mm.
+
+    The area of a cut is its volume over its length; the side engagement that area over the depth met.
+    """
+    plan = np.hypot(*np.diff(path.points[:, :2], axis=0).T)
+    cutting = (plan > 0.05) & (metrics[:, kernels.VOLUME] > 1e-6) & np.isin(
+        path.kinds, [MOVE_CODES[k] for k in (MoveKind.CUT, MoveKind.FINISH, MoveKind.LINK, MoveKind.ENTRY)])
+    if not cutting.any():
+        return 0.0, 0.0
+    area = metrics[cutting, kernels.VOLUME] / plan[cutting]
+    depth = metrics[cutting, kernels.DEPTH]
+    # short moves collect a whole disc's edge: spread the volume over at least a radius of travel
+    order = np.argsort(depth)
+    weight = np.cumsum(plan[cutting][order])
+    deepest = float(depth[order][min(np.searchsorted(weight, 0.995 * weight[-1]), len(order) - 1)])
+    order = np.argsort(area)
+    weight = np.cumsum(plan[cutting][order])
+    broad = float(area[order][min(np.searchsorted(weight, 0.98 * weight[-1]), len(order) - 1)])
+    return deepest, min(bit.cut_diameter_mm, broad / max(deepest, 1e-6))
+
+
+def _passes(path: Toolpath) -> int:
+    """Return the number of different levels that are cut, which the trunk draws as dashes."""
+    level = np.abs(np.diff(path.points[:, 2])) < 1e-9
+    cut = level & (path.kinds >= MOVE_CODES[MoveKind.CUT])
+    return max(1, len(np.unique(np.round(path.points[1:, 2][cut], 2))))
+
+
+def handwork_minutes(step: Step, index: int) -> float:
+    """Return the minutes a person needs before a step: load at the first, bit change and touch-off at each change."""
+    minutes = figures()["minutes"]
+    return (minutes["load"] if index == 0 else 0.0) + (minutes["bit_change"] if step.bit_changes else 0.0)

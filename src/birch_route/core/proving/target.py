@@ -1,0 +1,141 @@
+"""The wood as it should be, and how the result differs from it, feature by feature."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from ..heights.raster import mask_of
+from ..instrument.resolve import Solid, cut_region
+from ..plane.regions import buffer_round, opened
+from ..vocabulary import BitForm, OperationKind
+from .simulate import Simulation
+
+
+@dataclass(frozen=True)
+class Difference:
+    """Where the result differs from the target. amount_mm: greatest; area_mm2: how much of it."""
+
+    feature: str
+    amount_mm: float
+    area_mm2: float
+    x_mm: float
+    y_mm: float
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Leftover and gouge by feature; `faces` is True where the finished face itself was compared."""
+
+    left: list[Difference]
+    gouged: list[Difference]
+
+
+def final_radius(sim: Simulation, feature: str) -> float | None:
+    """Return the radius of the smallest bit that works on a feature's walls, None if no operation does."""
+    radii = [s.bit.radius_mm for s in sim.steps if feature in s.operation.features and s.operation.kind is not OperationKind.DRILL]
+    return min(radii) if radii else None
+
+
+def compare(sim: Simulation) -> Comparison:
+    """Compare the wood at the end with the piece as drawn, at every cell whose centre is clear of a wall.
+
+    Cells within tol.leftover_mm of a wall are left out (the wall itself is judged by exact geometry); so are corners
+    that no bit of the route reaches, and the round ends of blind drilled holes.
+    """
+    tol, grid, result = sim.tol, sim.grid, sim.result
+    skin = tol.leftover_mm
+    faced = any(s.operation.kind is OperationKind.FACE for s in sim.steps)
+    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline"]
+    outline = sim.resolved.outline
+    target = np.full(result.shape, 0.0, np.float32)
+    owner = np.full(result.shape, -1, np.int16)
+    judged = mask_of(buffer_round(outline, -skin, 0.02), grid)
+    open_ends = [cut_region(s, 12.0).difference(s.region) for s in solids if s.is_open]
+    for extra in open_ends:
+        judged &= ~mask_of(extra.buffer(skin), grid)
+    for index, solid in enumerate(solids):
+        inner = mask_of(solid.region, grid)
+        floor = solid.floor_mm if solid.floor_mm is not None else sim.route.blank.bottom_mm
+        deeper = inner & (target > floor + 1e-4)
+        target[deeper], owner[deeper] = floor, index
+    for solid in solids:  # walls, and what round bits cannot reach
+        wall = solid.region.boundary.buffer(skin, quad_segs=4)
+        judged &= ~mask_of(wall, grid)
+        radius = final_radius(sim, solid.id)
+        drilled = any(s.bit.form is BitForm.DRILL and solid.id in s.operation.features for s in sim.steps)
+        if solid.kind == "hole" and drilled and solid.floor_mm is not None:
+            judged &= ~mask_of(solid.region, grid)
+        elif radius is not None and solid.kind == "pocket":
+            missed = cut_region(solid, radius).difference(opened(cut_region(solid, radius), radius))
+            judged &= ~mask_of(missed.buffer(skin, quad_segs=4), grid)
+    difference = np.where(judged, np.maximum(result, sim.bottom) - np.maximum(target, sim.bottom), 0.0)
+    if not faced and sim.route.blank.skim_mm > 0:
+        difference[judged & (owner < 0) & (difference > 0)] = 0.0  # one finding for the face, below
+    names = [s.id for s in solids]
+    left = _by_feature(sim, difference > tol.depth_mm + 0.01, difference, owner, names)
+    gouged = _by_feature(sim, difference < -(tol.depth_mm + 0.01), -difference, owner, names)
+    if not faced and sim.route.blank.skim_mm > tol.depth_mm:
+        left.append(Difference("face", sim.route.blank.skim_mm, outline.area, *outline.representative_point().coords[0]))
+    outer = _outline_left(sim)
+    return Comparison(left + ([outer] if outer else []), gouged)
+
+
+def _by_feature(sim: Simulation, bad: np.ndarray, amount: np.ndarray, owner: np.ndarray, names: list[str]) -> list[Difference]:
+    out = []
+    if not bad.any():
+        return out
+    for index in np.unique(owner[bad]):
+        here = bad & (owner == index)
+        area = float(here.sum()) * sim.grid.cell_mm**2
+        if area < 2.0:
+            continue
+        j, i = np.unravel_index(np.argmax(np.where(here, amount, 0)), amount.shape)
+        out.append(Difference(names[index] if index >= 0 else "face", float(amount[j, i]), area,
+                              sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm))
+    return out
+
+
+def _outline_left(sim: Simulation) -> Difference | None:
+    """Return the uncut part of a strip just outside the outline, beyond what the tabs account for."""
+    works = [s for s in sim.steps if s.operation.kind is OperationKind.PROFILE and sim.route.piece.outline.id in s.operation.features]
+    if not works:
+        return None
+    outline, skin = sim.resolved.outline, sim.tol.leftover_mm
+    strip = buffer_round(outline, skin + 2.5 * sim.grid.cell_mm, 0.02).difference(buffer_round(outline, skin, 0.02))
+    for solid in sim.resolved.solids.values():
+        if solid.is_open:
+            strip = strip.difference(cut_region(solid, 12.0).buffer(1.0))
+    blank = sim.route.blank
+    strip = strip.intersection(shapely.box(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm))
+    cells = mask_of(strip, sim.grid)
+    tab_level = max([t.height_mm for s in works for t in s.operation.tabs], default=0.0)
+    standing = cells & (sim.result > sim.bottom + tab_level + sim.tol.depth_mm)
+    low = cells & (sim.result > sim.bottom + sim.tol.depth_mm) & ~standing
+    tabs = sum(t.width_mm + 2 * s.bit.radius_mm for s in works for t in s.operation.tabs)
+    allowed = tabs * 2.5 * sim.grid.cell_mm * 1.3
+    over = standing.sum() * sim.grid.cell_mm**2
+    if over <= 2.0 and low.sum() * sim.grid.cell_mm**2 <= allowed + 2.0:
+        return None
+    where = standing if over > 2.0 else low
+    j, i = (int(v[0]) for v in np.nonzero(where))
+    return Difference(sim.route.piece.outline.id, float((sim.result - sim.bottom)[where].max()), float(where.sum()) * sim.grid.cell_mm**2,
+                      sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm)
+
+
+def least_floor(sim: Simulation, solid: Solid) -> tuple[float, float, float] | None:
+    """Return the thinnest wood left under a feature and its place, from the simulated wood; None where nothing is left
+    on purpose."""
+    inner = mask_of(buffer_round(solid.region, -0.3, 0.05), sim.grid)
+    deeper = [s for s in sim.resolved.solids.values() if s.id != solid.id and s.kind != "outline"
+              and (s.floor_mm is None or (solid.floor_mm is not None and s.floor_mm < solid.floor_mm)) and s.region.intersects(solid.region)]
+    for other in deeper:
+        inner &= ~mask_of(other.region.buffer(0.6), sim.grid)
+    inner &= mask_of(sim.resolved.outline, sim.grid)
+    if not inner.any():
+        return None
+    left = np.where(inner, sim.result - sim.bottom, np.inf)
+    j, i = np.unravel_index(np.argmin(left), left.shape)
+    return float(left[j, i]), sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm

@@ -1,0 +1,180 @@
+"""Propose a route: operations from features, bits and machine, in an order with reasons."""
+
+from __future__ import annotations
+
+from ..bits.model import Bit
+from ..cutting.settings import propose_settings
+from ..data import wood
+from ..errors import InfeasibleError
+from ..instrument.resolve import Resolved, Solid, cut_region, resolve
+from ..plane.regions import buffer_round, opened
+from ..route import Operation, Route
+from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
+from .tabs import propose_tabs
+
+MILLS = (BitForm.FLAT, BitForm.BULL)
+
+
+def propose_route(route: Route) -> Route:
+    """Return the route with its operations made anew.
+
+    Order: facing, holes that only a drill or small bit makes while the blank is whole, pockets from shallow to deep
+    and by bit, the outline last, since it frees the piece.
+
+    Raises:
+        InfeasibleError: no bit of the rack can make anything of the piece.
+    """
+    resolved = resolve(route)
+    if not [b for b in route.bits if b.form in MILLS or b.form is BitForm.DRILL]:
+        raise InfeasibleError("The rack holds no bit that can cut this piece. Add a flat bit or a drill.", where="bits")
+    operations: list[Operation] = []
+    if route.blank.skim_mm > 0.01:
+        operations.append(_facing(route))
+    for solid in resolved.solids.values():
+        if solid.kind != "outline":
+            operations += propose_for(route, resolved, solid)
+    operations = _ordered(route, resolved, operations)
+    operations += propose_for(route, resolved, resolved.solid(route.piece.outline.id))
+    return route.model_copy(update={"operations": with_touch_offs(_numbered(operations)),
+                                    "bench_steps": [s.model_copy(update={"after": None}) if s.after else s for s in route.bench_steps]})
+
+
+def with_touch_offs(operations: list[Operation]) -> list[Operation]:
+    """Return operations with a touch-off before each bit change."""
+    out, before = [], None
+    for op in operations:
+        out.append(op.model_copy(update={"touch_off_before": op.touch_off_before or op.bit != before}))
+        before = op.bit
+    return out
+
+
+def _numbered(operations: list[Operation]) -> list[Operation]:
+    seen: dict[str, int] = {}
+    out = []
+    for op in operations:
+        seen[op.id] = seen.get(op.id, 0) + 1
+        out.append(op if seen[op.id] == 1 else op.model_copy(update={"id": f"{op.id}_{seen[op.id]}"}))
+    return out
+
+
+def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
+    """Return the operations that make one feature; none where no bit of the rack fits."""
+    if solid.kind == "outline":
+        return _outline(route, solid)
+    if solid.kind == "hole":
+        return _hole(route, solid)
+    return _pocket(route, resolved, solid)
+
+
+def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid | None, name: str, why_bit: str, **more) -> Operation:
+    proposal = propose_settings(kind, bit, wood(route.blank.wood), route.machine)
+    return Operation(
+        id=f"{kind.value}_{solid.id}"[:38] if solid else kind.value, name=name, kind=kind, setup=route.setups[0].id,
+        features=[solid.id] if solid else [], bit=bit.id, settings=proposal.settings, reasons={"bit": why_bit, **proposal.reasons}, **more)
+
+
+def _flats(route: Route) -> list[Bit]:
+    return sorted((b for b in route.bits if b.form in MILLS), key=lambda b: -b.cut_diameter_mm)
+
+
+def _facing(route: Route) -> Operation:
+    bit = _flats(route)[0] if _flats(route) else None
+    if bit is None:
+        raise InfeasibleError("Facing needs a flat bit and the rack has none.", where="bits")
+    return _operation(route, OperationKind.FACE, bit, None, "Skim the face", "the widest bit faces fastest",
+                      entry=Entry.RAMP, finish_pass=False, margin_mm=_facing_margin(route, bit))
+
+
+def _facing_margin(route: Route, bit: Bit) -> float:
+    """Return how far the facing goes beyond the outline: what the outline bit needs, less where hardware stands."""
+    profile = _outline_bit(route)
+    return round((profile.cut_diameter_mm if profile else 6.0) + 1.0, 1)
+
+
+def _hole(route: Route, solid: Solid) -> list[Operation]:
+    depth = (route.blank.thickness_mm if solid.floor_mm is None else -solid.floor_mm) + 0.5
+    drills = [b for b in route.bits if b.form is BitForm.DRILL and abs(b.cut_diameter_mm - solid.diameter_mm) <= 0.1
+              and b.cutting_length_mm >= depth]
+    if drills:
+        bit = drills[0]
+        from ..data import figures
+        fig = figures()["drilling"]
+        peck = bit.cut_diameter_mm * fig["peck_diameters"] if depth > fig["straight_up_to_diameters"] * bit.cut_diameter_mm else None
+        op = _operation(route, OperationKind.DRILL, bit, solid, solid.name, f"a drill of the hole's size, {bit.cut_diameter_mm:g}", peck_mm=peck,
+                        entry=Entry.PLUNGE, finish_pass=False)
+        return [op]
+    mills = [b for b in _flats(route) if b.cut_diameter_mm <= solid.diameter_mm * 0.92 and b.cutting_length_mm >= depth]
+    mills = mills or [b for b in _flats(route) if b.cut_diameter_mm <= solid.diameter_mm * 0.92]
+    if not mills:
+        return []
+    bit = mills[0]
+    return [_operation(route, OperationKind.BORE, bit, solid, solid.name, "no drill of this size; the widest flat bit that goes round inside the hole",
+                       finish_pass=False)]
+
+
+def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
+    """The widest bit that reaches every part of the pocket and its corners; else a wide one and a small one after it."""
+    depth = -(solid.floor_mm or route.blank.bottom_mm)
+    shown = solid.finish_class in (FinishClass.SHOWN, FinishClass.FITTED)
+    fits = [b for b in _flats(route) if not buffer_round(cut_region(solid, b.radius_mm), -b.radius_mm).is_empty]
+    long_enough = [b for b in fits if b.cutting_length_mm >= depth] or sorted(fits, key=lambda b: -b.cutting_length_mm)[:1]
+    if not long_enough:
+        return []
+    whole = [b for b in long_enough if _left(solid, b) <= 0.35 and b.cut_diameter_mm <= 13]
+    if whole:
+        return [_operation(route, OperationKind.POCKET, whole[0], solid, solid.name, "the widest bit that leaves no corner behind",
+                           finish_pass=shown, finish_allowance_mm=0.3 if shown else 0.0)]
+    bit = min(long_enough, key=lambda b: (round(_left(solid, b), 1), -b.cut_diameter_mm))
+    return [_operation(route, OperationKind.POCKET, bit, solid, solid.name, "the bit that leaves the smallest corners", finish_pass=shown,
+                       finish_allowance_mm=0.3 if shown else 0.0)]
+
+
+def _left(solid: Solid, bit: Bit) -> float:
+    region = cut_region(solid, bit.radius_mm)
+    return region.difference(opened(region, bit.radius_mm).buffer(0.02)).area
+
+
+def _outline_bit(route: Route) -> Bit | None:
+    depth = route.blank.thickness_mm - route.blank.skim_mm + 0.4
+    long_enough = [b for b in _flats(route) if b.cutting_length_mm >= depth and b.cut_diameter_mm <= 13]
+    longest = sorted(_flats(route), key=lambda b: -b.cutting_length_mm)
+    return long_enough[0] if long_enough else (longest[0] if longest else None)
+
+
+def _outline(route: Route, solid: Solid) -> list[Operation]:
+    bit = _outline_bit(route)
+    if bit is None:
+        return []
+    tabs = propose_tabs(solid.region, route.blank.thickness_mm)
+    return [_operation(route, OperationKind.PROFILE, bit, solid, solid.name, "the widest bit long enough to go through", side=Side.OUTSIDE,
+                       entry=Entry.RAMP, tabs=tabs, overcut_mm=min(0.4, route.machine.waste_cut_mm))]
+
+
+def _ordered(route: Route, resolved: Resolved, operations: list[Operation]) -> list[Operation]:
+    """Facing, then holes not inside pockets, then pockets by bit (wide before narrow, an enclosing pocket before what
+    lies in it), then holes inside pockets, grouped so that bits change least."""
+    facing = [o for o in operations if o.kind is OperationKind.FACE]
+    rest = [o for o in operations if o.kind is not OperationKind.FACE]
+    done: list[Operation] = []
+    bit = facing[-1].bit if facing else None
+    while rest:
+        ready = [o for o in rest if not any(_before(resolved, p, o) for p in rest if p is not o)] or rest
+        same = [o for o in ready if o.bit == bit]
+        if not same:
+            widths = {o.bit: route.bit(o.bit).cut_diameter_mm for o in ready}
+            count = {b: sum(o.bit == b for o in rest) for b in widths}
+            bit = max(widths, key=lambda b: (route.bit(b).form is BitForm.DRILL, count[b], widths[b]))
+            same = [o for o in ready if o.bit == bit]
+        same.sort(key=lambda o: -(resolved.solid(o.features[0]).floor_mm or -1e3))
+        done.append(same[0])
+        rest.remove(same[0])
+    return facing + done
+
+
+def _before(resolved: Resolved, first: Operation, then: Operation) -> bool:
+    """Say whether an operation has to come before another: the pocket around it, as that lowers where it starts."""
+    if first.kind is not OperationKind.POCKET:
+        return False
+    one, other = resolved.solid(first.features[0]), resolved.solid(then.features[0])
+    return one.id != other.id and one.region.contains(other.region) and (
+        other.floor_mm is None or (one.floor_mm is not None and one.floor_mm > other.floor_mm))
