@@ -132,7 +132,7 @@ def cover_plate_route() -> Route:
         "schema": SCHEMA, "job": "Control plate", "note": "From sheet stock; the plate that closes the control cavity.",
         "piece": {"kind": "plate", "name": "Control plate", "features": [
             {"kind": "hole", "id": "pot_holes", "name": "Pot holes", "points": [[36, 25], [82, 25]], "diameter_mm": 9.6},
-            {"kind": "hole", "id": "screw_holes", "name": "Screw holes", "points": [[6, 6], [112, 6], [112, 44], [6, 44]], "diameter_mm": 3},
+            {"kind": "hole", "id": "screw_holes", "name": "Screw holes", "points": [[7, 7], [111, 7], [111, 43], [7, 43]], "diameter_mm": 3},
             {"kind": "outline", "id": "outline", "name": "Outline", "shape": {"kind": "chain", "vertices": [
                 [9.8, 0.2, 0], [108.2, 0.2, corner], [117.8, 9.8, 0], [117.8, 40.2, corner], [108.2, 49.8, 0], [9.8, 49.8, corner], [0.2, 40.2, 0], [0.2, 9.8, corner]]}},
         ]},

@@ -7,7 +7,7 @@ from typing import Any
 BENCH_MACHINE: dict[str, Any] = {
     "id": "bench", "name": "Bench router, ball screws", "machine_class": "bench", "travel_mm": [820, 620, 140],
     "rapid_mm_min": [6000, 6000, 3000], "acceleration_mm_s2": [800, 800, 500], "junction_deviation_mm": 0.02,
-    "greatest_feed_mm_min": 5000, "speeds_rpm": [], "least_rpm": 8000, "greatest_rpm": 24000, "rated_rpm": 18000, "power_w": 1600,
+    "greatest_feed_mm_min": 4000, "speeds_rpm": [], "least_rpm": 8000, "greatest_rpm": 24000, "rated_rpm": 18000, "power_w": 1600,
     "stiffness_n_um": 5, "nut_diameter_mm": 30, "nut_length_mm": 20, "spindle_diameter_mm": 80, "nut_clear_mm": 150,
     "waste_board_mm": 18, "waste_cut_mm": 0.6, "touch_off_min": 1,
     "dialect": {"id": "stops_arcs", "inch": False, "arcs": True, "decimals": 3, "line_numbers": False, "split": "per_setup",

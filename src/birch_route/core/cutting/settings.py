@@ -36,14 +36,15 @@ def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine
     if kind is OperationKind.DRILL:
         return _drilling(bit, machine, speed, reasons)
     window = chip_load_window(bit, wood)
-    feed = window.middle * speed * bit.flutes
+    chip = window.careful + figures()["chip_load_mm"]["aim"] * (window.bold - window.careful)
+    feed = chip * speed * bit.flutes
     top = machine.greatest_feed_mm_min
-    reasons["feed_mm_min"] = f"chip load {window.middle:.3f}, the middle of {window.careful:.3f} to {window.bold:.3f} in {wood.name.lower()}"
+    reasons["feed_mm_min"] = f"chip load {chip:.3f}, nearer the careful end of {window.careful:.3f} to {window.bold:.3f} in {wood.name.lower()}"
     if feed > top:
-        slower = [s for s in sorted(machine.speeds_rpm, reverse=True) if window.middle * s * bit.flutes <= top]
+        slower = [s for s in sorted(machine.speeds_rpm, reverse=True) if chip * s * bit.flutes <= top]
         speed = slower[0] if slower else (min(machine.speeds_rpm) if machine.speeds_rpm
-                                          else machine.nearest_speed(top / (window.middle * bit.flutes)))
-        feed = min(top, window.middle * speed * bit.flutes)
+                                          else machine.nearest_speed(top / (chip * bit.flutes)))
+        feed = min(top, chip * speed * bit.flutes)
         reasons["speed_rpm"] = f"slower, so that {top:.0f} mm/min still gives a full chip"
     low, high = fig["depth_per_pass"][machine.machine_class.value]
     part = (low + high) / 2

@@ -195,25 +195,22 @@ def _step(operation, bit, path, lead, made, top, stock, ceiling, changes, specie
 
 
 def _engagement(path: Toolpath, metrics: np.ndarray, bit: Bit) -> tuple[float, float]:
-    """Return the depth of cut and side engagement that the heavier half per cent of the cutting length meets, mm.
+    """Return depth of cut and side engagement, mm, of the move whose cut is heavier than 99 % of the cutting length.
 
-    The area of a cut is its volume over its length; the side engagement that area over the depth met.
+    The area of a cut is its volume over its length; the side engagement that area over the depth met; heaviness is
+    depth times the sine of the engaged arc (at most a quarter turn).
     """
     plan = np.hypot(*np.diff(path.points[:, :2], axis=0).T)
-    cutting = (plan > 0.05) & (metrics[:, kernels.VOLUME] > 1e-6) & np.isin(
-        path.kinds, [MOVE_CODES[k] for k in (MoveKind.CUT, MoveKind.FINISH, MoveKind.LINK, MoveKind.ENTRY)])
+    cutting = (plan > 0.05) & (metrics[:, kernels.VOLUME] > 1e-6) & (path.kinds >= MOVE_CODES[MoveKind.ENTRY])
     if not cutting.any():
         return 0.0, 0.0
-    area = metrics[cutting, kernels.VOLUME] / plan[cutting]
-    depth = metrics[cutting, kernels.DEPTH]
-    # short moves collect a whole disc's edge: spread the volume over at least a radius of travel
-    order = np.argsort(depth)
-    weight = np.cumsum(plan[cutting][order])
-    deepest = float(depth[order][min(np.searchsorted(weight, 0.995 * weight[-1]), len(order) - 1)])
-    order = np.argsort(area)
-    weight = np.cumsum(plan[cutting][order])
-    broad = float(area[order][min(np.searchsorted(weight, 0.98 * weight[-1]), len(order) - 1)])
-    return deepest, min(bit.cut_diameter_mm, broad / max(deepest, 1e-6))
+    length, depth = plan[cutting], np.maximum(metrics[cutting, kernels.DEPTH], 1e-6)
+    wide = np.minimum(metrics[cutting, kernels.VOLUME] / length / depth, bit.cut_diameter_mm)
+    heavy = depth * np.sin(np.minimum(np.arccos(1 - wide / bit.radius_mm), np.pi / 2))
+    order = np.argsort(heavy)
+    weight = np.cumsum(length[order])
+    k = order[min(int(np.searchsorted(weight, 0.99 * weight[-1])), len(order) - 1)]
+    return float(depth[k]), float(wide[k])
 
 
 def _passes(path: Toolpath) -> int:

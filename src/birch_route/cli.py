@@ -1,0 +1,142 @@
+"""The command line: everything that needs neither server nor database, and the way to start those that do."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from .core.errors import BirchError, InputError
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; return its exit code: 0 clean, 1 stop findings, 2 unusable input."""
+    parser = _parser()
+    options = parser.parse_args(arguments)
+    try:
+        return options.run(options)
+    except BirchError as exc:
+        if getattr(options, "json", False):
+            print(json.dumps({"error": exc.as_dict()}, ensure_ascii=False))
+        print(f"birch: {exc.message}", file=sys.stderr)
+        return 2
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="birch", description="Plan, prove and write the CNC work on guitar bodies and necks.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    plan = commands.add_parser("plan", help="prove a route file and write its programs, report and wood")
+    plan.add_argument("file", type=Path)
+    plan.add_argument("--out", type=Path, required=True, help="folder for programs, report.json and wood/")
+    plan.add_argument("--json", action="store_true", help="print the report instead of a summary")
+    plan.add_argument("--override", action="append", default=[], metavar="CODE=REASON", help="override a stop with a written reason")
+    plan.set_defaults(run=_plan)
+    check = commands.add_parser("check", help="simulate any program on a block of stock")
+    check.add_argument("file", type=Path)
+    check.add_argument("--stock", required=True, metavar="LxWxT")
+    check.add_argument("--zero", default="0,0,0", metavar="X,Y,Z", help="program zero from the lower left corner and the top of the stock")
+    check.add_argument("--bit", action="append", default=[], metavar="T1=flat:6,cut=22,out=30")
+    check.add_argument("--machine", type=Path, help="machine profile as JSON")
+    check.add_argument("--json", action="store_true")
+    check.set_defaults(run=_check)
+    for name, help_text in (("demo", "set up and start with the demo shop"), ("start", "start the server without demo data"),
+                            ("serve", argparse.SUPPRESS)):
+        server = commands.add_parser(name, help=help_text)
+        server.add_argument("--port", type=int, default=8417)
+        server.set_defaults(run=_serve, demo=name == "demo")
+    kernels = commands.add_parser("kernels", help="compile the numeric kernels")
+    kernels.set_defaults(run=_kernels)
+    return parser
+
+
+def _plan(options: argparse.Namespace) -> int:
+    from .formats.route_file import route_from_text
+    from .service.planning import plan_to_folder
+
+    route = route_from_text(_read(options.file), options.file.name)
+    reasons = {}
+    for item in options.override:
+        code, _, reason = item.partition("=")
+        if not reason.strip():
+            raise InputError(f"--override {item}: write the reason after the code, like hardware.hit=\"clamp taken off before\".", where="--override")
+        reasons[code] = reason.strip()
+    result = plan_to_folder(route, options.out, reasons)
+    if options.json:
+        print(json.dumps(result.report, ensure_ascii=False))
+    else:
+        _print_findings(result.report["findings"] + (result.report["read_back"] or {"findings": []})["findings"])
+        t = result.report["totals"]
+        print(f"{len(result.report['operations'])} operations, {t['machine_min']:.1f} min at the machine, {t['hands_min']:.0f} min by hand, "
+              f"piece {t['piece_kg']:.2f} kg. {len(result.files)} files in {options.out}")
+        if result.refused:
+            print("No programs written: settle the stops first.")
+    return 1 if result.refused or result.has_stops else 0
+
+
+def _check(options: argparse.Namespace) -> int:
+    from .core.machines import Machine
+    from .core.programs.check import Stock, check_program, parse_bit
+
+    size = _numbers(options.stock.lower().replace("×", "x"), "x", "--stock", "400x300x45")
+    zero = _numbers(options.zero, ",", "--zero", "0,0,0")
+    machine = None
+    if options.machine:
+        try:
+            machine = Machine.model_validate_json(_read(options.machine))
+        except ValueError as exc:
+            raise InputError(f"{options.machine.name} is not a machine profile: {str(exc).splitlines()[0]}", where="--machine") from exc
+    text = _read(options.file).decode("utf-8", "replace")
+    result = check_program(text, Stock(*size, zero_mm=tuple(zero)), dict(parse_bit(b) for b in options.bit), machine, name=options.file.name)  # type: ignore[arg-type]
+    findings = [f.model_dump(mode="json") for f in result.findings]
+    if options.json:
+        print(json.dumps({"format": "birch-check/1", "file": options.file.name, "lines": result.lines, "findings": findings,
+                          "removed_mm3": round(result.removed_mm3, 2), "cut_length_mm": round(result.cut_length_mm, 2),
+                          "bounds_mm": result.bounds_mm, "machine_s": result.machine_s}, ensure_ascii=False))
+    else:
+        _print_findings(findings)
+        print(f"{result.lines} lines, {result.cut_length_mm / 1000:.1f} m of cutting, {result.removed_mm3 / 1000:.1f} cm³ removed.")
+    return 1 if any(f["severity"] == "stop" for f in findings) else 0
+
+
+def _print_findings(findings: list[dict[str, Any]]) -> None:
+    for one in findings:
+        print(f"{one['severity'].upper():5} {one['code']:24} {one['reason']}")
+        for cure in one["cures"]:
+            print(f"      cure: {cure['label']}")
+
+
+def _numbers(text: str, separator: str, where: str, example: str) -> list[float]:
+    import math
+    try:
+        values = [float(v) for v in text.split(separator)]
+    except ValueError:
+        values = []
+    if len(values) != 3 or not all(math.isfinite(v) for v in values):
+        raise InputError(f"{where} needs three numbers, like {example}.", where=where)
+    return values
+
+
+def _read(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError as exc:
+        raise InputError(f"{path} cannot be read: {exc.strerror}.", where=str(path)) from exc
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from .web.run import run_server
+
+    return run_server(options.port, demo=options.demo)
+
+
+def _kernels(options: argparse.Namespace) -> int:
+    from .core.heights.warm import compile_kernels
+
+    print(f"kernels ready in {compile_kernels():.1f} s")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

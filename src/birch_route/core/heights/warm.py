@@ -1,0 +1,38 @@
+"""Compile the numeric kernels once, during set-up, so that no first use waits for it."""
+
+from __future__ import annotations
+
+import time
+
+import numpy as np
+from shapely.geometry import box
+
+from ..bits.model import Bit
+from ..motion.toolpath import PathBuilder
+from ..vocabulary import BitForm, MoveKind
+from .field import Grid, Wood, cut_path
+from .raster import mask_of
+
+
+def compile_kernels() -> float:
+    """Run every kernel once on a tiny block; return the seconds it took."""
+    began = time.perf_counter()
+    grid = Grid.over(0, 0, 10, 10)
+    wood = Wood.block(grid, 0.0, -5.0)
+    path = PathBuilder(1, 1, 2)
+    path.to(1, 1, -1, MoveKind.PLUNGE, 100)
+    path.to(8, 2, -1, MoveKind.CUT, 500)
+    path.to(8, 8, -2, MoveKind.ENTRY, 500)
+    path.rapid(z_mm=2)
+    for form in BitForm:
+        bit = Bit(id="warm", name="warm", form=form, diameter_mm=3, corner_radius_mm=0.5, included_angle_deg=90, cutting_length_mm=1,
+                  shank_diameter_mm=3, stickout_mm=1)
+        cut_path(wood, path.done(), bit, 10.0, 0.0)
+    wood.volume_mm3()
+    mask_of(box(1, 1, 5, 5), grid)
+    from ..motion.timing import _plan
+    from ..programs.arcs import fit_arcs
+    toolpath = path.done()
+    fit_arcs(toolpath.points, toolpath.kinds > 1, toolpath.kinds)
+    _plan(toolpath.points, toolpath.feeds, toolpath.kinds == 0, np.ones(3), np.ones(3), 0.02, np.zeros(len(toolpath)))
+    return time.perf_counter() - began

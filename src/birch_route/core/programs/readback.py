@@ -1,0 +1,94 @@
+"""Read our own programs back and simulate them: the file is what was checked, byte for byte."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from ..heights import kernels
+from ..heights.field import Wood, cut_path
+from ..motion.timing import move_times
+from ..motion.toolpath import join
+from ..proving.findings import Fact, Finding, finding
+from ..proving.simulate import Simulation
+from .reader import read_program
+from .writer import Program
+
+AGREE_MM = 0.012
+TIME_PART = 0.02
+
+
+@dataclass(frozen=True)
+class ReadBack:
+    """What the programs of a route do when read back. digest: SHA-256 over all texts."""
+
+    findings: list[Finding]
+    digest: str
+    machine_s: float
+    greatest_difference_mm: float
+
+
+def digest_of(programs: list[Program]) -> str:
+    """Return the SHA-256 over names and texts."""
+    sha = hashlib.sha256()
+    for program in programs:
+        sha.update(program.name.encode() + b"\0" + program.text.encode() + b"\0")
+    return sha.hexdigest()
+
+
+def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
+    """Simulate the programs as text and compare with the proof.
+
+    The wood must agree within AGREE_MM at every cell but single ones at walls (no two by two cells may differ), no
+    move may do what the proof's did not (rapid through wood, too deep, nut in wood), and the time within TIME_PART.
+    """
+    findings: list[Finding] = []
+    wood = Wood(sim.grid, sim.blank_top.copy(), sim.bottom)
+    ceiling, seconds, operations = sim.route.blank.top_mm, 0.0, [o for p in programs for o in p.operations]
+    if operations != [s.operation.id for s in sim.steps]:
+        findings.append(_failed("The programs do not hold the operations of this revision, in its order."))
+    for program in programs:
+        read = read_program(program.text, program.name)
+        findings += [_failed(f"{program.name}: {p.reason}") for p in read.problems]
+        for section in read.sections:
+            if section.tool not in program.bits:
+                findings.append(_failed(f"{program.name} calls bit T{section.tool}, which it does not describe."))
+                continue
+            path = section.path(program.origin_mm)
+            metrics = cut_path(wood, path, sim.route.bit(program.bits[section.tool]), sim.route.machine.nut_diameter_mm, ceiling)
+            ceiling = float(wood.top.max())
+            seconds += float(move_times(path, sim.route.machine).sum())
+            cuts = metrics[:, kernels.DEPTH] > sim.tol.depth_mm
+            if (cuts & ~np.asarray(section.on)).any():
+                findings.append(_failed(f"{program.name} cuts while the spindle stands still."))
+            findings += _worse(sim, program.name, metrics)
+    difference = np.abs(np.maximum(wood.top, wood.bottom) - np.maximum(sim.result, sim.bottom))
+    solid = ndimage.binary_opening(difference > AGREE_MM, structure=np.ones((2, 2)))
+    worst = float(difference[solid].max()) if solid.any() else float(min(difference.max(), AGREE_MM))
+    if solid.any():
+        j, i = np.unravel_index(np.argmax(np.where(solid, difference, 0)), difference.shape)
+        findings.append(_failed(f"Read back, the wood differs by {worst:.2f} from the proof.", worst,
+                                (sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm, 0.0)))
+    planned = sum(float(move_times(join([s.path]), sim.route.machine).sum()) for s in sim.steps)
+    if planned > 1 and abs(seconds - planned) > max(TIME_PART * planned, 2.0):
+        findings.append(_failed(f"Read back, the programs take {seconds / 60:.1f} min; the proof says {planned / 60:.1f}."))
+    return ReadBack(findings, digest_of(programs), seconds, worst)
+
+
+def _failed(words: str, amount: float = 0.0, place: tuple[float, float, float] | None = None) -> Finding:
+    return finding("program.read_back", words, place=place, facts=[Fact(name="difference", value=round(amount, 4))])
+
+
+def _worse(sim: Simulation, name: str, metrics: np.ndarray) -> list[Finding]:
+    """Return findings for what the text does and the proof's motion did not."""
+    out = []
+    for column, words in ((kernels.RAPID_HIT, "a rapid move through wood"), (kernels.REACH, "a cut beyond the bit's reach"),
+                          (kernels.NUT, "the collet nut in wood"), (kernels.BELOW, "a deeper cut into the waste board")):
+        proven = max((float(s.metrics[:, column].max(initial=0.0)) for s in sim.steps), default=0.0)
+        found = float(metrics[:, column].max(initial=0.0))
+        if found > proven + 0.02:
+            out.append(_failed(f"{name} does {words}, {found:.2f}, where the proof had {proven:.2f}.", found))
+    return out

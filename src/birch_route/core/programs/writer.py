@@ -1,0 +1,231 @@
+"""Write programs: RS-274 words, by dialect, from a simulated route."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..machines import Dialect, Split
+from ..proving.findings import Finding
+from ..proving.simulate import Simulation, Step
+from ..route import content_hash
+from ..units import MM_PER_INCH
+from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
+from .arcs import fit_arcs
+
+
+@dataclass(frozen=True)
+class Program:
+    """A file a machine reads. bits: what each T number means; origin_mm: program zero in the piece's frame."""
+
+    name: str
+    text: str
+    setup: str
+    operations: list[str]
+    bits: dict[int, str]
+    origin_mm: tuple[float, float, float]
+    minutes: float
+
+
+def program_origin(sim: Simulation) -> tuple[float, float, float]:
+    """Return the program's zero in the piece's frame: program coordinates = piece coordinates - origin."""
+    blank, zero = sim.route.blank, sim.setup.zero
+    x, y = blank.x_mm, blank.y_mm
+    if zero.xy is ZeroXY.CENTRE:
+        x, y = x + blank.length_mm / 2, y + blank.width_mm / 2
+    return x, y, blank.bottom_mm if zero.z is ZeroZ.BED else blank.top_mm
+
+
+def write_programs(sim: Simulation, overrides: list[tuple[Finding, str]] = ()) -> list[Program]:
+    """Return the programs of a route, one for the setup or one for each stretch with one bit, by dialect.
+
+    Args:
+        sim: the simulated route.
+        overrides: stops that a person has overridden, each with the reason typed; printed in the header.
+    """
+    dialect = sim.route.machine.dialect
+    numbers = bit_numbers(sim)
+    groups: list[list[int]] = []
+    for index, step in enumerate(sim.steps):
+        if not groups or (dialect.split is Split.PER_BIT and step.bit_changes):
+            groups.append([])
+        groups[-1].append(index)
+    revision = content_hash(sim.route)
+    programs = []
+    for number, group in enumerate(groups, 1):
+        steps = [sim.steps[k] for k in group]
+        origin = program_origin(sim)
+        writer = _Writer(dialect, origin)
+        first_bit = steps[0].bit
+        name = f"{_slug(sim.route.job)}_{number:02d}_{sim.setup.id}" + (f"_{first_bit.id}" if dialect.split is Split.PER_BIT else "")
+        _header(writer, sim, steps, numbers, revision, overrides, f"{number} of {len(groups)}")
+        _body(writer, sim, steps, numbers)
+        programs.append(Program(
+            name + dialect.extension, writer.text(), sim.setup.id, [s.operation.id for s in steps],
+            {numbers[s.bit.id]: s.bit.id for s in steps}, origin, sum(s.minutes for s in steps)))
+    return programs
+
+
+def bit_numbers(sim: Simulation) -> dict[str, int]:
+    """Return the T number of each bit used, in the order of first use."""
+    numbers: dict[str, int] = {}
+    for step in sim.steps:
+        numbers.setdefault(step.bit.id, len(numbers) + 1)
+    return numbers
+
+
+def _slug(text: str) -> str:
+    words = "".join(c if c.isascii() and c.isalnum() else "_" for c in text.lower())
+    return "_".join(w for w in words.split("_") if w)[:40] or "route"
+
+
+class _Writer:
+    def __init__(self, dialect: Dialect, origin: tuple[float, float, float]) -> None:
+        self.dialect, self.origin = dialect, np.asarray(origin)
+        self._lines: list[str] = []
+        self._last: dict[str, str] = {}
+
+    def text(self) -> str:
+        return "\n".join(self._lines) + "\n"
+
+    def comment(self, words: str) -> None:
+        plain = words.encode("ascii", "replace").decode().replace("(", "[").replace(")", "]").replace(";", ",").replace("\n", " ")
+        for start in range(0, max(len(plain), 1), 100):
+            part = plain[start: start + 100]
+            self._lines.append(f"; {part}" if self.dialect.semicolon_comments else f"({part})")
+
+    def block(self, words: str) -> None:
+        number = f"N{10 * (sum(1 for line in self._lines if line.startswith('N')) + 1)} " if self.dialect.line_numbers else ""
+        self._lines.append(number + words)
+
+    def length(self, letter: str, mm: float) -> str:
+        value = mm / MM_PER_INCH if self.dialect.inch else mm
+        text = f"{value:.{self.dialect.decimals}f}"
+        return letter + ("0." + "0" * self.dialect.decimals if float(text) == 0 else text)
+
+    def move(self, code: str, target: np.ndarray, feed: float | None, centre: tuple[float, float] | None = None) -> None:
+        """Write one move; words that have not changed are left out, except in arcs."""
+        x, y, z = target - self.origin
+        words = []
+        for letter, value in (("X", x), ("Y", y), ("Z", z)):
+            word = self.length(letter, value)
+            if centre is not None and letter != "Z" or self._last.get(letter) != word:
+                words.append(word)
+                self._last[letter] = word
+        if not words:
+            return
+        if centre is not None:
+            words += [self.length("I", centre[0]), self.length("J", centre[1])]
+        if feed is not None:
+            rate = feed / MM_PER_INCH if self.dialect.inch else feed
+            word = f"F{rate:.2f}" if self.dialect.inch else f"F{rate:.0f}"
+            if self._last.get("F") != word:
+                words.append(word)
+                self._last["F"] = word
+        self.block(f"{code} " + " ".join(words))
+
+    def forget(self) -> None:
+        """Forget the last words, so that the next move says everything."""
+        self._last.clear()
+
+    def position(self) -> np.ndarray:
+        """Return where the machine believes it is after rounding, in the piece's frame, mm."""
+        scale = MM_PER_INCH if self.dialect.inch else 1.0
+        return np.array([float(self._last[k][1:]) * scale for k in "XYZ"]) + self.origin
+
+
+def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int], revision: str,
+            overrides: list[tuple[Finding, str]], part: str) -> None:
+    route, blank, zero = sim.route, sim.route.blank, sim.setup.zero
+    for line in (
+        f"Birch Route program {part}", f"job: {route.job}", f"piece: {route.piece.name}",
+        f"setup: {sim.setup.name}, {sim.setup.face} face up",
+        f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
+        + ("waste board under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
+        f"stock: {sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm",
+        f"machine: {route.machine.name}", f"minutes: {sum(s.minutes for s in steps):.1f} computed, not proven",
+    ):
+        w.comment(line)
+    for step in _bits_of(steps):
+        b = step.bit
+        w.comment(f"bit T{numbers[b.id]}: {b.name}, {b.form.value} {b.cut_diameter_mm:g}, cuts {b.cutting_length_mm:g}, out {b.stickout_mm:g}")
+    for step in steps:
+        s = step.operation.settings
+        w.comment(f"{step.operation.name}: T{numbers[step.bit.id]}, feed {s.feed_mm_min:g} mm/min, plunge {s.plunge_mm_min:g}, "
+                  f"{s.speed_rpm:g} rpm, {s.depth_of_cut_mm:g} deep a pass")
+    for one, reason in overrides:
+        w.comment(f"STOP OVERRIDDEN: {one.code}: {one.reason} Reason given: {reason}")
+    w.comment(f"revision: {revision}")
+    w.comment("Eyes, ears, lungs covered. Stay in reach of the stop. The machine maker's instructions come first.")
+
+
+def _bits_of(steps: list[Step]) -> list[Step]:
+    seen: dict[str, Step] = {}
+    for step in steps:
+        seen.setdefault(step.bit.id, step)
+    return list(seen.values())
+
+
+def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int]) -> None:
+    dialect = w.dialect
+    w.block("G20" if dialect.inch else "G21")
+    w.block("G17 G90 G94 G40 G49")
+    w.block("G54")
+    for index, step in enumerate(steps):
+        if index == 0 or step.bit_changes:
+            _bit_change(w, sim, step, numbers[step.bit.id], first=index == 0)
+        elif step.operation.settings.speed_rpm != steps[index - 1].operation.settings.speed_rpm:
+            w.block(f"S{step.operation.settings.speed_rpm:.0f}") if dialect.speed_word else w.comment(f"set the dial for {step.operation.settings.speed_rpm:.0f} rpm")
+        w.comment(step.operation.name)
+        _moves(w, step)
+    w.block("M5")
+    if dialect.extraction:
+        w.block("M9")
+    w.block("M30")
+
+
+def _bit_change(w: _Writer, sim: Simulation, step: Step, number: int, *, first: bool) -> None:
+    dialect, b, speed = w.dialect, step.bit, step.operation.settings.speed_rpm
+    if not first:
+        w.block("M5")
+        if dialect.extraction:
+            w.block("M9")
+    w.comment(f"put in T{number}: {b.name}, {b.stickout_mm:g} out of the collet nut"
+              + (", touch off Z again" if step.operation.touch_off_before else ""))
+    if dialect.change_word:
+        w.block(f"T{number} M6")
+    else:
+        w.block(f"T{number}")
+        w.block("M0")
+    if not dialect.speed_word:
+        w.comment(f"set the dial for {speed:.0f} rpm")
+    w.block(f"S{speed:.0f} M3" if dialect.speed_word else "M3")
+    if dialect.warm_up_s > 0:
+        w.block(f"G4 P{dialect.warm_up_s:g}")
+    if dialect.extraction:
+        w.block("M8")
+    w.forget()
+    start = step.path.points[0]
+    w.block("G0 " + w.length("Z", start[2] - w.origin[2]))
+    w.block("G0 " + w.length("X", start[0] - w.origin[0]) + " " + w.length("Y", start[1] - w.origin[1]))
+    for k, letter in enumerate("XYZ"):
+        w._last[letter] = w.length(letter, start[k] - w.origin[k])
+
+
+def _moves(w: _Writer, step: Step) -> None:
+    path, dialect = step.path, w.dialect
+    cutting = path.kinds >= MOVE_CODES[MoveKind.ENTRY]
+    arcs = fit_arcs(path.points, cutting, np.round(path.feeds).astype(int)) if dialect.arcs else []
+    at = {a.first: a for a in arcs}
+    i = 0
+    while i < len(path):
+        feed = None if path.kinds[i] == 0 else min(float(path.feeds[i]), 1e6)
+        if i in at:
+            arc = at[i]
+            here = w.position()
+            w.move("G2" if arc.clockwise else "G3", path.points[arc.last], feed, (arc.cx - here[0], arc.cy - here[1]))
+            i = arc.last
+        else:
+            w.move("G0" if feed is None else "G1", path.points[i + 1], feed)
+            i += 1

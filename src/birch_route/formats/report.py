@@ -1,0 +1,121 @@
+"""report.json and wood/: what an independent simulator needs to repeat the proof from the files alone."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from ..core.heights.field import Grid
+from ..core.programs.readback import ReadBack
+from ..core.programs.writer import Program
+from ..core.proving.prove import Proof
+from ..core.proving.simulate import Simulation, handwork_minutes
+from ..core.route import content_hash
+
+Z_SCALE_MM = 0.001
+
+
+def report(proof: Proof, programs: list[Program], back: ReadBack | None) -> dict[str, Any]:
+    """Return the report of a proof as plain data; docs/formats/report.md describes it."""
+    sim = proof.simulation
+    return {
+        "format": "birch-report/1", "job": sim.route.job, "piece": sim.route.piece.name, "revision": content_hash(sim.route),
+        "status": "computed, not proven: proven means cut in this shop, with a record",
+        "totals": totals(sim), "operations": [_operation(sim, k) for k in range(len(sim.steps))],
+        "findings": [f.model_dump(mode="json") for f in proof.findings],
+        "read_back": None if back is None else {
+            "findings": [f.model_dump(mode="json") for f in back.findings], "digest": back.digest,
+            "machine_s": round(back.machine_s, 3), "greatest_difference_mm": round(back.greatest_difference_mm, 5)},
+        "machine": {k: v for k, v in sim.route.machine.model_dump(mode="json").items() if k != "dialect"},
+        "programs": [_program(sim, p) for p in programs],
+    }
+
+
+def totals(sim: Simulation) -> dict[str, Any]:
+    """Return minutes, weight and volumes of the whole route."""
+    density = _density(sim)
+    start = float((sim.blank_top - sim.bottom).clip(min=0).sum(dtype=np.float64)) * sim.grid.cell_mm**2
+    end = start - sum(s.removed_mm3 for s in sim.steps)
+    from ..core.heights.raster import mask_of
+    inside = mask_of(sim.resolved.outline, sim.grid)
+    piece = float(np.where(inside, (sim.result - sim.bottom).clip(min=0), 0).sum(dtype=np.float64)) * sim.grid.cell_mm**2
+    return {
+        "machine_min": round(sum(s.minutes for s in sim.steps), 3),
+        "hands_min": round(sum(handwork_minutes(s, k) for k, s in enumerate(sim.steps)), 2),
+        "bench_min": round(sum(b.minutes for b in sim.route.bench_steps if not b.wait), 2),
+        "bit_changes": sum(s.bit_changes for s in sim.steps), "blank_kg": round(start * density * 1e-9, 4),
+        "left_on_bed_kg": round(end * density * 1e-9, 4), "piece_kg": round(piece * density * 1e-9, 4),
+        "density_kg_m3": round(density, 1), "density_from": "weighed" if sim.route.blank.weighed_kg else "wood table",
+    }
+
+
+def _density(sim: Simulation) -> float:
+    blank = sim.route.blank
+    if blank.weighed_kg:
+        return blank.weighed_kg / (blank.length_mm * blank.width_mm * blank.thickness_mm * 1e-9)
+    return sim.species.density_kg_m3
+
+
+def _operation(sim: Simulation, index: int) -> dict[str, Any]:
+    step = sim.steps[index]
+    op = step.operation
+    return {
+        "id": op.id, "name": op.name, "kind": op.kind.value, "features": op.features, "bit": op.bit, "setup": op.setup,
+        "settings": op.settings.model_dump(mode="json"), "direction": op.direction.value, "entry": op.entry.value,
+        "machine_min": round(step.minutes, 4), "hands_min": round(handwork_minutes(step, index), 2),
+        "moves": len(step.path), "cut_length_mm": round(step.path.cut_length_mm(), 1), "removed_mm3": round(step.removed_mm3, 1),
+        "bit_change": step.bit_changes, "touch_off_before": op.touch_off_before, "passes": step.passes,
+        "force_n": round(step.load.force_n, 2), "power_w": round(step.load.power_w, 1), "bend_mm": round(step.load.bend_mm, 4),
+        "chip_load_mm": round(step.load.chip_load_mm, 4), "mean_chip_mm": round(step.load.mean_chip_mm, 4),
+        "depth_met_mm": round(step.deepest_mm, 3), "side_engagement_mm": round(step.widest_mm, 3), "reasons": op.reasons, "told": op.told,
+    }
+
+
+def _program(sim: Simulation, program: Program) -> dict[str, Any]:
+    blank, setup = sim.route.blank, sim.setup
+    x, y, z = program.origin_mm
+    return {
+        "file": program.name, "setup": setup.id, "face": setup.face, "operations": program.operations, "machine_min": round(program.minutes, 4),
+        "units": "inch" if sim.route.machine.dialect.inch else "mm",
+        "to_piece": {"rotation": [[1, 0, 0], [0, 1, 0], [0, 0, 1]], "translation_mm": [x, y, z],
+                     "meaning": "piece = rotation * program + translation, program coordinates in mm"},
+        "stock_box_mm": {"min": [blank.x_mm, blank.y_mm, blank.bottom_mm], "max": [blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm, blank.top_mm]},
+        "blank_on_bed_mm": list(setup.blank_at_mm),
+        "hardware": [{**h.model_dump(mode="json"), "top_z_mm": blank.top_mm + h.top_mm, "bottom_z_mm": blank.bottom_mm} for h in setup.hardware],
+        "waste_board_cut_mm": sim.route.machine.waste_cut_mm,
+        "bits": {str(t): {**sim.route.bit(b).model_dump(mode="json"), "nut_diameter_mm": sim.route.machine.nut_diameter_mm,
+                          "nut_length_mm": sim.route.machine.nut_length_mm} for t, b in program.bits.items()},
+    }
+
+
+def write_wood(folder: Path, sim: Simulation) -> list[str]:
+    """Write the wood after each setup: top and bottom as 16-bit grayscale PNG, through cells as a mask, and a JSON that
+    says how to read them. Returns the file names."""
+    folder.mkdir(parents=True, exist_ok=True)
+    offset = float(sim.bottom.min())
+    name = sim.setup.id
+    through = sim.result <= sim.bottom
+    top = np.where(through, sim.bottom, sim.result)
+    files = []
+    for face, field in (("top", top), ("bottom", sim.bottom)):
+        counts = np.rint((field - offset) / Z_SCALE_MM).clip(0, 65535).astype(np.uint16)
+        Image.fromarray(counts).save(folder / f"{name}_{face}.png")
+        files.append(f"{name}_{face}.png")
+    Image.fromarray((through * 255).astype(np.uint8)).save(folder / f"{name}_through.png")
+    (folder / f"{name}.json").write_text(json.dumps(wood_description(sim.grid, offset, name), indent=1) + "\n")
+    return [*files, f"{name}_through.png", f"{name}.json"]
+
+
+def wood_description(grid: Grid, offset_mm: float, name: str) -> dict[str, Any]:
+    """Return what a reader of the wood PNGs needs."""
+    return {
+        "format": "birch-wood/1", "cell_mm": grid.cell_mm, "x0_mm": grid.x0_mm + grid.cell_mm / 2, "y0_mm": grid.y0_mm + grid.cell_mm / 2,
+        "nx": grid.nx, "ny": grid.ny, "z_scale_mm": Z_SCALE_MM, "z_offset_mm": offset_mm,
+        "row_order": "row 0 is the lowest y, rows go up with y; column 0 is the lowest x",
+        "meaning": "x = x0_mm + column * cell_mm, y = y0_mm + row * cell_mm (cell centres, piece's frame); z = z_offset_mm + value * z_scale_mm",
+        "files": {"top": f"{name}_top.png", "bottom": f"{name}_bottom.png", "through": f"{name}_through.png (255 where nothing is left)"},
+    }

@@ -1,0 +1,68 @@
+"""Use case: plan a route without server or database."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ..core.programs.readback import ReadBack, read_back
+from ..core.programs.writer import Program, write_programs
+from ..core.proving.findings import Finding
+from ..core.proving.prove import Proof, prove
+from ..core.route import Route
+from ..formats.report import report, write_wood
+from ..formats.route_file import route_to_text, write_safely
+from ..sheets.run_sheet import run_sheet_pdf
+
+
+@dataclass(frozen=True)
+class Release:
+    """Programs that may be run, or why not. blocking: stops that stand."""
+
+    programs: list[Program]
+    back: ReadBack | None
+    blocking: list[Finding]
+    overridden: list[tuple[Finding, str]]
+
+
+@dataclass(frozen=True)
+class Planned:
+    report: dict[str, Any]
+    files: list[str]
+    refused: bool
+    has_stops: bool
+
+
+def release(proof: Proof, reasons: dict[str, str]) -> Release:
+    """Write the programs of a proof and read them back, unless a stop stands.
+
+    Args:
+        reasons: written reasons by code of finding; they lift a stop, but never a freed piece or a failed read-back.
+    """
+    overridden = [(f, reasons[f.code]) for f in proof.stops if f.may_override and reasons.get(f.code, "").strip()]
+    lifted = {id(f) for f, _ in overridden}
+    blocking = [f for f in proof.stops if id(f) not in lifted]
+    if blocking or not proof.simulation.steps:
+        return Release([], None, blocking, overridden)
+    programs = write_programs(proof.simulation, overridden)
+    back = read_back(proof.simulation, programs)
+    return Release([] if back.findings else programs, back, list(back.findings), overridden)
+
+
+def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str]) -> Planned:
+    """Prove a route and write programs, report.json, wood/, the run sheet and the route file into a folder."""
+    proof = prove(route)
+    out = release(proof, reasons)
+    data = report(proof, out.programs, out.back)
+    files: list[str] = []
+    for program in out.programs:
+        write_safely(folder / program.name, program.text.encode("ascii"))
+        files.append(program.name)
+    write_safely(folder / "report.json", (json.dumps(data, indent=1, ensure_ascii=False) + "\n").encode())
+    write_safely(folder / "route.birch.json", route_to_text(route).encode())
+    write_safely(folder / "run_sheet.pdf", run_sheet_pdf(proof, out.programs))
+    files += ["report.json", "route.birch.json", "run_sheet.pdf"]
+    files += [f"wood/{name}" for name in write_wood(folder / "wood", proof.simulation)]
+    return Planned(data, files, bool(out.blocking), bool(proof.stops))

@@ -1,0 +1,107 @@
+"""The run sheet as PDF: what to load, zero, put in, touch off and check, bit by bit."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fpdf import FPDF
+from fpdf.enums import XPos, YPos
+
+from ..core.programs.writer import Program, bit_numbers
+from ..core.proving.prove import Proof
+from ..core.proving.simulate import Simulation
+from ..core.vocabulary import ZeroXY, ZeroZ
+
+SAFETY = (
+    "Eyes, ears and lungs covered; extraction on for dust.",
+    "Hands away while the bit turns; hold the feed before reaching in.",
+    "Never leave a cutting machine alone; stay within reach of the stop.",
+    "The machine maker's instructions and local rules come before this sheet.",
+)
+
+
+def run_plan(sim: Simulation) -> dict[str, Any]:
+    """Return the run as data: what to load and zero, then each bit with its checks and operations."""
+    blank, zero, setup = sim.route.blank, sim.setup.zero, sim.setup
+    numbers = bit_numbers(sim)
+    groups: list[dict[str, Any]] = []
+    for index, step in enumerate(sim.steps):
+        if step.bit_changes or not groups:
+            b = step.bit
+            groups.append({"t": numbers[b.id], "bit": b.id, "name": b.name, "stickout_mm": b.stickout_mm, "checks": _checks(sim, index), "operations": []})
+        s = step.operation.settings
+        groups[-1]["operations"].append({
+            "id": step.operation.id, "name": step.operation.name, "minutes": round(step.minutes, 2), "feed_mm_min": s.feed_mm_min,
+            "speed_rpm": s.speed_rpm, "depth_of_cut_mm": s.depth_of_cut_mm})
+    return {
+        "load": f"{sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm, {setup.face} face up, lower left corner at "
+                f"{setup.blank_at_mm[0]:g}, {setup.blank_at_mm[1]:g} on the bed",
+        "zero_xy": "lower left corner of the blank" if zero.xy is ZeroXY.LOWER_LEFT else "centre of the blank",
+        "zero_z": "waste board beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
+        "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
+                     for h in setup.hardware],
+        "bits": groups, "safety": list(SAFETY),
+        "after": [{"id": b.id, "name": b.name, "minutes": b.minutes} for b in sim.route.bench_steps if b.after],
+    }
+
+
+def _checks(sim: Simulation, index: int) -> list[str]:
+    step = sim.steps[index]
+    checks = [f"{step.bit.name} in, {step.bit.stickout_mm:g} out of the collet nut"]
+    if step.operation.touch_off_before:
+        where = "on the waste board" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
+        checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
+    if index == 0:
+        checks += ["X and Y zero found, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
+    return [*checks, "Screws and clamps clear, dust on"]
+
+
+def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
+    """Return the run sheet as PDF bytes."""
+    sim = proof.simulation
+    plan = run_plan(sim)
+    pdf = FPDF(format="A4")
+    pdf.set_auto_page_break(True, 15)
+    pdf.set_title(_plain(f"{sim.route.job}, run sheet"))
+    pdf.add_page()
+    _line(pdf, sim.route.job, 20, bold=True)
+    _line(pdf, f"{sim.route.piece.name}. {sim.setup.name}. {sim.route.machine.name}. Computed, not proven.", 10)
+    pdf.ln(3)
+    _line(pdf, "Load and zero", 13, bold=True)
+    _line(pdf, plan["load"], 10)
+    _line(pdf, f"X Y zero: {plan['zero_xy']}.  Z zero: {plan['zero_z']}.", 10)
+    for h in plan["hardware"]:
+        _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
+    for program in programs:
+        _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
+    if not programs:
+        _line(pdf, "No program is released: stops stand. See below.", 10, bold=True)
+    for group in plan["bits"]:
+        pdf.ln(2)
+        _line(pdf, f"T{group['t']}  {group['name']}, {group['stickout_mm']:g} out", 12, bold=True)
+        for check in group["checks"]:
+            _line(pdf, f"   [  ] {check}", 10)
+        for op in group["operations"]:
+            _line(pdf, f"   {op['name']}: {op['minutes']:.1f} min, feed {op['feed_mm_min']:g}, {op['speed_rpm']:g} rpm, {op['depth_of_cut_mm']:g} deep a pass", 9)
+    pdf.ln(2)
+    for step in plan["after"]:
+        _line(pdf, f"Then: {step['name']}, {step['minutes']:g} min", 10)
+    if proof.findings:
+        pdf.ln(2)
+        _line(pdf, "Findings", 13, bold=True)
+        for one in proof.findings:
+            _line(pdf, f"{one.severity.value}: {one.reason}", 9)
+    pdf.ln(2)
+    _line(pdf, "Safety", 13, bold=True)
+    for line in SAFETY:
+        _line(pdf, line, 9)
+    return bytes(pdf.output())
+
+
+def _line(pdf: FPDF, words: str, size: int, *, bold: bool = False) -> None:
+    pdf.set_font("Helvetica", "B" if bold else "", size)
+    pdf.multi_cell(0, size * 0.5, _plain(words), new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+
+
+def _plain(words: str) -> str:
+    return words.replace("“", '"').replace("”", '"').replace("’", "'").encode("latin-1", "replace").decode("latin-1")
