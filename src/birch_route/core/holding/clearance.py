@@ -10,10 +10,11 @@ import shapely
 from shapely.geometry import Point, Polygon
 
 from ..bits.model import Bit
+from ..heights.field import Grid, Wood, cut_path
 from ..motion.toolpath import Toolpath
 from ..plane.regions import buffer_round
-from ..route import Hardware
-from ..vocabulary import HardwareKind
+from ..route import Blank, Hardware
+from ..vocabulary import BitForm, HardwareKind
 
 
 @dataclass(frozen=True)
@@ -69,3 +70,25 @@ def closest_approach(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardware:
             spot = shapely.shortest_line(lines[k], shape).coords[0]
             best = Approach(float(gaps[k]), name, int(moves[k]), spot[0], spot[1], float(low[moves[k]]))
     return best
+
+
+NO_GO_CELL_MM = 2.0
+NO_GO_BORDER_MM = 80.0
+
+
+def no_go_heights(paths: list[tuple[Toolpath, Bit]], nut_diameter_mm: float, blank: Blank, clearance_mm: float) -> Wood:
+    """Return, over the blank and NO_GO_BORDER_MM around it, the lowest z at which bit or collet nut pass within a clearance.
+
+    The no-go zone of hardware with its top at z is where the returned top lies below z. Made by cutting a block that
+    is higher than everything with bits widened by the clearance.
+    """
+    grid = Grid.over(blank.x_mm - NO_GO_BORDER_MM, blank.y_mm - NO_GO_BORDER_MM, blank.x_mm + blank.length_mm + NO_GO_BORDER_MM,
+                     blank.y_mm + blank.width_mm + NO_GO_BORDER_MM, NO_GO_CELL_MM)
+    high = 500.0
+    lowest = Wood.block(grid, high, -500.0)
+    for path, bit in paths:
+        for radius, height in ((max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2, 0.0), (nut_diameter_mm / 2, bit.stickout_mm)):
+            wide = Bit(id="no_go", name="no go", form=BitForm.FLAT, diameter_mm=2 * (radius + clearance_mm), cutting_length_mm=500, shank_diameter_mm=1, stickout_mm=500)
+            raised = Toolpath(path.points + [0.0, 0.0, height], np.zeros_like(path.kinds) + 3, path.feeds)
+            cut_path(lowest, raised, wide, 1.0, high)
+    return lowest

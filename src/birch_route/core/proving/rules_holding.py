@@ -9,7 +9,8 @@ import shapely
 from scipy import ndimage
 
 from ..heights import kernels
-from ..holding.clearance import closest_approach, footprint
+from ..heights.raster import mask_of
+from ..holding.clearance import closest_approach, footprint, no_go_heights
 from ..route import Hardware
 from ..sequence.tabs import propose_tabs
 from ..vocabulary import HardwareKind, OperationKind
@@ -54,30 +55,16 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
         places = [(x, y, a) for x in np.linspace(blank.x_mm + 30, x1 - 30, 25) for y, a in ((blank.y_mm, -90.0), (y1, 90.0))]
         places += [(x, y, a) for y in np.linspace(blank.y_mm + 30, y1 - 30, 19) for x, a in ((blank.x_mm, 180.0), (x1, 0.0))]
     places.sort(key=lambda p: (p[0] - hardware.x_mm) ** 2 + (p[1] - hardware.y_mm) ** 2)
-    swept = _swept_low(sim, hardware)
+    lowest = no_go_heights([(s.path, s.bit) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5)
+    forbidden = lowest.top < blank.top_mm + hardware.top_mm
     others = [footprint(h) for h in sim.setup.hardware if h.id != hardware.id]
     for x, y, angle in places:
         moved = hardware.model_copy(update={"x_mm": round(float(x), 1), "y_mm": round(float(y), 1), "angle_deg": angle})
         shape = footprint(moved)
-        if swept.distance(shape) > sim.tol.near_hardware_mm + 0.5 and all(o.distance(shape) > 4 for o in others):
+        if not (forbidden & mask_of(shape.buffer(lowest.grid.cell_mm), lowest.grid)).any() and all(o.distance(shape) > 4 for o in others):
             return [Cure(label=f"Move it to {moved.x_mm:.0f}, {moved.y_mm:.0f}",
                          edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": moved.model_dump(mode="json")}])]
     return []
-
-
-def _swept_low(sim: Simulation, hardware: Hardware) -> shapely.Geometry:
-    """Return the area bit or nut sweep below the hardware's top, over the whole route."""
-    top = sim.route.blank.top_mm + hardware.top_mm
-    areas = []
-    for step in sim.steps:
-        low = np.minimum(step.path.points[:-1, 2], step.path.points[1:, 2])
-        for radius, height in ((max(step.bit.cut_diameter_mm, step.bit.shank_diameter_mm) / 2, 0.0),
-                               (sim.route.machine.nut_diameter_mm / 2, step.bit.stickout_mm)):
-            moves = np.flatnonzero(low + height < top)
-            if len(moves):
-                lines = shapely.linestrings(np.stack([step.path.points[moves, :2], step.path.points[moves + 1, :2]], axis=1))
-                areas.append(shapely.union_all(shapely.multilinestrings(lines).simplify(0.2)).buffer(radius, quad_segs=6))
-    return shapely.union_all(areas) if areas else shapely.Polygon()
 
 
 @rule

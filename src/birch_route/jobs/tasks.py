@@ -1,0 +1,77 @@
+"""The tasks of the queue. Thin: they call the same core functions as everything else."""
+
+from __future__ import annotations
+
+import json
+import time
+
+import procrastinate
+
+from ..core.errors import BirchError
+from ..core.proving.prove import prove
+from ..core.proving.simulate import Cache
+from ..core.route import read_route
+from ..formats.report import report
+from ..formats.view import encode_view
+from ..sheets.run_sheet import run_plan
+from ..store.database import Database, json_value
+
+blueprint = procrastinate.Blueprint()
+_cache = Cache()
+_database: Database | None = None
+
+
+def use_database(database: Database) -> None:
+    """Give the tasks of this process their database."""
+    global _database
+    _database = database
+
+
+class Superseded(Exception):
+    """A newer revision has come: this proof is no longer wanted."""
+
+
+@blueprint.task(name="prove", queue="live", pass_context=False)
+def prove_task(digest: str) -> None:
+    """Prove the document with a hash and keep the result; the same hash twice is one proof."""
+    assert _database is not None
+    database = _database
+    with database.transaction() as t:
+        if t.one("has_proof", hash=digest)["there"]:
+            return _tell(database, digest, "done")
+        row = t.maybe("document_by_hash", hash=digest)
+        wanted = t.maybe("newest_hash_of_same_route", hash=digest) is not None
+    if row is None or not wanted:
+        return _tell(database, digest, "superseded")
+    began = time.perf_counter()
+    spoken = [began]
+
+    def progress(done: int, of: int) -> None:
+        if time.perf_counter() - spoken[0] > 0.3:
+            spoken[0] = time.perf_counter()
+            _tell(database, digest, "working", done=done, of=of)
+            with database.transaction() as t:
+                if t.maybe("newest_hash_of_same_route", hash=digest) is None:
+                    raise Superseded
+
+    try:
+        proof = prove(read_route(row["document"]), _cache, progress=progress)
+    except Superseded:
+        return _tell(database, digest, "superseded")
+    except BirchError as exc:
+        data = {"format": "birch-report/1", "failed": exc.as_dict(), "findings": [], "operations": []}
+        with database.transaction() as t:
+            t.do("add_proof", hash=digest, report=json_value(data), seconds=time.perf_counter() - began)
+        return _tell(database, digest, "done")
+    data = report(proof, [], None)
+    data["run_plan"] = run_plan(proof.simulation)
+    view = encode_view(proof.simulation)
+    with database.transaction() as t:
+        t.do("add_proof", hash=digest, report=json_value(data), seconds=time.perf_counter() - began)
+        t.do("add_proof_view", hash=digest, data=view)
+    _tell(database, digest, "done")
+
+
+def _tell(database: Database, digest: str, what: str, **more: int) -> None:
+    with database.transaction() as t:
+        t.one("tell", message=json.dumps({"proof": digest, "what": what, **more}))

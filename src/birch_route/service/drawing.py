@@ -1,0 +1,47 @@
+"""What the screens draw of a route besides the wood: shapes, derivations, hardware footprints, swept area."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..core.data import part_places
+from ..core.errors import BirchError
+from ..core.holding.clearance import footprint
+from ..core.instrument.parts import read_place
+from ..core.instrument.resolve import resolve
+from ..core.plane.regions import polygons
+from ..core.route import Route, read_route
+
+
+def drawing(document: dict[str, Any]) -> dict[str, Any]:
+    """Return shapes and derived numbers of a route, mm in the piece's frame, or what is wrong with it."""
+    route = read_route(document)
+    out: dict[str, Any] = {"parts": [_part(p) for p in route.parts], "hardware": _hardware(route), "failed": None, "solids": [], "derivations": [], "heel": None, "saddle_x_mm": None}
+    try:
+        resolved = resolve(route)
+    except BirchError as exc:
+        return {**out, "failed": exc.as_dict()}
+    for solid in resolved.solids.values():
+        out["solids"].append({
+            "id": solid.id, "name": solid.name, "kind": solid.kind, "floor_mm": solid.floor_mm, "finish_class": solid.finish_class.value,
+            "rings": [np.round(np.asarray(p.exterior.simplify(0.05).coords), 2).tolist() for p in polygons(solid.region)],
+            "points": [list(p) for p in solid.points], "diameter_mm": solid.diameter_mm, "unmeasured": list(solid.unmeasured)})
+    for d in resolved.derivations:
+        out["derivations"].append({"id": d.id, "label": d.label, "value_mm": d.value_mm, "formula": d.formula, "missing": d.missing,
+                                   "terms": [{"label": t.label, "value_mm": t.value_mm, "origin": t.origin.value, "place": t.place} for t in d.terms]})
+    if resolved.heel:
+        h = resolved.heel
+        out["heel"] = {"length_mm": h.length_mm, "end_width_mm": h.end_width_mm, "mouth_width_mm": h.mouth_width_mm, "taper_deg": h.taper_deg, "gap_mm": h.gap_mm}
+    out["saddle_x_mm"] = resolved.saddle_x_mm
+    return out
+
+
+def _part(part) -> dict[str, Any]:
+    return {"id": part.id, "kind": part.kind.value, "name": part.name,
+            "places": [read_place(part, key).model_dump() for key in part_places()[part.kind.value]]}
+
+
+def _hardware(route: Route) -> list[dict[str, Any]]:
+    return [{"id": h.id, "ring": np.round(np.asarray(footprint(h).simplify(0.05).exterior.coords), 2).tolist()} for s in route.setups for h in s.hardware]

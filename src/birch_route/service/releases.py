@@ -1,0 +1,122 @@
+"""Use cases over releases and runs: programs that may be run, as they were checked; records of what happened."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from typing import Any
+
+from ..core.errors import ConflictError, InfeasibleError
+from ..core.proving.prove import prove
+from ..core.proving.simulate import Cache
+from ..core.route import Route, content_hash, read_route
+from ..formats.report import report
+from ..formats.route_file import route_to_text
+from ..sheets.run_sheet import run_sheet_pdf
+from ..store.database import Database, Row, json_value, jsonb_value
+from .planning import release
+
+
+class RefusedError(InfeasibleError):
+    """A stop stands; the findings are in the facts."""
+
+    code = "refused"
+
+
+class Releases:
+    """Programs of a revision, kept as they were checked."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+        self._cache = Cache(30)
+
+    def make(self, route_id: int, on_revision: int, reasons: dict[str, str], author: str) -> dict[str, Any]:
+        """Prove, write, read back and keep the programs of the newest revision.
+
+        Raises:
+            ConflictError: the revision is not the newest: a program of an outdated revision is never released.
+            RefusedError: stops stand.
+        """
+        with self._database.transaction() as t:
+            row = t.maybe("latest_revision", route=route_id)
+        if row is None or row["number"] != on_revision:
+            raise ConflictError("The route has a newer revision. Programs are made from the newest only.", where="revision")
+        route = read_route(row["document"])
+        proof = prove(route, self._cache)
+        out = release(proof, reasons)
+        if not out.programs:
+            raise RefusedError("Settle the stops first, or give a written reason for those that may be overridden." if out.blocking else
+                               "There is no operation yet, so there is nothing to write.", where="release",
+                               findings=[f.model_dump(mode="json") for f in out.blocking])
+        assert out.back is not None
+        overrides = [{"code": f.code, "reason_found": f.reason, "reason_given": r} for f, r in out.overridden]
+        files = {p.name: p.text for p in out.programs}
+        data = report(proof, out.programs, out.back)
+        with self._database.transaction() as t:
+            kept = t.one("add_release", route=route_id, revision=on_revision, digest=out.back.digest, overrides=jsonb_value(overrides),
+                         files=json_value({"programs": files, "report": data}), made_by=author)
+        return {"id": kept["id"], "revision": on_revision, "digest": out.back.digest, "overrides": overrides, "made_at": kept["made_at"].isoformat(),
+                "programs": [{"name": p.name, "minutes": round(p.minutes, 2), "bits": p.bits, "lines": p.text.count("\n"), "bytes": len(p.text)}
+                             for p in out.programs],
+                "read_back": data["read_back"]}
+
+    def zip_of(self, route_id: int, on_revision: int) -> tuple[str, bytes]:
+        """Return name and bytes of the zip: programs byte for byte as checked, run sheet, report, route file.
+
+        Raises:
+            InfeasibleError: this revision was never released.
+            ConflictError: a newer revision exists.
+        """
+        with self._database.transaction() as t:
+            latest = t.maybe("latest_revision", route=route_id)
+            kept = t.maybe("release_of", route=route_id, revision=on_revision)
+        if latest is None or latest["number"] != on_revision:
+            raise ConflictError("The route has changed since. Write the programs again.", where="revision")
+        if kept is None:
+            raise InfeasibleError("Write the programs first; they are read back and simulated before you get them.", where="release")
+        route = read_route(latest["document"])
+        return f"{_slug(route)}.zip", _zip(route, kept, self._cache)
+
+    def program(self, route_id: int, on_revision: int, name: str) -> bytes:
+        """Return one released program, byte for byte as checked."""
+        with self._database.transaction() as t:
+            latest = t.maybe("latest_revision", route=route_id)
+            kept = t.maybe("release_of", route=route_id, revision=on_revision)
+        if latest is None or latest["number"] != on_revision:
+            raise ConflictError("The route has changed since. Write the programs again.", where="revision")
+        if kept is None or name not in kept["files"]["programs"]:
+            raise InfeasibleError(f"{name} was not released for this revision.", where="release")
+        return kept["files"]["programs"][name].encode("ascii")
+
+    def record(self, route_id: int, revision: int, outcome: str, note: str, minutes: dict[str, float], author: str) -> Row:
+        """Keep the record of a run."""
+        with self._database.transaction() as t:
+            return t.one("add_run", route=route_id, revision=revision, outcome=outcome, note=note, minutes=jsonb_value(minutes), made_by=author)
+
+    def records(self, route_id: int) -> list[Row]:
+        """Return the records of a route."""
+        with self._database.transaction() as t:
+            return t.all("runs_of", route=route_id)
+
+
+def _slug(route: Route) -> str:
+    return "_".join("".join(c if c.isascii() and c.isalnum() else " " for c in route.job.lower()).split()) or "route"
+
+
+def _zip(route: Route, kept: Row, cache: Cache) -> bytes:
+    from ..core.programs.writer import Program
+
+    proof = prove(route, cache)
+    by_name = {p["file"]: p for p in kept["files"]["report"]["programs"]}
+    programs = [Program(name, text, by_name[name]["setup"], by_name[name]["operations"], {}, (0, 0, 0), by_name[name]["machine_min"])
+                for name, text in kept["files"]["programs"].items()]
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, text in kept["files"]["programs"].items():
+            archive.writestr(name, text.encode("ascii"))
+        archive.writestr("run_sheet.pdf", run_sheet_pdf(proof, programs))
+        archive.writestr("report.json", json.dumps(kept["files"]["report"], indent=1, ensure_ascii=False))
+        archive.writestr("route.birch.json", route_to_text(route))
+    assert content_hash(route) == kept["files"]["report"]["revision"]
+    return buffer.getvalue()

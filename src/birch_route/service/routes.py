@@ -1,0 +1,150 @@
+"""Use cases over routes: create, edit, undo, redo, history. Revisions are never overwritten; nothing is lost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.edits import apply_edits, describe, read_edit
+from ..core.errors import ConflictError, InfeasibleError, InputError
+from ..core.instrument.resolve import resolve
+from ..core.route import Route, content_hash, read_route
+from ..jobs.queue import Queue
+from ..store.database import Database, Row, Transaction, json_value, jsonb_value
+
+
+@dataclass(frozen=True)
+class Revision:
+    """One revision with its document."""
+
+    route_id: int
+    number: int
+    state: int
+    redo: list[int]
+    document: dict[str, Any]
+    hash: str
+    what: str
+    author: str
+    made_at: str
+
+    @staticmethod
+    def of(row: Row) -> Revision:
+        return Revision(row["route"], row["number"], row["state"], row["redo"], row["document"], row["hash"], row["what"], row["author"],
+                        row["made_at"].isoformat())
+
+
+class Routes:
+    """Routes and their revisions."""
+
+    def __init__(self, database: Database, queue: Queue) -> None:
+        self._database, self._queue = database, queue
+
+    def create(self, route: Route, author: str, what: str = "New route") -> Revision:
+        """Keep a new job with one route; its proof is queued in the same transaction."""
+        resolve(route)
+        with self._database.transaction() as t:
+            job = t.one("add_job", name=route.job, note=route.note)["id"]
+            route_id = t.one("add_route", job=job)["id"]
+            return self._keep(t, route_id, 1, 1, [], route, [], what, author, None)
+
+    def latest(self, route_id: int) -> Revision:
+        """Return the newest revision.
+
+        Raises:
+            InputError: there is no such route.
+        """
+        with self._database.transaction() as t:
+            return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
+
+    def edit(self, route_id: int, on_revision: int, edits: list[dict[str, Any]], author: str, reason: str = "") -> Revision:
+        """Apply edits made on a revision; the newest must still be that one.
+
+        Raises:
+            ConflictError: somebody was first; both versions are in its facts.
+            InputError: an edit that cannot be used.
+        """
+        read = [read_edit(e) for e in edits]
+        if not read:
+            raise InputError("There is nothing to change in this edit.", where="edits")
+        with self._database.transaction() as t:
+            now = self._lock(t, route_id, on_revision, edits)
+            route = apply_edits(read_route(now.document), read)
+            resolve(route)
+            what = reason.strip() or "; ".join(describe(e) for e in read)[:300]
+            if content_hash(route) == now.hash:
+                return now
+            return self._keep(t, route_id, now.number + 1, now.number + 1, [], route, edits, what, author, now.state)
+
+    def replace(self, route_id: int, on_revision: int, route: Route, author: str, what: str) -> Revision:
+        """Make a whole document the next revision (an import, or a version chosen after a conflict)."""
+        resolve(route)
+        with self._database.transaction() as t:
+            now = self._lock(t, route_id, on_revision, [])
+            return self._keep(t, route_id, now.number + 1, now.number + 1, [], route, [], what, author, now.state)
+
+    def undo(self, route_id: int, on_revision: int, author: str) -> Revision:
+        """Go back to the state before; the step undone can be done again.
+
+        Raises:
+            InfeasibleError: nothing to undo.
+        """
+        with self._database.transaction() as t:
+            now = self._lock(t, route_id, on_revision, [])
+            origin = _found(t.maybe("revision", route=route_id, number=now.state), route_id)
+            if origin["undoes"] is None:
+                raise InfeasibleError("This is the first state of the route; there is nothing before it.", where="undo")
+            back = _found(t.maybe("revision", route=route_id, number=origin["undoes"]), route_id)
+            return self._keep(t, route_id, now.number + 1, back["state"], [*now.redo, now.state], read_route(back["document"]), [],
+                              f"Undo: {origin['what']}"[:300], author, back["undoes"])
+
+    def redo(self, route_id: int, on_revision: int, author: str) -> Revision:
+        """Do again what was undone last.
+
+        Raises:
+            InfeasibleError: nothing to do again.
+        """
+        with self._database.transaction() as t:
+            now = self._lock(t, route_id, on_revision, [])
+            if not now.redo:
+                raise InfeasibleError("Nothing was undone that could be done again.", where="redo")
+            ahead = _found(t.maybe("revision", route=route_id, number=now.redo[-1]), route_id)
+            return self._keep(t, route_id, now.number + 1, ahead["state"], now.redo[:-1], read_route(ahead["document"]), [],
+                              f"Redo: {ahead['what']}"[:300], author, ahead["undoes"])
+
+    def history(self, route_id: int) -> list[Row]:
+        """Return the revisions of a route, newest first."""
+        with self._database.transaction() as t:
+            return t.all("revisions", route=route_id)
+
+    def ask_proof(self, digest: str) -> None:
+        """Queue a proof again if it is missing, as after a lost worker."""
+        with self._database.transaction() as t:
+            if not t.one("has_proof", hash=digest)["there"]:
+                self._queue.prove(t, digest)
+
+    def _lock(self, t: Transaction, route_id: int, on_revision: int, edits: list[dict[str, Any]]) -> Revision:
+        _found(t.maybe("lock_route", route=route_id), route_id)
+        now = Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
+        if now.number != on_revision:
+            mine = t.maybe("revision", route=route_id, number=on_revision)
+            raise ConflictError(
+                f"{now.author} changed this route while you did: {now.what}. Look at both, then make your change again or leave it.",
+                where="revision", theirs={"revision": now.number, "what": now.what, "author": now.author, "document": now.document},
+                yours={"revision": on_revision, "edits": edits, "document": mine["document"] if mine else None})
+        return now
+
+    def _keep(self, t: Transaction, route_id: int, number: int, state: int, redo: list[int], route: Route, edits: list[dict[str, Any]],
+              what: str, author: str, before: int | None) -> Revision:
+        digest = content_hash(route)
+        t.do("add_revision", route=route_id, number=number, state=state, undoes=before, redo=redo, document=json_value(route.model_dump(mode="json")),
+             hash=digest, edits=jsonb_value(edits), what=what, author=author)
+        t.do("advance_route", route=route_id, number=number)
+        if not t.one("has_proof", hash=digest)["there"]:
+            self._queue.prove(t, digest)
+        return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
+
+
+def _found(row: Row | None, route_id: int) -> Row:
+    if row is None:
+        raise InputError(f"There is no route {route_id} here.", where="route")
+    return row

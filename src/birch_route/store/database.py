@@ -1,0 +1,130 @@
+"""The database: a pool, transactions, named queries. The only place that imports psycopg."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from importlib import resources
+from typing import Any
+
+import psycopg
+import psycopg.sql
+from psycopg.rows import dict_row
+from psycopg.types.json import Json, Jsonb
+from psycopg_pool import ConnectionPool, PoolTimeout
+
+from ..core.errors import StoreError
+from .named import Gives, queries
+
+Row = dict[str, Any]
+AWAY = "The database does not answer. It is being started again; nothing was lost. Try once more in a moment."
+
+
+class Transaction:
+    """Runs named queries inside one transaction."""
+
+    def __init__(self, connection: psycopg.Connection[Row]) -> None:
+        self.connection = connection
+
+    def _run(self, name: str, gives: tuple[Gives, ...], values: Row) -> psycopg.Cursor[Row]:
+        query = queries()[name]
+        if query.gives not in gives:
+            raise StoreError(f"Query {name} gives {query.gives.value}.")
+        return self.connection.execute(query.sql, values)  # type: ignore[arg-type]
+
+    def one(self, name: str, /, **values: Any) -> Row:
+        """Return the one row of a query."""
+        row = self._run(name, (Gives.ONE,), values).fetchone()
+        if row is None:
+            raise StoreError(f"Query {name} gave nothing.")
+        return row
+
+    def maybe(self, name: str, /, **values: Any) -> Row | None:
+        """Return the row of a query, or None."""
+        return self._run(name, (Gives.MAYBE,), values).fetchone()
+
+    def all(self, name: str, /, **values: Any) -> list[Row]:
+        """Return every row."""
+        return self._run(name, (Gives.ALL,), values).fetchall()
+
+    def do(self, name: str, /, **values: Any) -> int:
+        """Run a query that gives nothing; return how many rows it touched."""
+        return self._run(name, (Gives.NONE,), values).rowcount
+
+
+class Database:
+    """A pool of connections."""
+
+    def __init__(self, url: str, most: int = 8) -> None:
+        self.url = url
+        self._pool: ConnectionPool[psycopg.Connection[Row]] = ConnectionPool(
+            url, min_size=1, max_size=most, open=False, timeout=5, kwargs={"row_factory": dict_row}, check=ConnectionPool.check_connection)
+
+    def open(self) -> None:
+        self._pool.open(wait=True, timeout=20)
+
+    def close(self) -> None:
+        self._pool.close(timeout=2)
+
+    @contextmanager
+    def transaction(self) -> Iterator[Transaction]:
+        """Open a transaction; it is rolled back if the block raises.
+
+        Raises:
+            StoreError: the database is away, or refuses.
+        """
+        try:
+            with self._pool.connection() as connection:
+                yield Transaction(connection)
+        except (PoolTimeout, psycopg.OperationalError, psycopg.InterfaceError) as exc:
+            raise StoreError(AWAY) from exc
+        except psycopg.Error as exc:
+            raise StoreError(f"The database refused this: {exc.diag.message_primary or exc}.", constraint=exc.diag.constraint_name) from exc
+
+
+def json_value(data: Any) -> Json:
+    """Wrap data for a json column, which keeps the text as it is."""
+    return Json(data)
+
+
+def jsonb_value(data: Any) -> Jsonb:
+    """Wrap data for a jsonb column."""
+    return Jsonb(data)
+
+
+def migrate(database: Database) -> list[int]:
+    """Apply the migrations that are missing, forward only, under a lock; return their numbers."""
+    applied = []
+    folder = resources.files("birch_route.store").joinpath("migrations")
+    with database.transaction() as t:
+        t.do("lock_upkeep")
+        t.do("make_migration_table")
+        known = {row["number"] for row in t.all("migrations")}
+        for entry in sorted(folder.iterdir(), key=lambda e: e.name):
+            match = re.fullmatch(r"(\d{4})_([a-z_]+)\.sql", entry.name)
+            if match and int(match[1]) not in known:
+                t.connection.execute(entry.read_text("utf-8"))  # type: ignore[arg-type]
+                t.do("add_migration", number=int(match[1]), name=match[2])
+                applied.append(int(match[1]))
+    return applied
+
+
+def listen(url: str, channel: str, seconds: float) -> Iterator[str | None]:
+    """Yield messages of a channel as they come, and None every `seconds` without one.
+
+    Raises:
+        StoreError: the connection is lost.
+    """
+    try:
+        with psycopg.connect(url, autocommit=True) as connection:
+            connection.execute(psycopg.sql.SQL("listen {}").format(psycopg.sql.Identifier(channel)))
+            while True:
+                heard = False
+                for note in connection.notifies(timeout=seconds, stop_after=1):
+                    heard = True
+                    yield note.payload
+                if not heard:
+                    yield None
+    except psycopg.Error as exc:
+        raise StoreError(AWAY) from exc

@@ -1,0 +1,42 @@
+-- name: proof -> maybe
+-- The report of a proof.
+select report, seconds, made_at from proof where hash = %(hash)s;
+
+-- name: has_proof -> one
+-- Whether a proof is there.
+select exists (select 1 from proof where hash = %(hash)s) as there;
+
+-- name: add_proof -> none
+-- Keep a proof; the same hash is kept once.
+insert into proof (hash, report, seconds) values (%(hash)s, %(report)s, %(seconds)s) on conflict (hash) do nothing;
+
+-- name: add_proof_view -> none
+-- Keep the wood of a proof as the screen draws it.
+insert into proof_view (hash, data) values (%(hash)s, %(data)s) on conflict (hash) do nothing;
+
+-- name: proof_view -> maybe
+-- The wood of a proof as the screen draws it.
+select data from proof_view where hash = %(hash)s;
+
+-- name: tell -> one
+-- Tell every listener about a proof.
+select pg_notify('birch', %(message)s);
+
+-- name: add_release -> one
+-- Keep what was released to be run: the files as they were checked.
+insert into release (route, revision, digest, overrides, files, made_by)
+values (%(route)s, %(revision)s, %(digest)s, %(overrides)s, %(files)s, %(made_by)s) returning id, made_at;
+
+-- name: release_of -> maybe
+-- The newest release of a revision.
+select id, digest, overrides, files, made_by, made_at from release
+where route = %(route)s and revision = %(revision)s order by id desc limit 1;
+
+-- name: add_run -> one
+-- Keep the record of a run.
+insert into run (route, revision, outcome, note, minutes, made_by)
+values (%(route)s, %(revision)s, %(outcome)s, %(note)s, %(minutes)s, %(made_by)s) returning id, made_at;
+
+-- name: runs_of -> all
+-- The records of a route, newest first.
+select id, revision, outcome, note, minutes, made_by, made_at from run where route = %(route)s order by id desc limit 200;

@@ -1,0 +1,55 @@
+-- name: add_job -> one
+-- Add a job.
+insert into job (name, note) values (%(name)s, %(note)s) returning id;
+
+-- name: add_route -> one
+-- Add a route at its first revision.
+insert into route (job, latest) values (%(job)s, 1) returning id;
+
+-- name: list_routes -> all
+-- Routes with their jobs, newest change first, a page at a time, by part of the name.
+select r.id, j.name, j.note, r.latest, r.changed_at, v.author, v.document -> 'piece' ->> 'kind' as piece_kind,
+    v.document -> 'blank' ->> 'wood' as wood, v.hash
+from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
+where %(search)s = '' or j.name ilike '%%' || %(search)s || '%%'
+order by r.changed_at desc, r.id desc limit %(most)s offset %(skip)s;
+
+-- name: count_routes -> one
+-- How many routes there are, by part of the name.
+select count(*) as count from route r join job j on j.id = r.job where %(search)s = '' or j.name ilike '%%' || %(search)s || '%%';
+
+-- name: latest_revision -> maybe
+-- The newest revision of a route.
+select v.route, v.number, v.state, v.undoes, v.redo, v.document, v.hash, v.what, v.author, v.made_at, j.name as job
+from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest where r.id = %(route)s;
+
+-- name: lock_route -> maybe
+-- Lock a route against other edits and give its newest revision's number.
+select latest from route where id = %(route)s for update;
+
+-- name: revision -> maybe
+-- One revision of a route.
+select route, number, state, undoes, redo, document, hash, what, author, made_at from revision
+where route = %(route)s and number = %(number)s;
+
+-- name: revisions -> all
+-- The history of a route, newest first.
+select number, state, undoes, what, author, made_at, hash from revision where route = %(route)s order by number desc limit 500;
+
+-- name: add_revision -> none
+-- Keep a revision; revisions are never changed.
+insert into revision (route, number, state, undoes, redo, document, hash, edits, what, author)
+values (%(route)s, %(number)s, %(state)s, %(undoes)s, %(redo)s, %(document)s, %(hash)s, %(edits)s, %(what)s, %(author)s);
+
+-- name: advance_route -> none
+-- Make a revision the newest.
+update route set latest = %(number)s, changed_at = now() where id = %(route)s;
+
+-- name: document_by_hash -> maybe
+-- The document of any revision with a hash.
+select document from revision where hash = %(hash)s limit 1;
+
+-- name: newest_hash_of_same_route -> maybe
+-- The newest hash of a route that has a revision of this hash, to see whether a proof is still wanted.
+select v.hash from revision v join route r on r.id = v.route and r.latest = v.number
+where v.hash = %(hash)s limit 1;

@@ -1,0 +1,120 @@
+"""Start everything: database, migrations, worker, server; keep them running; stop cleanly."""
+
+from __future__ import annotations
+
+import ctypes
+import os
+import signal
+import socket
+import subprocess
+import sys
+import threading
+from pathlib import Path
+
+import uvicorn
+
+from ..core.errors import InputError
+from ..demo.fill import fill_demo
+from ..jobs.queue import Queue, ensure_schema
+from ..service.people import People
+from ..service.routes import Routes
+from ..service.state import project_root, state_folder
+from ..store.database import Database, migrate
+from ..store.server import PrivateServer
+from .app import make_app
+
+
+def run_server(port: int, *, demo: bool) -> int:
+    """Run until Ctrl-C; return the exit code."""
+    _claim(port)
+    private = None if os.environ.get("BIRCH_DATABASE_URL") else PrivateServer(state_folder())
+    if private:
+        _say("starting the database")
+        private.start()
+    url = private.url if private else os.environ["BIRCH_DATABASE_URL"]
+    database = Database(url, most=2)
+    database.open()
+    migrate(database)
+    ensure_schema(database, url)
+    if demo:
+        queue = Queue(url)
+        queue.open()
+        fill_demo(database, Routes(database, queue), _say)
+        queue.close()
+    token = People(database).new_link("Ada", "planner")
+    database.close()
+    keeper = _Keeper(url, private)
+    keeper.start()
+    client = Path(os.environ.get("BIRCH_CLIENT_DIR", project_root() / "client" / "dist"))
+    server = uvicorn.Server(uvicorn.Config(make_app(url, client), host="127.0.0.1", port=port, log_level="warning", access_log=False,
+                                           timeout_graceful_shutdown=3))
+    print(f"\nBirch Route is at  http://127.0.0.1:{port}/\nSign in once with  http://127.0.0.1:{port}/sign-in?token={token}\nCtrl-C stops it.", flush=True)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        keeper.stop()
+        if private:
+            private.stop()
+        _say("stopped")
+    return 0
+
+
+def _claim(port: int) -> None:
+    """Raise InputError where the port is taken."""
+    with socket.socket() as s:
+        s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            s.bind(("127.0.0.1", port))
+        except OSError as exc:
+            raise InputError(f"Port {port} is taken, perhaps by a Birch Route that runs already. Use that one, or start with --port {port + 1}.",
+                             where="--port") from exc
+
+
+def _say(words: str) -> None:
+    print(f"birch: {words}", flush=True)
+
+
+def _die_with_parent() -> None:
+    ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
+
+
+class _Keeper:
+    """Keeps the worker, and the database where it is ours, running."""
+
+    def __init__(self, url: str, private: PrivateServer | None) -> None:
+        self._url, self._private = url, private
+        self._stop = threading.Event()
+        self._worker: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        self._start_worker()
+        threading.Thread(target=self._watch, daemon=True, name="keeper").start()
+
+    def stop(self) -> None:
+        self._stop.set()
+        if self._worker and self._worker.poll() is None:
+            self._worker.terminate()
+            try:
+                self._worker.wait(5)
+            except subprocess.TimeoutExpired:
+                self._worker.kill()
+
+    def _start_worker(self) -> None:
+        environment = {**os.environ, "BIRCH_DATABASE_URL": self._url}
+        self._worker = subprocess.Popen([sys.executable, "-m", "birch_route.jobs.worker"], env=environment, preexec_fn=_die_with_parent,
+                                        start_new_session=True)
+
+    def _watch(self) -> None:
+        while not self._stop.wait(0.5):
+            if self._private and not self._private.is_alive() and not self._stop.is_set():
+                _say("the database went away; starting it again")
+                port = self._private.port
+                try:
+                    self._private.start(port)
+                except Exception as exc:  # the next round tries again
+                    _say(str(exc))
+            if self._worker and self._worker.poll() is not None and not self._stop.is_set():
+                _say("the worker went away; starting it again")
+                self._start_worker()
