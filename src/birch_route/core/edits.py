@@ -12,7 +12,7 @@ from .instrument.parts import take_reading
 from .instrument.resolve import resolve
 from .route import Hardware, Route, read_route
 from .sequence.propose import propose_for, propose_route, with_touch_offs
-from .units import Unit
+from .units import Unit, parse_length
 from .vocabulary import OperationKind
 
 
@@ -25,7 +25,8 @@ class Set(_Edit):
 
     do: Literal["set"] = "set"
     path: Annotated[str, Field(pattern=r"^[a-z_]+(\.[a-z0-9_]+)*$", max_length=200)]
-    value: Any
+    value: Any  # text for a length is read like a caliper value: 1 3/4", 44.36
+    unit: Unit = Unit.MM
 
 
 class KeepReading(_Edit):
@@ -133,7 +134,10 @@ def describe(edit: Any) -> str:
 
 def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
     if isinstance(edit, Set):
-        _set(data, edit.path, edit.value)
+        value = edit.value
+        if isinstance(value, str) and edit.path.endswith("_mm"):
+            value = parse_length(value, edit.unit, negative=True).mm
+        _set(data, edit.path, value)
     elif isinstance(edit, KeepReading):
         part = _named(data["parts"], edit.part, "part")
         route_part = next(p for p in read_route(data).parts if p.id == edit.part)

@@ -13,6 +13,7 @@ import zlib
 
 import numpy as np
 
+from ..core.holding.clearance import no_go_heights
 from ..core.proving.simulate import Simulation
 
 TILE = 64
@@ -51,3 +52,14 @@ def encode_view(sim: Simulation) -> bytes:
         "nx": nx, "ny": ny, "tile": TILE, "tiles_x": tiles_x, "cell_mm": sim.grid.cell_mm * SKIP, "x0_mm": sim.grid.x0_mm, "y0_mm": sim.grid.y0_mm,
         "z_offset_mm": bottom, "z_scale_mm": VIEW_SCALE_MM, "steps": steps}).encode()
     return struct.pack("<I", len(header)) + header + b"".join(streams)
+
+
+def no_go_rows(sim: Simulation) -> dict[str, object]:
+    """Return where nothing may stand that is as high as the blank: cells as runs [row, first column, last column + 1]."""
+    lowest = no_go_heights([(s.path, s.bit) for s in sim.steps], sim.route.machine.nut_diameter_mm, sim.route.blank, 0.0)
+    mask = lowest.top < sim.route.blank.top_mm - 1e-6
+    edges = np.diff(np.pad(mask, ((0, 0), (1, 1))).astype(np.int8), axis=1)
+    rows, first = np.nonzero(edges == 1)
+    _, last = np.nonzero(edges == -1)
+    return {"x0_mm": lowest.grid.x0_mm, "y0_mm": lowest.grid.y0_mm, "cell_mm": lowest.grid.cell_mm,
+            "runs": np.column_stack([rows, first, last]).tolist()}

@@ -8,11 +8,11 @@ import time
 import procrastinate
 
 from ..core.errors import BirchError
-from ..core.proving.prove import prove
+from ..core.proving.prove import MADE_WITH, prove
 from ..core.proving.simulate import Cache
 from ..core.route import read_route
 from ..formats.report import report
-from ..formats.view import encode_view
+from ..formats.view import encode_view, no_go_rows
 from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
 
@@ -37,7 +37,7 @@ def prove_task(digest: str) -> None:
     assert _database is not None
     database = _database
     with database.transaction() as t:
-        if t.one("has_proof", hash=digest)["there"]:
+        if t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
             return _tell(database, digest, "done")
         row = t.maybe("document_by_hash", hash=digest)
         wanted = t.maybe("newest_hash_of_same_route", hash=digest) is not None
@@ -61,13 +61,14 @@ def prove_task(digest: str) -> None:
     except BirchError as exc:
         data = {"format": "birch-report/1", "failed": exc.as_dict(), "findings": [], "operations": []}
         with database.transaction() as t:
-            t.do("add_proof", hash=digest, report=json_value(data), seconds=time.perf_counter() - began)
+            t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
         return _tell(database, digest, "done")
     data = report(proof, [], None)
     data["run_plan"] = run_plan(proof.simulation)
+    data["no_go"] = no_go_rows(proof.simulation)
     view = encode_view(proof.simulation)
     with database.transaction() as t:
-        t.do("add_proof", hash=digest, report=json_value(data), seconds=time.perf_counter() - began)
+        t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
         t.do("add_proof_view", hash=digest, data=view)
     _tell(database, digest, "done")
 

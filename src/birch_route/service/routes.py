@@ -8,6 +8,7 @@ from typing import Any
 from ..core.edits import apply_edits, describe, read_edit
 from ..core.errors import ConflictError, InfeasibleError, InputError
 from ..core.instrument.resolve import resolve
+from ..core.proving.prove import MADE_WITH
 from ..core.route import Route, content_hash, read_route
 from ..jobs.queue import Queue
 from ..store.database import Database, Row, Transaction, json_value, jsonb_value
@@ -119,7 +120,7 @@ class Routes:
     def ask_proof(self, digest: str) -> None:
         """Queue a proof again if it is missing, as after a lost worker."""
         with self._database.transaction() as t:
-            if not t.one("has_proof", hash=digest)["there"]:
+            if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
                 self._queue.prove(t, digest)
 
     def _lock(self, t: Transaction, route_id: int, on_revision: int, edits: list[dict[str, Any]]) -> Revision:
@@ -139,7 +140,7 @@ class Routes:
         t.do("add_revision", route=route_id, number=number, state=state, undoes=before, redo=redo, document=json_value(route.model_dump(mode="json")),
              hash=digest, edits=jsonb_value(edits), what=what, author=author)
         t.do("advance_route", route=route_id, number=number)
-        if not t.one("has_proof", hash=digest)["there"]:
+        if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
             self._queue.prove(t, digest)
         return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
 

@@ -20,6 +20,7 @@ from pydantic import BaseModel, Field
 from ..core.data import part_places, woods
 from ..core.errors import BirchError, InputError, StoreError
 from ..core.proving.findings import CODES
+from ..core.proving.prove import MADE_WITH
 from ..demo.shop import BITS, MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from ..core.route import read_route
@@ -157,7 +158,7 @@ def _need(person: Person, act: str) -> None:
 
 def _revision_out(revision: Revision, services: Services) -> dict[str, Any]:
     with services.database.transaction() as t:
-        proof = t.maybe("proof", hash=revision.hash)
+        proof = t.maybe("proof", hash=revision.hash, made_with=MADE_WITH)
         origin = t.maybe("revision", route=revision.route_id, number=revision.state)
     return {
         "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,
@@ -222,7 +223,9 @@ async def _body(request: Request) -> bytes:
 
 @api.get("/routes/{route_id}")
 def get_route(route_id: int, services: S, _person: Who) -> dict[str, Any]:
-    return _revision_out(services.routes.latest(route_id), services)
+    revision = services.routes.latest(route_id)
+    services.routes.ask_proof(revision.hash)
+    return _revision_out(revision, services)
 
 
 @api.post("/routes/{route_id}/edits")
@@ -260,7 +263,7 @@ def route_file(route_id: int, services: S, _person: Who) -> Response:
 def proof(digest: str, services: S, _person: Who) -> Response:
     """Return a proof's report, or 202 while it is being made; a missing one is queued again."""
     with services.database.transaction() as t:
-        row = t.maybe("proof", hash=digest)
+        row = t.maybe("proof", hash=digest, made_with=MADE_WITH)
     if row is None:
         return JSONResponse({"status": "working"}, status_code=202)
     return JSONResponse({"report": row["report"], "seconds": row["seconds"]})

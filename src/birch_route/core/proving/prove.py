@@ -12,6 +12,9 @@ from .registry import RULES
 from .simulate import Cache, Progress, Simulation, simulate
 
 
+MADE_WITH = "2026-11-24"  # changes whenever a proof of the same route may come out differently
+
+
 @dataclass(frozen=True)
 class Proof:
     """A simulated route with its findings. Computed, never proven in the sense of the shop."""

@@ -54,6 +54,7 @@ create index revision_hash on revision (hash);
 
 create table proof (
     hash text primary key,
+    made_with text not null,
     report json not null,
     seconds double precision not null,
     made_at timestamptz not null default now()

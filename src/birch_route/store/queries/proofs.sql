@@ -1,18 +1,20 @@
 -- name: proof -> maybe
 -- The report of a proof.
-select report, seconds, made_at from proof where hash = %(hash)s;
+select report, seconds, made_at from proof where hash = %(hash)s and made_with = %(made_with)s;
 
 -- name: has_proof -> one
 -- Whether a proof is there.
-select exists (select 1 from proof where hash = %(hash)s) as there;
+select exists (select 1 from proof where hash = %(hash)s and made_with = %(made_with)s) as there;
 
 -- name: add_proof -> none
--- Keep a proof; the same hash is kept once.
-insert into proof (hash, report, seconds) values (%(hash)s, %(report)s, %(seconds)s) on conflict (hash) do nothing;
+-- Keep a proof; the same hash is kept once, and made anew by a newer program.
+insert into proof (hash, made_with, report, seconds) values (%(hash)s, %(made_with)s, %(report)s, %(seconds)s)
+on conflict (hash) do update set made_with = excluded.made_with, report = excluded.report, seconds = excluded.seconds, made_at = now();
 
 -- name: add_proof_view -> none
 -- Keep the wood of a proof as the screen draws it.
-insert into proof_view (hash, data) values (%(hash)s, %(data)s) on conflict (hash) do nothing;
+insert into proof_view (hash, data) values (%(hash)s, %(data)s)
+on conflict (hash) do update set data = excluded.data;
 
 -- name: proof_view -> maybe
 -- The wood of a proof as the screen draws it.

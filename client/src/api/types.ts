@@ -1,0 +1,92 @@
+/** Wire types. Field names are those of the server, so that one search finds a term everywhere. */
+
+export type Severity = 'stop' | 'care' | 'note'
+export type Point = [number, number]
+
+export interface Edit { do: string; [key: string]: unknown }
+export interface Cure { label: string; edits: Edit[] }
+export interface Fact { name: string; value: number | string; unit: string; source: string }
+export interface Finding {
+  code: string; severity: Severity; reason: string; operation: string | null; feature: string | null; hardware: string | null
+  place: [number, number, number] | null; facts: Fact[]; cures: Cure[]; may_override: boolean
+}
+export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
+export interface Operation {
+  id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string
+  stock_to_leave_mm: number; finish_pass: boolean; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
+  tabs: { at: number; width_mm: number; height_mm: number }[]
+}
+export interface Bit {
+  id: string; name: string; form: string; diameter_mm: number; flutes: number; flute: string; cutting_length_mm: number
+  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number
+}
+export interface Hardware {
+  id: string; kind: 'screw' | 'edge_clamp'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
+  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number
+}
+export interface Setup {
+  id: string; name: string; face: string; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
+  zero: { xy: string; z: string; touch_x_mm: number; touch_y_mm: number }
+}
+export interface Blank { wood: string; length_mm: number; width_mm: number; thickness_mm: number; x_mm: number; y_mm: number; skim_mm: number; boards: number }
+export interface Reading { place: string; value_mm: number; typed: string; unit: string; by: string; at: string }
+export interface Part { id: string; kind: string; name: string; readings: Reading[] }
+export interface BenchStep { id: string; name: string; minutes: number; after: string | null; wait: boolean }
+export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number }
+export interface Choices {
+  scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
+}
+export interface RouteDocument {
+  job: string; note: string; piece: { kind: string; name: string; features: { id: string; name: string; kind: string; depth_mm?: number }[] }
+  parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
+}
+export interface Solid {
+  id: string; name: string; kind: string; floor_mm: number | null; finish_class: string; rings: Point[][]; points: Point[]; diameter_mm: number
+  unmeasured: string[]
+}
+export interface Term { label: string; value_mm: number | null; origin: string; place: string | null }
+export interface Derivation { id: string; label: string; value_mm: number | null; formula: string; missing: string[]; terms: Term[] }
+export interface Place { place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
+export interface Drawing {
+  parts: { id: string; kind: string; name: string; places: Place[] }[]
+  hardware: { id: string; ring: Point[] }[]
+  failed: Failure | null
+  solids: Solid[]; derivations: Derivation[]
+  heel: { length_mm: number; end_width_mm: number; mouth_width_mm: number; taper_deg: number; gap_mm: number } | null
+  saddle_x_mm: number | null
+}
+export interface ReportOperation {
+  id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; moves: number; cut_length_mm: number; removed_mm3: number
+  bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
+  depth_met_mm: number; side_engagement_mm: number
+}
+export interface RunBit {
+  t: number; bit: string; name: string; stickout_mm: number; checks: string[]
+  operations: { id: string; name: string; minutes: number; feed_mm_min: number; speed_rpm: number; depth_of_cut_mm: number }[]
+}
+export interface Report {
+  failed?: Failure
+  operations: ReportOperation[]; findings: Finding[]
+  totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
+  run_plan?: {
+    load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]
+    bits: RunBit[]; safety: string[]; after: { id: string; name: string; minutes: number }[]
+  }
+  no_go?: { x0_mm: number; y0_mm: number; cell_mm: number; runs: [number, number, number][] }
+}
+export interface RouteState {
+  route: number; revision: number; hash: string; what: string; author: string; can_undo: boolean; can_redo: boolean
+  document: RouteDocument; drawing: Drawing; proof: { report: Report; seconds: number } | null
+}
+export interface RouteRow { id: number; name: string; note: string; latest: number; changed_at: string; author: string; piece_kind: string; wood: string; hash: string }
+export interface Release {
+  id: number; revision: number; digest: string; overrides: { code: string; reason_given: string }[]
+  programs: { name: string; minutes: number; lines: number; bytes: number }[]
+  read_back: { machine_s: number; greatest_difference_mm: number }
+}
+export interface RunRow { id: number; revision: number; outcome: string; note: string; minutes: Record<string, number>; made_by: string; made_at: string }
+export interface Failure { code: string; message: string; where: string | null; facts: Record<string, unknown> }
+export interface Shop {
+  woods: { id: string; name: string; density_kg_m3: number; source: string }[]; machines: Machine[]; bits: Bit[]
+  part_places: Record<string, Record<string, { label: string; needed: boolean }> | string>
+}

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { onMounted, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { BirchFailure, api } from '../api/client'
+import type { RouteRow } from '../api/types'
+
+const router = useRouter()
+const rows = ref<RouteRow[]>([])
+const count = ref(0)
+const search = ref('')
+const wrong = ref('')
+const who = ref<{ name: string; role: string } | null>(null)
+const asked = ref(false)
+const file = ref<HTMLInputElement>()
+async function load(more = false) {
+  try {
+    const answer = await api.routes(search.value, more ? rows.value.length : 0)
+    rows.value = more ? [...rows.value, ...answer.routes] : answer.routes
+    count.value = answer.count
+    asked.value = true
+  } catch (error) {
+    if (error instanceof BirchFailure && error.status === 401) await router.replace('/signed-out')
+    else wrong.value = (error as Error).message
+  }
+}
+async function bring(event: Event) {
+  const chosen = (event.target as HTMLInputElement).files?.[0]
+  if (!chosen) return
+  wrong.value = ''
+  try {
+    if (chosen.size > 8_000_000) throw new Error(`${chosen.name} is larger than 8 MB; a route file never is.`)
+    const state = await api.import_route(await chosen.text())
+    await router.push(`/routes/${state.route}/route`)
+  } catch (error) {
+    wrong.value = (error as Error).message
+  } finally {
+    if (file.value) file.value.value = ''
+  }
+}
+const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+onMounted(async () => { await load(); who.value = await api.me().catch(() => null) })
+watch(search, () => void load())
+</script>
+
+<template>
+  <main class="bench">
+    <header><span class="home"><img src="/mark.svg" alt="" width="22" height="22" /> Birch Route</span><span class="second">{{ who ? `${who.name}, ${who.role}` : '' }}</span></header>
+    <div class="head">
+      <h1>On the bench</h1>
+      <v-text-field v-model="search" label="Find a job" class="find" clearable />
+      <button class="cure" @click="file?.click()">Bring in a route file</button>
+      <input ref="file" type="file" accept=".json,application/json" class="visually-hidden" aria-label="Route file" tabindex="-1" @change="bring" />
+    </div>
+    <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
+    <ul>
+      <li v-for="r in rows" :key="r.id">
+        <router-link :to="`/routes/${r.id}/route`">
+          <svg width="26" height="62" viewBox="0 0 26 62" aria-hidden="true"><rect x="3" width="20" height="62" fill="#f8f5ef" stroke="#b3a893" /><path v-for="k in 5" :key="k" :d="`M${6 + ((r.id * k * 7) % 6)} ${k * 11 - 2}q4 -2.6 9 0q-4 2 -9 0z`" fill="#1d1a17" /></svg>
+          <span class="name word">{{ r.name }}</span>
+          <span class="second">{{ r.piece_kind }}, {{ r.wood.replace('_', ' ') }}</span>
+          <span class="note second">{{ r.note }}</span>
+          <span class="least when">revision {{ r.latest }}, {{ r.author }}, {{ day(r.changed_at) }}</span>
+        </router-link>
+      </li>
+    </ul>
+    <div v-if="asked && !rows.length" class="none">
+      <p class="word">{{ search ? `No job has “${search}” in its name.` : 'No jobs yet. Bring in a route file; three stand in the examples folder.' }}</p>
+    </div>
+    <button v-if="rows.length < count" class="plain" @click="load(true)">{{ count - rows.length }} more</button>
+  </main>
+</template>
+
+<style scoped>
+.bench { padding: 10px 34px 34px; max-width: 1180px; margin: 0 auto; height: 100vh; overflow-y: auto; }
+header { display: flex; justify-content: space-between; height: 40px; align-items: center; }
+.home { display: flex; gap: 10px; align-items: center; font-weight: 600; }
+.head { display: flex; gap: 20px; align-items: center; margin: 20px 0 12px; }
+.find { max-width: 300px; margin-left: auto; }
+ul { list-style: none; padding: 0; margin: 0; }
+li { border-top: 1px solid var(--rule); }
+li a { display: grid; grid-template-columns: 40px 260px 170px 1fr auto; gap: 14px; align-items: center; text-decoration: none; padding: 0 6px; min-height: 62px; }
+li a:hover { background: var(--bark); }
+.name { font-size: 20px; }
+.none { padding: 34px 0; font-size: 18px; }
+.ember { color: var(--ember); }
+@media (max-width: 900px) { li a { grid-template-columns: 40px 1fr; } .note, .when { display: none; } }
+</style>

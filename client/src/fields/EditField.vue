@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { set } from '../route/store'
+import { length, unit } from '../units/format'
+
+/** One number of the route. Lengths take mm, inches and fractions; the server reads what is typed. */
+const props = defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; places?: number }>()
+const shown = computed(() => (props.is_length ? length(props.value, props.places ?? 2) : props.value === null || props.value === undefined ? '' : String(Math.round(props.value * 1000) / 1000)))
+const text = ref(shown.value)
+const wrong = ref('')
+let clean = true
+watch(shown, (now) => { if (clean) text.value = now })
+async function keep() {
+  if (clean) return
+  clean = true
+  const typed = text.value.trim()
+  wrong.value = ''
+  if (typed === shown.value) return
+  if (props.is_length) {
+    if (!(await set(props.path, typed.replace('−', '-')))) text.value = shown.value
+    return
+  }
+  const number = Number(typed.replace(/[\s\u2009]/g, '').replace(',', '.'))
+  if (!Number.isFinite(number) || typed === '') wrong.value = `“${typed}” is not a number.`
+  else if (!(await set(props.path, number))) text.value = shown.value
+}
+</script>
+
+<template>
+  <v-text-field
+    v-model="text" :label="label" :suffix="is_length ? (unit === 'mm' ? 'mm' : '') : suffix" :error-messages="wrong" spellcheck="false" autocomplete="off"
+    @update:model-value="clean = false" @keydown.enter.stop="keep" @keydown.esc.stop="text = shown; clean = true" @blur="keep"
+  />
+</template>

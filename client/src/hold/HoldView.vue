@@ -1,0 +1,169 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import type { Hardware, Point } from '../api/types'
+import EditField from '../fields/EditField.vue'
+import FlagMark from '../marks/FlagMark.vue'
+import Masthead from '../route/Masthead.vue'
+import { edit, findings, open, open_route, set } from '../route/store'
+import { length } from '../units/format'
+import WoodPlan from '../wood/WoodPlan.vue'
+
+const route = useRoute()
+onMounted(() => open_route(Number(route.params.id)))
+const plan = ref<InstanceType<typeof WoodPlan>>()
+const setup = computed(() => open.state?.document.setups[0])
+const blank = computed(() => open.state?.document.blank)
+const chosen = ref('')
+const dragged = ref<{ id: string; x: number; y: number } | null>(null)
+const hardware = computed(() => (setup.value?.hardware ?? []).map((h) => (dragged.value?.id === h.id ? { ...h, x_mm: dragged.value.x, y_mm: dragged.value.y } : h)))
+const holding = computed(() => findings.value.filter((f) => ['hardware', 'holding', 'piece', 'travel', 'zero', 'blank', 'waste_board'].includes(f.code.split('.')[0])))
+const border = 34
+const hatch = computed(() => {
+  const n = open.report?.no_go
+  if (!n || !plan.value) return ''
+  const { sx, sy } = plan.value
+  return n.runs.map(([row, a, b]) => {
+    const y0 = sy(n.y0_mm + (row + 1) * n.cell_mm)
+    const y1 = sy(n.y0_mm + row * n.cell_mm)
+    return `M${sx(n.x0_mm + a * n.cell_mm).toFixed(1)} ${y0.toFixed(1)}H${sx(n.x0_mm + b * n.cell_mm).toFixed(1)}V${y1.toFixed(1)}H${sx(n.x0_mm + a * n.cell_mm).toFixed(1)}Z`
+  }).join('')
+})
+const corners = (h: Hardware): Point[] => {
+  const c = Math.cos((h.angle_deg * Math.PI) / 180)
+  const s = Math.sin((h.angle_deg * Math.PI) / 180)
+  return ([[0, -h.width_mm / 2], [h.length_mm, -h.width_mm / 2], [h.length_mm, h.width_mm / 2], [0, h.width_mm / 2]] as Point[]).map(([a, b]) => [h.x_mm + a * c - b * s, h.y_mm + a * s + b * c])
+}
+const ring = (h: Hardware) => { const p = plan.value!; return `M${corners(h).map(([x, y]) => `${p.sx(x).toFixed(1)} ${p.sy(y).toFixed(1)}`).join('L')}Z` }
+/** A clamp goes to the nearest edge of the blank and faces outward. */
+function snapped(h: Hardware, x: number, y: number): Hardware {
+  if (h.kind === 'screw') return { ...h, x_mm: Math.round(x * 2) / 2, y_mm: Math.round(y * 2) / 2 }
+  const b = blank.value!
+  const x1 = b.x_mm + b.length_mm
+  const y1 = b.y_mm + b.width_mm
+  const [, sx, sy, angle] = ([[y - b.y_mm, x, b.y_mm, -90], [y1 - y, x, y1, 90], [x - b.x_mm, b.x_mm, y, 180], [x1 - x, x1, y, 0]] as [number, number, number, number][]).sort((p, q) => p[0] - q[0])[0]
+  return { ...h, x_mm: Math.round(sx * 2) / 2, y_mm: Math.round(sy * 2) / 2, angle_deg: angle }
+}
+function put(h: Hardware, what: string) { return edit([{ do: 'put_hardware', setup: setup.value!.id, hardware: h }], what) }
+function place_of(event: PointerEvent): Point {
+  const p = plan.value!
+  const svg = (event.target as SVGElement).closest('svg')!.getBoundingClientRect()
+  const b = blank.value!
+  return [b.x_mm - border + (event.clientX - svg.left) / p.scale, b.y_mm - border + (p.size.h - (event.clientY - svg.top)) / p.scale]
+}
+function down(h: Hardware, event: PointerEvent) {
+  chosen.value = h.id
+  ;(event.target as Element).setPointerCapture(event.pointerId)
+  dragged.value = { id: h.id, x: h.x_mm, y: h.y_mm }
+}
+function move(h: Hardware, event: PointerEvent) {
+  if (dragged.value?.id !== h.id) return
+  const s = snapped(h, ...place_of(event))
+  dragged.value = { id: h.id, x: s.x_mm, y: s.y_mm }
+}
+async function drop(h: Hardware, event: PointerEvent) {
+  if (dragged.value?.id !== h.id) return
+  const s = snapped(h, ...place_of(event))
+  const before = setup.value!.hardware.find((x) => x.id === h.id)!
+  if (Math.hypot(s.x_mm - before.x_mm, s.y_mm - before.y_mm) > 0.4) await put({ ...before, x_mm: s.x_mm, y_mm: s.y_mm, angle_deg: s.angle_deg }, `Move ${h.id}`)
+  dragged.value = null
+}
+function nudge(h: Hardware, event: KeyboardEvent) {
+  const by = event.shiftKey ? 10 : 1
+  const way: Record<string, Point> = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, by], ArrowDown: [0, -by] }
+  if (event.key === 'Delete') { event.preventDefault(); void edit([{ do: 'remove_hardware', setup: setup.value!.id, hardware: h.id }], `Remove ${h.id}`) }
+  if (!way[event.key]) return
+  event.preventDefault()
+  event.stopPropagation()
+  void put({ ...h, x_mm: h.x_mm + way[event.key][0], y_mm: h.y_mm + way[event.key][1] }, `Move ${h.id}`)
+}
+function add(kind: Hardware['kind']) {
+  const b = blank.value!
+  const used = new Set(setup.value!.hardware.map((h) => h.id))
+  const letter = kind === 'screw' ? 's' : 'c'
+  let k = 1
+  while (used.has(`${letter}${k}`)) k += 1
+  const base = { id: `${letter}${k}`, kind, length_mm: 40, width_mm: 50, head_diameter_mm: 8, shaft_diameter_mm: 4, angle_deg: -90 }
+  void put(kind === 'screw' ? { ...base, x_mm: b.x_mm + b.length_mm / 2, y_mm: b.y_mm + 9, top_mm: -1.5 } : { ...base, x_mm: b.x_mm + b.length_mm / 2, y_mm: b.y_mm, top_mm: -14 }, `Add ${kind === 'screw' ? 'a screw' : 'a clamp'}`)
+}
+const zs = [{ title: 'Waste board', value: 'bed' }, { title: 'Top of the blank', value: 'stock_top' }]
+const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Centre of the blank', value: 'centre' }]
+</script>
+
+<template>
+  <main class="hold">
+    <div class="left">
+      <Masthead :second="setup ? `On the bed, ${setup.face} face up` : ''" />
+      <div class="plan">
+        <WoodPlan ref="plan" :step="open.state?.document.operations.length ?? 0" :section_y="null" :findings="holding" :border="border">
+          <template #under>
+            <defs><pattern id="hatch" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse"><path d="M0 0V6" stroke="#1d1a17" stroke-width="1" opacity=".5" /></pattern></defs>
+            <path v-if="plan" :d="hatch" fill="url(#hatch)" fill-rule="nonzero" />
+          </template>
+          <template v-if="plan">
+            <g v-for="h in hardware" :key="h.id" class="thing" :class="{ chosen: h.id === chosen }" tabindex="0" role="button" :aria-label="`${h.kind === 'screw' ? 'Screw' : 'Clamp'} ${h.id} at ${length(h.x_mm, 1)}, ${length(h.y_mm, 1)}. Arrows move it, Delete takes it away.`"
+              @pointerdown="down(h, $event)" @pointermove="move(h, $event)" @pointerup="drop(h, $event)" @keydown="nudge(h, $event)" @focus="chosen = h.id">
+              <template v-if="h.kind === 'screw'">
+                <circle :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" r="13" fill="transparent" />
+                <circle :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" :r="Math.max(5, (h.head_diameter_mm / 2) * plan.scale)" fill="#d7d2c8" stroke="#1d1a17" stroke-width="1.6" />
+                <path :d="`M${plan.sx(h.x_mm) - 3} ${plan.sy(h.y_mm) - 3}l6 6m0 -6l-6 6`" stroke="#1d1a17" stroke-width="1.6" />
+                <text :x="plan.sx(h.x_mm) + 10" :y="plan.sy(h.y_mm) + 5">{{ h.id }}</text>
+              </template>
+              <template v-else><path :d="ring(h)" fill="#e6d3a9" stroke="#1d1a17" stroke-width="1.5" /><text :x="plan.sx(h.x_mm) + 8" :y="plan.sy(h.y_mm) + (h.angle_deg === -90 ? 18 : -8)">{{ h.id }}</text></template>
+            </g>
+          </template>
+        </WoodPlan>
+      </div>
+      <p class="second">Hatched: where nothing as high as the blank may stand; bit and collet nut pass there, start and park moves included. Drag a screw or clamp, or move it with the arrows.</p>
+    </div>
+    <aside class="right sheet">
+      <h2>Held by</h2>
+      <table v-if="setup">
+        <thead><tr><th>what</th><th>x</th><th>y</th><th>top</th><th /></tr></thead>
+        <tbody>
+          <tr v-for="h in setup.hardware" :key="h.id" :class="{ chosen: h.id === chosen }" @focusin="chosen = h.id">
+            <td>{{ h.kind === 'screw' ? 'Screw' : 'Clamp' }} {{ h.id }}</td>
+            <td><EditField :path="`setups.${setup.id}.hardware.${h.id}.x_mm`" :value="h.x_mm" label="x" is_length :places="1" /></td>
+            <td><EditField :path="`setups.${setup.id}.hardware.${h.id}.y_mm`" :value="h.y_mm" label="y" is_length :places="1" /></td>
+            <td><EditField :path="`setups.${setup.id}.hardware.${h.id}.top_mm`" :value="h.top_mm" label="top" is_length :places="1" /></td>
+            <td><button class="plain" :aria-label="`Take ${h.id} away`" @click="edit([{ do: 'remove_hardware', setup: setup!.id, hardware: h.id }], `Remove ${h.id}`)">✕</button></td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="least">Top: highest point above the blank’s top; minus is below it.</p>
+      <div class="acts"><button class="cure" @click="add('screw')">Add a screw</button><button class="cure" @click="add('edge_clamp')">Add an edge clamp</button></div>
+      <template v-if="setup && blank">
+        <h2>Zero</h2>
+        <div class="pair"><v-select :model-value="setup.zero.xy" :items="xys" label="X and Y" @update:model-value="(v) => set(`setups.${setup!.id}.zero.xy`, v)" /><v-select :model-value="setup.zero.z" :items="zs" label="Z" @update:model-value="(v) => set(`setups.${setup!.id}.zero.z`, v)" /></div>
+        <h2>Blank</h2>
+        <div class="three"><EditField path="blank.length_mm" :value="blank.length_mm" label="Long" is_length :places="1" /><EditField path="blank.width_mm" :value="blank.width_mm" label="Wide" is_length :places="1" /><EditField path="blank.thickness_mm" :value="blank.thickness_mm" label="Thick" is_length :places="1" />
+          <EditField path="blank.skim_mm" :value="blank.skim_mm" label="Skim" is_length :places="1" /><EditField path="blank.x_mm" :value="blank.x_mm" label="Corner x" is_length :places="1" /><EditField path="blank.y_mm" :value="blank.y_mm" label="Corner y" is_length :places="1" /></div>
+      </template>
+      <h2>{{ holding.length ? 'Not yet safe' : 'Nothing in the way' }}</h2>
+      <p v-if="!holding.length" class="word">The bit and collet nut pass every screw and clamp, and every piece that is cut free is held.</p>
+      <div v-for="f in holding" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.reason }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button></div></div>
+    </aside>
+  </main>
+</template>
+
+<style scoped>
+.hold { display: grid; grid-template-columns: minmax(500px, 1fr) 420px; height: 100vh; }
+.left { padding: 6px 20px 10px 34px; display: flex; flex-direction: column; min-height: 0; gap: 6px; }
+.plan { flex: 1; min-height: 300px; background: var(--bed); }
+.left p { margin: 0; }
+.right { padding: 16px 18px; overflow-y: auto; display: flex; flex-direction: column; gap: 9px; }
+.right p { margin: 0; }
+table { border-collapse: collapse; width: 100%; }
+th { text-align: left; font-weight: 400; color: var(--ink3); }
+td { padding: 3px 3px 3px 0; white-space: nowrap; }
+tr.chosen td:first-child { font-weight: 700; box-shadow: inset 4px 0 0 var(--moss); padding-left: 8px; }
+.acts, .pair { display: flex; gap: 10px; }
+.pair > * { flex: 1; }
+.three { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 8px; }
+.thing { cursor: grab; }
+.thing text { font-size: 14px; font-weight: 700; fill: #1d1a17; paint-order: stroke; stroke: #cdc4b2; stroke-width: 3px; }
+.thing.chosen circle:nth-child(2), .thing.chosen path:first-child { stroke: #3c5a29; stroke-width: 3; }
+.one { display: flex; gap: 10px; border-top: 1px solid var(--rule); padding-top: 8px; }
+.one .cure { margin-top: 6px; }
+@media (max-width: 1000px) { .hold { grid-template-columns: 1fr; height: auto; max-height: 100vh; overflow-y: auto; } .plan { min-height: 420px; } }
+</style>

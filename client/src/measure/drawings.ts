@@ -1,0 +1,101 @@
+/** Drawings of parts to measure: shapes in a 560 x 270 field and a dimension line for each place. Drawn to the part's own
+ * proportions as far as they are known. */
+
+export interface Shape { d: string; fill: string; dash?: boolean }
+export interface Dim { place: string; x1: number; y1: number; x2: number; y2: number; lx: number; ly: number; anchor: 'start' | 'middle' | 'end' }
+export interface PartDrawing { shapes: Shape[]; dims: Dim[] }
+
+const WOOD = '#dcc59c'
+const DARK = '#5d4335'
+const METAL = '#d9d5cc'
+const BLACK = '#3a3530'
+const box = (x: number, y: number, w: number, h: number, r = 0) => `M${x + r} ${y}h${w - 2 * r}q${r} 0 ${r} ${r}v${h - 2 * r}q0 ${r} ${-r} ${r}h${-(w - 2 * r)}q${-r} 0 ${-r} ${-r}v${-(h - 2 * r)}q0 ${-r} ${r} ${-r}z`
+const across = (place: string, x1: number, x2: number, y: number, ly = y - 8): Dim => ({ place, x1, x2, y1: y, y2: y, lx: (x1 + x2) / 2, ly, anchor: 'middle' })
+const down = (place: string, x: number, y1: number, y2: number, lx = x + 10, anchor: Dim['anchor'] = 'start'): Dim => ({ place, x1: x, x2: x, y1, y2, lx, ly: (y1 + y2) / 2 + 4, anchor })
+
+type Values = Record<string, number | null>
+const v = (values: Values, place: string, otherwise: number) => values[place] ?? otherwise
+
+function neck(values: Values): PartDrawing {
+  const s = 1.62
+  const end = (v(values, 'heel_width_end', 46) / 2) * s
+  const station = v(values, 'heel_station', 60) * s
+  const at = (v(values, 'heel_width_station', 44) / 2) * s
+  const cx = 112
+  const foot = 232
+  const top = foot - 190
+  const half_top = end + ((at - end) / station) * 190
+  const length = v(values, 'heel_length', 62) * s
+  const r = Math.min(v(values, 'heel_corner', 4) * s, end * 0.9)
+  const thick = v(values, 'heel_thickness', 25.4) * 2.1
+  const sx = 385
+  return {
+    shapes: [
+      { d: `M${cx - half_top} ${top}L${cx - end} ${foot - r}q0 ${r} ${r} ${r}h${2 * (end - r)}q${r} 0 ${r} ${-r}L${cx + half_top} ${top}q${-half_top / 2} -7 ${-half_top} 0t${-half_top} 0z`, fill: DARK },
+      ...[0.08, 0.27, 0.45, 0.62, 0.78].map((t, k) => ({ d: `M${cx - half_top} ${top + 190 * t + 4}h${2 * half_top}`, fill: k === 0 ? '#fff' : '#cfc2ac' })),
+      { d: `M${cx - at - 12} ${foot - station}h${2 * at + 24}`, fill: 'none', dash: true },
+      { d: `M${sx} ${foot}h${thick * 0.74}V${top + 4}h${-thick * 0.36}q${-6} ${(foot - top) * 0.28} ${-thick * 0.38} ${(190 - length) * 0.9}z`, fill: WOOD },
+      { d: box(sx + thick * 0.74, top + 4, thick * 0.26, 186), fill: DARK },
+      ...[0.1, 0.3, 0.5, 0.68, 0.84].map((t) => ({ d: box(sx + thick, top + 186 * t, 4, 5, 1), fill: '#8d8477' })),
+    ],
+    dims: [
+      across('heel_width_end', cx - end, cx + end, foot + 16, foot + 34),
+      { ...across('heel_width_station', cx - at, cx + at, foot - station, foot - station - 7), lx: cx - at - 16, anchor: 'end' },
+      down('heel_station', cx + end + 16, foot - station, foot),
+      down('heel_to_12th', cx + end + 92, top + 14, foot),
+      down('heel_length', sx - 14, foot - length, foot, sx - 22, 'end'),
+      { ...across('heel_thickness', sx, sx + thick, foot + 16, foot + 34) },
+      { place: 'fret_height', x1: sx + thick, x2: sx + thick + 4, y1: top + 60, y2: top + 60, lx: sx + thick + 16, ly: top + 64, anchor: 'start' },
+      { place: 'heel_corner', x1: cx - end, x2: cx - end + r, y1: foot - r, y2: foot, lx: cx - end - 14, ly: foot - 4, anchor: 'end' },
+    ],
+  }
+}
+
+function plate_like(length: number, width: number, corner: number, dark: boolean): { shape: Shape; x: number; y: number; w: number; h: number } {
+  const s = Math.min(2.6, 210 / width, 150 / length)
+  const w = width * s
+  const h = length * s
+  const x = 190 - w / 2
+  const y = 40
+  return { shape: { d: box(x, y, w, h, Math.min(corner * s, h / 2)), fill: dark ? BLACK : METAL }, x, y, w, h }
+}
+
+function bridge(values: Values): PartDrawing {
+  const p = plate_like(v(values, 'plate_length', 35), v(values, 'plate_width', 73), v(values, 'plate_corner', 4), false)
+  const line = p.y + (p.h * v(values, 'plate_to_saddle', 20)) / v(values, 'plate_length', 35)
+  const low = v(values, 'saddle_low', 13) * 4
+  const high = v(values, 'saddle_high', 17.5) * 4
+  return {
+    shapes: [p.shape, ...[0.22, 0.41, 0.6, 0.79].map((t) => ({ d: box(p.x + p.w * t - 11, line - 4, 20, 26, 2), fill: '#faf8f3' })),
+      { d: `M${p.x - 14} ${line}h${p.w + 28}`, fill: 'none', dash: true }, { d: box(390, 232, 120, 8, 2), fill: METAL }, { d: box(430, 232 - low, 34, low, 2), fill: '#faf8f3' },
+      { d: box(430, 232 - high, 34, high - low, 2), fill: 'none', dash: true }],
+    dims: [
+      across('plate_width', p.x, p.x + p.w, p.y + p.h + 18, p.y + p.h + 36), down('plate_length', p.x - 16, p.y, p.y + p.h, p.x - 24, 'end'),
+      down('plate_to_saddle', p.x + p.w + 22, p.y, line), down('saddle_low', 414, 232 - low, 240, 404, 'end'), down('saddle_high', 482, 232 - high, 240),
+      { place: 'plate_corner', x1: p.x + p.w - 8, x2: p.x + p.w, y1: p.y, y2: p.y + 8, lx: p.x + p.w + 6, ly: p.y - 8, anchor: 'start' },
+    ],
+  }
+}
+
+function pickup(values: Values): PartDrawing {
+  const p = plate_like(v(values, 'ring_length', 28), v(values, 'ring_width', 66), v(values, 'ring_corner', 4), true)
+  const deep = v(values, 'depth', 17.5) * 4
+  return {
+    shapes: [p.shape, { d: box(p.x + 10, p.y + 10, p.w - 20, p.h - 20, 4), fill: '#57504a' }, ...[0.24, 0.42, 0.6, 0.78].map((t) => ({ d: `M${p.x + p.w * t - 6} ${p.y + p.h / 2}a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z`, fill: '#c9c2b6' })),
+      { d: box(400, 90, 110, 12, 2), fill: BLACK }, { d: box(414, 102, 82, deep - 10, 2), fill: '#57504a' }, { d: box(400, 102, 9, deep, 1), fill: '#8d8477' }, { d: box(501, 102, 9, deep, 1), fill: '#8d8477' }],
+    dims: [across('ring_width', p.x, p.x + p.w, p.y + p.h + 18, p.y + p.h + 36), down('ring_length', p.x - 16, p.y, p.y + p.h, p.x - 24, 'end'), down('depth', 524, 102, 102 + deep, 516, 'end'),
+      { place: 'ring_corner', x1: p.x + p.w - 8, x2: p.x + p.w, y1: p.y, y2: p.y + 8, lx: p.x + p.w + 6, ly: p.y - 6, anchor: 'start' }],
+  }
+}
+
+function simple(kind: string, values: Values): PartDrawing {
+  if (kind === 'plate') return { shapes: [{ d: box(150, 120, 260, 18, 2), fill: BLACK }], dims: [down('plate_thickness', 430, 120, 138)] }
+  if (kind === 'tuner') return { shapes: [{ d: `M250 130a48 48 0 1 0 96 0a48 48 0 1 0 -96 0z`, fill: METAL }, { d: 'M280 130a18 18 0 1 0 36 0a18 18 0 1 0 -36 0z', fill: '#faf8f3' }], dims: [across('post_hole', 250, 346, 198, 216)] }
+  const wide = v(values, 'rod_width', 6) * 5
+  return { shapes: [{ d: box(60, 100, 330, 44, 4), fill: METAL }, { d: box(450, 100, wide, 44, 3), fill: METAL }],
+    dims: [across('rod_length', 60, 390, 162, 180), down('rod_depth', 440, 100, 144, 430, 'end'), across('rod_width', 450, 450 + wide, 162, 180)] }
+}
+
+export function draw_part(kind: string, values: Values): PartDrawing {
+  return kind === 'neck' ? neck(values) : kind === 'bridge' ? bridge(values) : kind === 'pickup' ? pickup(values) : simple(kind, values)
+}

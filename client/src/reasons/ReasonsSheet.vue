@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import EditField from '../fields/EditField.vue'
+import { edit, open, set, type Lettered } from '../route/store'
+import { grouped, length, minutes } from '../units/format'
+import GaugeMark from './GaugeMark.vue'
+
+const props = defineProps<{ index: number; findings: Lettered[] }>()
+const doc = computed(() => open.state!.document)
+const operation = computed(() => doc.value.operations[props.index])
+const path = computed(() => `operations.${operation.value.id}`)
+const bit = computed(() => doc.value.bits.find((b) => b.id === operation.value.bit)!)
+const report = computed(() => open.report?.operations.find((o) => o.id === operation.value.id))
+const here = computed(() => props.findings.filter((f) => f.operation === operation.value.id))
+const of_code = (code: string) => here.value.find((f) => f.code === code)
+const why = (field: string) => (operation.value.told.includes(field) ? 'set by hand' : operation.value.reasons[field])
+const chip = computed(() => of_code('settings.chip_load'))
+const windowed = computed(() => {
+  const facts = chip.value?.facts ?? []
+  const find = (n: string) => Number(facts.find((f) => f.name === n)?.value)
+  if (facts.length) return [find('careful'), find('bold')]
+  const text = operation.value.reasons.feed_mm_min?.match(/of ([\d.]+) to ([\d.]+)/)
+  return text ? [Number(text[1]), Number(text[2])] : null
+})
+const is_drill = computed(() => operation.value.kind === 'drill')
+const bits = computed(() => doc.value.bits.map((b) => ({ title: b.name, value: b.id })))
+const directions = [{ title: 'Climb', value: 'climb' }, { title: 'Conventional', value: 'conventional' }]
+const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ramp' }, { title: 'Straight plunge', value: 'plunge' }]
+</script>
+
+<template>
+  <section v-if="operation" class="reasons" :aria-label="`Reasons for ${operation.name}`">
+    <h2 class="name">{{ operation.name }}</h2>
+    <p class="second">{{ bit.name }}, {{ bit.flutes }} flutes, {{ length(bit.stickout_mm, 0) }} out. {{ operation.reasons.bit ? `Chosen: ${operation.reasons.bit}.` : '' }}</p>
+    <v-select :model-value="operation.bit" :items="bits" label="Bit" @update:model-value="(v) => set(`${path}.bit`, v)" />
+    <div class="pair">
+      <EditField :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" suffix="mm/min" />
+      <EditField :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" />
+      <EditField :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length />
+      <EditField v-if="!is_drill" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length />
+      <EditField :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" />
+      <EditField v-if="!is_drill && operation.kind !== 'face'" :path="`${path}.stock_to_leave_mm`" :value="operation.stock_to_leave_mm" label="Stock to leave" is_length />
+    </div>
+    <ul class="why least">
+      <li v-for="f in ['feed_mm_min', 'speed_rpm', 'depth_of_cut_mm', 'stepover_mm', 'plunge_mm_min'].filter((k) => why(k) && !(is_drill && k === 'stepover_mm'))" :key="f">
+        {{ f.replace('_mm_min', '').replace('_rpm', '').replace('_mm', '').replaceAll('_', ' ') }}: {{ why(f) }}
+      </li>
+    </ul>
+    <div v-if="!is_drill" class="pair">
+      <v-select :model-value="operation.direction" :items="directions" label="Direction" @update:model-value="(v) => set(`${path}.direction`, v)" />
+      <v-select :model-value="operation.entry" :items="entries" label="Entry" @update:model-value="(v) => set(`${path}.entry`, v)" />
+    </div>
+    <template v-if="report && !is_drill">
+      <div class="figure">
+        <div class="head"><b>Chip load</b><b :class="{ care: chip }">{{ report.chip_load_mm.toFixed(3) }} mm</b></div>
+        <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${report.chip_load_mm}, window ${windowed[0]} to ${windowed[1]}`" />
+        <p class="word">{{ chip ? chip.reason.split('. ').at(-1) : 'Inside its window. The figures are starting figures, not this shop’s own.' }}</p>
+      </div>
+      <div class="figure">
+        <div class="head"><b>Cutting force</b><b>{{ grouped(report.force_n) }} N</b></div>
+        <div class="head second"><span>{{ length(report.depth_met_mm, 1) }} deep, {{ length(report.side_engagement_mm, 1) }} wide met in the wood</span></div>
+      </div>
+      <div class="figure">
+        <div class="head"><b>Bit bend</b><b :class="{ care: of_code('settings.bend') }">{{ report.bend_mm.toFixed(3) }} mm</b></div>
+        <GaugeMark :value="report.bend_mm" :high="0.15" :words="`Bend ${report.bend_mm} mm`" />
+      </div>
+      <div class="figure"><div class="head"><b>Power</b><b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }} of {{ grouped(doc.machine.power_w) }} W</b></div></div>
+    </template>
+    <div v-for="f in here.filter((f) => f.cures.length)" :key="f.letter" class="figure">
+      <p class="word">{{ f.reason }}</p>
+      <button class="cure lead" @click="edit(f.cures[0].edits, f.cures[0].label)">{{ f.cures[0].label }}</button>
+    </div>
+    <div v-if="report" class="figure second">{{ minutes(report.machine_min) }} min at the machine, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</div>
+    <p class="least small">Cutting forces are approximate. Computed, not proven: proven means cut in this shop, with a record.</p>
+  </section>
+</template>
+
+<style scoped>
+.reasons { display: flex; flex-direction: column; gap: 10px; }
+.name { font-size: 22px; }
+p { margin: 0; }
+.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 10px 8px; }
+.why { margin: 0; padding-left: 14px; font-size: 12.5px; }
+.figure { border-top: 1px solid var(--rule); padding-top: 8px; }
+.head { display: flex; justify-content: space-between; gap: 8px; }
+.care { background: var(--amber); color: var(--on-amber); padding: 0 5px; }
+.word { font-size: 15px; line-height: 1.3; }
+.figure .cure { margin-top: 6px; }
+.small { font-size: 12.5px; }
+</style>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import { toggle_unit, unit } from '../units/format'
+import { open, redo, undo } from './store'
+
+defineProps<{ second?: string }>()
+const route = useRoute()
+const places = computed(() => ['measure', 'hold', 'route', 'run'].map((p) => ({ to: `/routes/${String(route.params.id)}/${p}`, name: p[0].toUpperCase() + p.slice(1), here: route.path.endsWith(p) })))
+</script>
+
+<template>
+  <header>
+    <nav aria-label="Work">
+      <router-link to="/" class="home"><img src="/mark.svg" alt="" width="22" height="22" /> Birch Route</router-link>
+      <span class="gap" />
+      <router-link v-for="p in places" :key="p.to" :to="p.to" :class="['place', { here: p.here }]" :aria-current="p.here ? 'page' : undefined">{{ p.name }}</router-link>
+      <span class="gap" />
+      <button class="small" :disabled="!open.state?.can_undo" title="Undo, Ctrl+Z" aria-label="Undo" @click="undo">Undo</button>
+      <button class="small" :disabled="!open.state?.can_redo" title="Redo, Ctrl+Shift+Z" aria-label="Redo" @click="redo">Redo</button>
+      <button class="small" :aria-label="`Units: ${unit}. Switch`" title="Units, U" @click="toggle_unit"><b v-if="unit === 'mm'">mm</b><span v-else>mm</span> / <b v-if="unit === 'inch'">inch</b><span v-else>inch</span></button>
+    </nav>
+    <div class="title">
+      <h1>{{ open.state?.document.job ?? ' ' }}</h1>
+      <span class="second">{{ second }}</span>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+nav { display: flex; align-items: center; gap: 16px; height: 40px; }
+.home { white-space: nowrap; display: flex; gap: 10px; align-items: center; font-weight: 600; text-decoration: none; min-height: 28px; }
+.gap { flex: 1; }
+.place { text-decoration: none; color: var(--ink2); padding: 4px 2px; position: relative; min-height: 28px; }
+.place.here { color: var(--ink); font-weight: 700; }
+.place.here::after { content: ''; position: absolute; left: 0; right: 0; bottom: -3px; height: 5px; background: var(--ink); border-radius: 50%; }
+.title { display: flex; align-items: baseline; gap: 14px; min-height: 38px; }
+.title h1 { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.title .second { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.small { min-height: 26px; padding: 2px 4px; color: var(--ink2); white-space: nowrap; }
+.small:not(:disabled):hover { color: var(--ink); text-decoration: underline; }
+</style>

@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { Cure } from '../api/types'
+import FlagMark from '../marks/FlagMark.vue'
+import ReasonsSheet from '../reasons/ReasonsSheet.vue'
+import SectionView from '../section/SectionView.vue'
+import TrunkView from '../trunk/TrunkView.vue'
+import { lay_out } from '../trunk/trunk'
+import { length, minutes } from '../units/format'
+import WoodPlan from '../wood/WoodPlan.vue'
+import Masthead from './Masthead.vue'
+import { edit, findings, is_current, open, open_route, wood } from './store'
+
+const route = useRoute()
+const router = useRouter()
+const plan = ref<InstanceType<typeof WoodPlan>>()
+const section_y = ref(0)
+const playing = ref(0)
+const room = ref(window.innerHeight)
+const fit = () => { room.value = window.innerHeight }
+let waiting_for_letter = false
+onMounted(() => { void open_route(Number(route.params.id)); window.addEventListener('keydown', key); window.addEventListener('resize', fit) })
+onUnmounted(() => { window.removeEventListener('resize', fit); window.removeEventListener('keydown', key); window.clearInterval(playing.value) })
+const doc = computed(() => open.state?.document)
+const depth_of = (op: { features: string[]; kind: string }) => {
+  if (op.kind === 'face') return doc.value?.blank.skim_mm ?? 0
+  const floor = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.floor_mm
+  return floor === null || floor === undefined ? null : -floor
+}
+const segments = computed(() => (doc.value ? lay_out(doc.value.operations, doc.value.bench_steps, open.report?.operations ?? [], doc.value.bits, depth_of, room.value) : []))
+const selected = computed(() => Math.max(0, open.step - 1))
+const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
+const second = computed(() => {
+  const d = doc.value
+  return d ? `${d.piece.kind[0].toUpperCase() + d.piece.kind.slice(1)}, ${d.blank.wood.replace('_', ' ')}${d.blank.boards > 1 ? ` in ${['', 'one', 'two', 'three', 'four'][d.blank.boards] ?? d.blank.boards} pieces` : ''}, ${length(d.blank.thickness_mm - d.blank.skim_mm, 1)} thick` : ''
+})
+watch(() => doc.value?.operations.length, (count) => { if (count !== undefined && open.step > count) open.step = count })
+
+function go(step: number) { open.step = Math.max(0, Math.min(step, doc.value?.operations.length ?? 0)) }
+function pick(letter: string) {
+  const f = findings.value.find((x) => x.letter === letter)
+  if (!f) return
+  const index = doc.value?.operations.findIndex((o) => o.id === f.operation) ?? -1
+  if (index >= 0) go(index + 1)
+  if (f.place) section_y.value = f.place[1]
+  open.said = `${f.letter}: ${f.reason}`
+}
+function take(cure: Cure) { void edit(cure.edits, cure.label) }
+function key(event: KeyboardEvent) {
+  const typing = (event.target as HTMLElement).closest('input, textarea, [role=combobox], [role=listbox], .v-overlay')
+  if (typing || event.ctrlKey || event.metaKey || event.altKey || !doc.value) return
+  if (waiting_for_letter) {
+    waiting_for_letter = false
+    pick(event.key.toUpperCase())
+    return
+  }
+  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+    event.preventDefault()
+    const way = event.key === 'ArrowDown' ? 1 : -1
+    if (event.shiftKey) section_y.value = Math.max(doc.value.blank.y_mm + 1, Math.min(doc.value.blank.y_mm + doc.value.blank.width_mm - 1, section_y.value - way * 2))
+    else go(open.step + way)
+  } else if (event.key === 'g') waiting_for_letter = true
+  else if (event.key === ' ' && !(event.target as HTMLElement).closest('button, a')) {
+    event.preventDefault()
+    play()
+  } else if (event.key === 'Enter' && !(event.target as HTMLElement).closest('button, a, [role=button]')) {
+    const lead = findings.value.find((f) => f.cures.length)
+    if (lead) take(lead.cures[0])
+  }
+}
+function play() {
+  if (playing.value) { window.clearInterval(playing.value); playing.value = 0; return }
+  if (open.step >= (doc.value?.operations.length ?? 0)) go(0)
+  playing.value = window.setInterval(() => {
+    if (open.step >= (doc.value?.operations.length ?? 0)) { window.clearInterval(playing.value); playing.value = 0 } else go(open.step + 1)
+  }, 700)
+}
+</script>
+
+<template>
+  <main class="route">
+    <div class="left">
+      <Masthead :second="second" />
+      <div class="plan"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" @section="(y) => (section_y = y)" @pick="pick">
+        <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
+        <g v-for="h in open.state?.drawing.hardware ?? []" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
+      </WoodPlan></div>
+      <SectionView v-if="doc && plan" :step="open.step" :y_mm="section_y" :scale="plan.scale" :width="plan.size.w" :style="{ width: `${plan.size.w}px`, margin: '8px auto 0' }" />
+      <div class="findings" aria-label="Findings">
+        <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
+        <p v-else-if="open.report && !findings.length" class="word clear">Nothing to settle. Every operation was simulated and nothing was found.</p>
+        <div v-for="f in findings" :key="f.letter" class="finding">
+          <FlagMark :severity="f.severity" :letter="f.letter" />
+          <button class="reason" @click="pick(f.letter)">{{ f.reason }}</button>
+          <button v-for="(c, k) in f.cures.slice(0, 1)" :key="k" class="cure" @click="take(c)">{{ c.label }}</button>
+        </div>
+      </div>
+    </div>
+    <div class="middle">
+      <div class="face word"><h2>{{ doc?.setups[0]?.name }}</h2><span class="second">deep</span><span class="second">min</span></div>
+      <TrunkView :segments="segments" :selected="selected" :findings="findings" :stale="!is_current" :ready="open.working?.done ?? 0" :room="room" @select="(i) => go(i + 1)" />
+      <div v-if="doc && !doc.operations.length" class="empty">
+        <p><b>No steps yet.</b> Measure the parts, then let the route be proposed from the features.</p>
+        <button class="go" @click="edit([{ do: 'propose' }])">Propose a route</button>
+      </div>
+    </div>
+    <aside class="right sheet" :aria-busy="!is_current">
+      <ReasonsSheet v-if="doc?.operations.length" :index="selected" :findings="findings" />
+      <div class="last">
+        <p v-if="open.working" class="second" role="status">Cutting it on paper, {{ open.working.done }} of {{ open.working.of }} steps.</p>
+        <p v-else-if="open.report?.totals">Machine <b>{{ minutes(open.report.totals.machine_min) }} min</b>, hands <b>{{ minutes(open.report.totals.hands_min) }} min</b>, piece <b>{{ open.report.totals.piece_kg.toFixed(2) }} kg</b></p>
+        <div class="acts">
+          <button v-if="stops.length" class="blocked" @click="pick(stops[0].letter)">Settle {{ stops.map((s) => s.letter).slice(0, 4).join(', ') }}, then run it</button>
+          <button v-else-if="wood && is_current" class="go" @click="router.push(`/routes/${route.params.id}/run`)">Run it</button>
+          <button class="plain" @click="edit([{ do: 'propose' }], 'Propose the route again')">Propose again</button>
+        </div>
+      </div>
+    </aside>
+  </main>
+</template>
+
+<style scoped>
+.route { display: grid; grid-template-columns: minmax(480px, 1fr) minmax(350px, 390px) 288px; height: 100vh; }
+.left { padding: 6px 14px 10px 34px; display: flex; flex-direction: column; min-height: 0; gap: 4px; }
+.plan { flex: 1 1 300px; min-height: 180px; max-height: 470px; }
+.findings { overflow-y: auto; min-height: 76px; flex: 0 1 150px; }
+.finding { display: flex; align-items: center; gap: 10px; padding: 4px 0; border-bottom: 1px solid var(--rule); }
+.reason { flex: 1; min-height: 24px; }
+.clear { font-size: 15px; padding-top: 8px; }
+.ember { color: var(--ember); font-size: 15px; }
+.middle { position: relative; min-height: 0; height: 100vh; }
+.face { position: absolute; z-index: 2; left: 104px; right: 0; top: 0; height: 48px; display: grid; grid-template-columns: 1fr 44px 34px 30px; gap: 6px; align-items: end; padding: 0 6px 4px 8px; font-family: var(--num); background: var(--paper); }
+.face .second { text-align: right; font-size: 13px; }
+.right { padding: 16px 16px 12px 18px; display: flex; flex-direction: column; gap: 12px; overflow-y: auto; height: 100vh; }
+.last { margin-top: auto; border-top: 1px solid var(--rule); padding-top: 10px; }
+.last p { margin: 0 0 8px; }
+.acts { display: flex; gap: 14px; align-items: center; flex-wrap: wrap; }
+.empty { position: absolute; left: 120px; top: 120px; right: 10px; }
+@media (max-width: 1110px) {
+  .route { grid-template-columns: 1fr 360px; grid-template-rows: 1fr auto; height: auto; min-height: 100vh; overflow-y: auto; max-height: 100vh; }
+  .right { grid-column: 1 / -1; height: auto; }
+}
+</style>

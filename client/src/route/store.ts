@@ -1,0 +1,128 @@
+/** The route that is open: its newest revision, its proof, its wood; edits, undo and redo. */
+import { computed, reactive, shallowRef } from 'vue'
+import { BirchFailure, api } from '../api/client'
+import type { Edit, Failure, Finding, Report, RouteState } from '../api/types'
+import { unit } from '../units/format'
+import { WoodView } from '../wood/view'
+
+export const open = reactive({
+  state: null as RouteState | null,
+  report: null as Report | null,
+  proved_hash: '',
+  working: { done: 0, of: 0 } as { done: number; of: number } | null,
+  failure: null as Failure | null,
+  conflict: null as Failure | null,
+  offline: false,
+  step: -1,
+  said: '',
+  changed_to_shown_ms: 0,
+})
+export const wood = shallowRef<WoodView | null>(null)
+
+let events: EventSource | null = null
+let asked_at = 0
+
+export async function open_route(id: number): Promise<void> {
+  if (open.state?.route === id) return
+  Object.assign(open, { state: null, report: null, proved_hash: '', failure: null, conflict: null, step: -1 })
+  wood.value = null
+  listen()
+  await attempt(async () => take(await api.route(id)))
+}
+
+function listen(): void {
+  if (events) return
+  events = new EventSource('/api/events')
+  events.onopen = () => { open.offline = false; if (open.state && open.proved_hash !== open.state.hash) void fetch_proof() }
+  events.onerror = () => { open.offline = true }
+  events.onmessage = (event) => {
+    const news = JSON.parse(event.data) as { proof: string; what: string; done?: number; of?: number }
+    if (news.proof !== open.state?.hash) return
+    if (news.what === 'working') open.working = { done: news.done ?? 0, of: news.of ?? 0 }
+    if (news.what === 'done') void fetch_proof()
+  }
+}
+
+async function take(state: RouteState): Promise<void> {
+  open.state = state
+  open.conflict = null
+  open.failure = null
+  if (state.proof) await show_proof(state.hash, state.proof.report)
+  else {
+    open.working = { done: 0, of: state.document.operations.length }
+    window.setTimeout(() => { if (open.state?.hash === state.hash && open.proved_hash !== state.hash) void fetch_proof() }, 1500)
+  }
+}
+
+async function fetch_proof(): Promise<void> {
+  const hash = open.state?.hash
+  if (!hash || open.proved_hash === hash) return
+  const answer = await api.proof(hash).catch(() => null)
+  if (answer?.report && open.state?.hash === hash) await show_proof(hash, answer.report)
+  else if (answer?.status === 'working' && open.state?.hash === hash) {
+    await api.prove_again(hash).catch(() => null)
+    window.setTimeout(() => void fetch_proof(), 3000)
+  }
+}
+
+async function show_proof(hash: string, report: Report): Promise<void> {
+  const data = report.failed ? null : await api.view(hash)
+  if (open.state?.hash !== hash) return
+  wood.value = data ? await WoodView.decode(data) : wood.value
+  open.report = report
+  open.proved_hash = hash
+  open.working = null
+  const count = open.state.document.operations.length
+  if (open.step < 0 || open.step > count) open.step = count
+  if (asked_at) open.changed_to_shown_ms = performance.now() - asked_at
+  asked_at = 0
+}
+
+async function attempt(act: () => Promise<void>): Promise<boolean> {
+  try {
+    await act()
+    return true
+  } catch (error) {
+    if (!(error instanceof BirchFailure)) throw error
+    if (error.status === 401) window.location.assign('/signed-out')
+    else if (error.status === 409) open.conflict = error.failure
+    else open.failure = error.failure
+    return false
+  }
+}
+
+export async function edit(edits: Edit[], reason = ''): Promise<boolean> {
+  const state = open.state
+  if (!state) return false
+  asked_at = performance.now()
+  const with_unit = edits.map((e) => (e.do === 'set' && typeof e.value === 'string' ? { ...e, unit: unit.value } : e))
+  return attempt(async () => {
+    await take(await api.edit(state.route, state.revision, with_unit, reason))
+    open.said = `Changed: ${open.state?.what}`
+  })
+}
+
+export function set(path: string, value: unknown): Promise<boolean> {
+  return edit([{ do: 'set', path, value }])
+}
+
+export async function undo(): Promise<void> {
+  if (open.state?.can_undo) await attempt(async () => { await take(await api.undo(open.state!.route, open.state!.revision)); open.said = open.state!.what })
+}
+
+export async function redo(): Promise<void> {
+  if (open.state?.can_redo) await attempt(async () => { await take(await api.redo(open.state!.route, open.state!.revision)); open.said = open.state!.what })
+}
+
+export async function take_theirs(): Promise<void> {
+  const id = open.state?.route
+  if (id !== undefined) await attempt(async () => take(await api.route(id)))
+}
+
+export interface Lettered extends Finding { letter: string }
+
+/** Findings by severity with a letter each; notes come last. */
+export const findings = computed<Lettered[]>(() =>
+  (open.report?.findings ?? []).map((f, k) => ({ ...f, letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
+)
+export const is_current = computed(() => open.state !== null && open.proved_hash === open.state.hash)

@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { computed, onMounted, reactive, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { BirchFailure, api } from '../api/client'
+import type { Finding, Release, RunRow } from '../api/types'
+import FlagMark from '../marks/FlagMark.vue'
+import Masthead from '../route/Masthead.vue'
+import { findings, is_current, open, open_route } from '../route/store'
+import { minutes } from '../units/format'
+
+const route = useRoute()
+const id = Number(route.params.id)
+const sheet = computed(() => open.report?.run_plan)
+const ticked = reactive(new Set<string>())
+const release = ref<Release | null>(null)
+const refused = ref<Finding[]>([])
+const wrong = ref('')
+const busy = ref(false)
+const reasons = reactive<Record<string, string>>({})
+const took = reactive<Record<string, string>>({})
+const outcome = ref('fine')
+const note = ref('')
+const runs = ref<RunRow[]>([])
+const outcomes = ['fine', 'chatter', 'burning', 'torn', 'broke', 'slow', 'stopped'].map((o) => ({ title: o[0].toUpperCase() + o.slice(1), value: o }))
+const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
+onMounted(async () => { await open_route(id); runs.value = await api.runs(id).catch(() => []) })
+watch(() => open.state?.revision, () => { release.value = null; refused.value = []; wrong.value = '' })
+
+async function write() {
+  busy.value = true
+  wrong.value = ''
+  refused.value = []
+  try {
+    release.value = await api.release(id, open.state!.revision, Object.fromEntries(Object.entries(reasons).filter(([, r]) => r.trim())))
+    open.said = 'Programs written, read back and simulated'
+  } catch (error) {
+    if (!(error instanceof BirchFailure)) throw error
+    wrong.value = error.message
+    refused.value = (error.failure.facts.findings as Finding[]) ?? []
+  } finally {
+    busy.value = false
+  }
+}
+/** A tick is held for a moment, so that a dusty sleeve does not make it. The keyboard ticks at once. */
+let held = 0
+function hold(key: string) { held = window.setTimeout(() => toggle(key), 350) }
+function let_go() { window.clearTimeout(held) }
+function toggle(key: string) { if (ticked.has(key)) ticked.delete(key); else ticked.add(key) }
+async function record() {
+  wrong.value = ''
+  const actual = Object.fromEntries(Object.entries(took).map(([k, v]) => [k, Number(v.replace(',', '.'))]).filter(([, v]) => Number.isFinite(v) && (v as number) > 0))
+  try {
+    await api.record(id, { revision: open.state!.revision, outcome: outcome.value, note: note.value, minutes: actual })
+    runs.value = await api.runs(id)
+    note.value = ''
+    Object.keys(took).forEach((k) => delete took[k])
+    open.said = 'Record kept'
+  } catch (error) {
+    wrong.value = (error as Error).message
+  }
+}
+const short = (digest: string) => digest.slice(0, 12)
+</script>
+
+<template>
+  <main class="run">
+    <Masthead second="Run sheet" />
+    <div v-if="sheet" class="columns">
+      <section class="steps">
+        <h2>Load and zero</h2>
+        <p>{{ sheet.load }}.</p>
+        <p>X and Y zero at the <b>{{ sheet.zero_xy }}</b>. Z zero on the <b>{{ sheet.zero_z }}</b>.</p>
+        <div v-for="(b, k) in sheet.bits" :key="k" class="bit">
+          <h2>T{{ b.t }}, {{ b.name }} <span class="second">{{ minutes(b.operations.reduce((s, o) => s + o.minutes, 0)) }} min</span></h2>
+          <ul>
+            <li v-for="c in b.checks" :key="c">
+              <button class="tick" role="checkbox" :aria-checked="ticked.has(`${k}${c}`)" :class="{ on: ticked.has(`${k}${c}`) }" @pointerdown="hold(`${k}${c}`)" @pointerup="let_go" @pointerleave="let_go" @keydown.enter.prevent="toggle(`${k}${c}`)" @keydown.space.prevent="toggle(`${k}${c}`)">
+                <svg width="26" height="20" aria-hidden="true"><path v-if="ticked.has(`${k}${c}`)" d="M3 11q3 1 5 7q6 -12 15 -17q-10 8 -14 18q-3 -5 -6 -8z" fill="var(--moss)" /><path v-else d="M3 10q5 -4 11 -3.4t9 3.4q-5 3.4 -10 3t-10 -3z" fill="none" stroke="var(--ink2)" stroke-width="1.4" /></svg>
+                <span>{{ c }}</span>
+              </button>
+            </li>
+          </ul>
+          <p v-for="o in b.operations" :key="o.id" class="second op"><span>{{ o.name }}</span><span>{{ minutes(o.minutes) }} min</span></p>
+        </div>
+        <p v-for="a in sheet.after" :key="a.id"><i>Then: {{ a.name }}, {{ minutes(a.minutes) }} min.</i></p>
+        <h2>Safety</h2>
+        <p v-for="s in sheet.safety" :key="s">{{ s }}</p>
+      </section>
+      <section class="sheet programs">
+        <h2>Programs</h2>
+        <template v-if="stops.length && !release">
+          <p class="word">{{ stops.length === 1 ? 'One stop stands.' : `${stops.length} stops stand.` }} Settle them on the Route screen, or give a written reason; it is kept and printed in the program.</p>
+          <div v-for="f in stops" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div class="grow"><p>{{ f.reason }}</p>
+            <v-text-field v-if="f.may_override" v-model="reasons[f.code]" label="Reason for running it all the same" /><p v-else class="ember">This one is never overridden.</p></div></div>
+        </template>
+        <template v-if="!release">
+          <p v-if="!stops.length" class="second">The programs are written, read back by our own reader and simulated before you get them.</p>
+          <button :class="stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'" :disabled="busy || !is_current" @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
+        </template>
+        <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
+        <p v-for="(f, k) in refused" :key="k" class="ember">{{ f.reason }}</p>
+        <template v-if="release">
+          <p class="word">Read back and simulated: the wood agrees within {{ Math.max(0.001, release.read_back.greatest_difference_mm).toFixed(3) }} mm. Computed, not proven.</p>
+          <ul class="files"><li v-for="p in release.programs" :key="p.name"><a :href="`/api/routes/${id}/programs/${p.name}?revision=${release.revision}`" download>{{ p.name }}</a><span class="second">{{ p.lines }} lines, {{ minutes(p.minutes) }} min</span></li></ul>
+          <a class="go" :href="`/api/routes/${id}/release.zip?revision=${release.revision}`" download>Download all, with run sheet and route file</a>
+          <p class="least">Revision {{ release.revision }}, checked as {{ short(release.digest) }}. A change of the route asks for new programs.</p>
+        </template>
+        <p><a class="second" :href="`/api/routes/${id}/file`" download>Route file only</a></p>
+        <h2>What it really took</h2>
+        <div class="took"><v-text-field v-for="o in open.report?.operations ?? []" :key="o.id" v-model="took[o.id]" :label="o.name" :placeholder="minutes(o.machine_min)" suffix="min" inputmode="decimal" /></div>
+        <v-select v-model="outcome" :items="outcomes" label="Outcome" />
+        <v-textarea v-model="note" label="Note" rows="2" />
+        <button class="cure" @click="record">Keep the record</button>
+        <p v-for="r in runs" :key="r.id" class="second log"><b>{{ r.outcome }}</b>, revision {{ r.revision }}, {{ r.made_by }}, {{ new Date(r.made_at).toLocaleDateString('en-GB') }}. {{ Object.keys(r.minutes).length }} steps timed. {{ r.note }}</p>
+      </section>
+    </div>
+    <p v-else-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
+    <p v-else class="word">The run sheet appears when the route has been proved.</p>
+  </main>
+</template>
+
+
+<style scoped>
+.run { padding: 6px 34px 20px; height: 100vh; overflow-y: auto; max-width: 1360px; margin: 0 auto; }
+.columns { display: grid; grid-template-columns: 1fr 470px; gap: 34px; align-items: start; margin-top: 6px; }
+.steps p { margin: 4px 0; }
+.bit { border-top: 1px solid var(--rule); padding: 10px 0 6px; }
+ul { list-style: none; padding: 0; margin: 6px 0; display: grid; grid-template-columns: 1fr 1fr; gap: 6px; }
+.tick { width: 100%; min-height: 44px; border: 1.5px solid var(--edge); border-radius: 2px; padding: 4px 10px; display: flex; gap: 10px; align-items: center; background: var(--bark); }
+.tick.on { background: var(--moss-tint); border-color: var(--moss); }
+.op { display: flex; justify-content: space-between; max-width: 380px; }
+.programs { padding: 16px 20px 20px; display: flex; flex-direction: column; gap: 10px; }
+.programs p { margin: 0; }
+.files { grid-template-columns: 1fr; }
+.files li { display: flex; justify-content: space-between; gap: 10px; flex-wrap: wrap; }
+.cure, .blocked { align-self: flex-start; }
+.go { align-self: flex-start; text-decoration: none; }
+.one { display: flex; gap: 10px; }
+.grow { flex: 1; display: flex; flex-direction: column; gap: 6px; }
+.ember { color: var(--ember); }
+.took { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; }
+.log { border-top: 1px solid var(--rule); padding-top: 6px; }
+@media (max-width: 1000px) { .columns { grid-template-columns: 1fr; } }
+</style>

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { open, wood } from '../route/store'
+import { length } from '../units/format'
+import { cut_at } from './section'
+
+const props = defineProps<{ step: number; y_mm: number; scale: number; width: number }>()
+const blank = computed(() => open.state!.document.blank)
+const up = 26
+const sx = (x: number) => (x - blank.value.x_mm) * props.scale
+const sz = (z: number) => up + (blank.value.skim_mm - z) * props.scale
+const bed = computed(() => sz(blank.value.skim_mm - blank.value.thickness_mm))
+const outline = computed(() => {
+  const xs = (open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0] ?? []).map((p) => p[0])
+  return [Math.min(...xs) + 1, Math.max(...xs) - 1] as [number, number]
+})
+const cut = computed(() => (wood.value ? cut_at(wood.value, props.step, props.y_mm, sx, sz, outline.value) : null))
+const operation = computed(() => open.state?.document.operations[props.step - 1])
+const bit = computed(() => open.state?.document.bits.find((b) => b.id === operation.value?.bit))
+const bit_x = computed(() => {
+  const solid = open.state?.drawing.solids.find((s) => s.id === operation.value?.features[0])
+  const xs = (solid?.rings[0] ?? [[blank.value.x_mm + 30, 0]]).map((p) => p[0])
+  return solid?.kind === 'outline' ? Math.min(...xs) - (bit.value?.diameter_mm ?? 0) / 2 : (Math.min(...xs) + Math.max(...xs)) / 2
+})
+const bit_z = computed(() => {
+  const solid = open.state?.drawing.solids.find((s) => s.id === operation.value?.features[0])
+  return operation.value?.kind === 'face' ? 0 : solid?.floor_mm ?? blank.value.skim_mm - blank.value.thickness_mm
+})
+const side = computed(() => (Math.abs(props.y_mm) < 0.05 ? 'on the centre line' : `${length(Math.abs(props.y_mm), 0)} ${props.y_mm > 0 ? 'treble' : 'bass'} side`))
+</script>
+
+<template>
+  <div class="section">
+    <div class="said"><b>Section</b> <span class="second">{{ side }}</span><span class="gap" /><template v-if="cut?.thinnest"><b class="thin">{{ length(cut.thinnest.left_mm, 1) }}</b> <span class="second">thinnest here</span></template></div>
+    <svg :width="width" :height="bed + 16" role="img" :aria-label="`Section ${side}`">
+      <g v-if="bit && cut" :transform="`translate(${sx(bit_x)} ${sz(bit_z)})`" opacity=".95">
+        <rect :x="-(bit.diameter_mm / 2) * scale" :y="-bit.cutting_length_mm * scale" :width="bit.diameter_mm * scale" :height="bit.cutting_length_mm * scale" fill="#5d564d" opacity=".28" />
+        <rect :x="-(bit.shank_diameter_mm / 2) * scale" :y="-bit.stickout_mm * scale" :width="bit.shank_diameter_mm * scale" :height="(bit.stickout_mm - bit.cutting_length_mm) * scale" fill="#8d8477" />
+        <rect :x="-15 * scale" :y="-bit.stickout_mm * scale - 8" :width="30 * scale" height="8" fill="#6c655b" />
+      </g>
+      <template v-if="cut">
+        <path :d="cut.to_go" fill="#ecd9bd" stroke="#1d1a17" stroke-width="1" stroke-dasharray="4 3" />
+        <path :d="cut.now" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" />
+        <g v-if="cut.thinnest"><circle :cx="sx(cut.thinnest.x_mm)" :cy="sz(cut.thinnest.z_mm)" r="7" fill="none" stroke="var(--ink)" stroke-width="1.3" /></g>
+      </template>
+      <line x1="-8" :x2="width + 8" :y1="bed" :y2="bed" stroke="var(--ink)" stroke-width="1.4" />
+      <path :d="Array.from({ length: Math.ceil(width / 7) }, (_, k) => `M${k * 7} ${bed + 6}l5 -5`).join('')" stroke="var(--edge)" stroke-width=".8" />
+    </svg>
+    <div class="said second"><span>Pale wood is still to go. Same scale up as along.</span><span class="gap" /><span>waste board</span></div>
+  </div>
+</template>
+
+<style scoped>
+.said { display: flex; gap: 8px; align-items: baseline; }
+.gap { flex: 1; }
+.thin { font-size: 18px; }
+svg { display: block; overflow: visible; }
+</style>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { Lettered } from '../route/store'
+import BitMark from '../marks/BitMark.vue'
+import FlagMark from '../marks/FlagMark.vue'
+import { length, minutes } from '../units/format'
+import { dash, free_stretches, steady, type Segment } from './trunk'
+
+const props = defineProps<{ segments: Segment[]; selected: number; findings: Lettered[]; stale: boolean; ready: number; room: number }>()
+const emit = defineEmits<{ select: [index: number] }>()
+const left = 34
+const wide = 56
+const end = computed(() => { const s = props.segments.at(-1); return s ? s.y + s.high : 300 })
+const high = computed(() => Math.max(end.value + 60, props.room))
+const free = computed(() => free_stretches(props.segments))
+const kerf = computed(() => { const s = props.segments.find((g) => g.index === props.selected); return s ? s.y + s.high : 52 })
+function marks(s: Segment) {
+  const out: string[] = []
+  const count = Math.min(s.passes, 24)
+  for (let k = 0; k < count; k++) {
+    const seed = s.index * 37 + k
+    const w = 14 + steady(seed) * 20
+    out.push(dash(left + 4 + steady(seed + 9) * (wide - w - 8), s.y + 9 + ((s.high - 14) * (k + 0.5)) / count, w, Math.min(3.2, (s.high - 14) / count / 2 + 0.8)))
+  }
+  return out
+}
+const bark = computed(() => Array.from({ length: Math.ceil(high.value / 13) }, (_, k) => ({ y: k * 13 + steady(k) * 9, x: left + 3 + steady(k + 5) * 34, w: 6 + steady(k + 3) * 12 })))
+const flags = (key: string) => props.findings.filter((f) => f.operation === key).slice(0, 2)
+const rows = ref<HTMLElement>()
+watch(() => props.selected, () => rows.value?.querySelector('[aria-current=step]')?.scrollIntoView({ block: 'nearest' }), { flush: 'post' })
+function scrub(event: PointerEvent) {
+  if (event.type === 'pointermove' && event.buttons === 0) return
+  const box = (event.currentTarget as SVGElement).getBoundingClientRect()
+  const y = event.clientY - box.top
+  const over = props.segments.filter((s) => s.index >= 0 && s.y + s.high / 2 <= y).at(-1)
+  emit('select', over ? over.index : -1)
+}
+</script>
+
+<template>
+  <div ref="rows" class="scroll">
+    <div class="whole" :style="{ height: `${high}px` }">
+      <svg class="trunk" width="104" :height="high" aria-hidden="true" @pointerdown="scrub" @pointermove="scrub">
+        <defs>
+          <linearGradient id="round"><stop offset="0" stop-color="#cfc6b6" /><stop offset=".22" stop-color="#fbf9f4" /><stop offset=".7" stop-color="#f4f0e8" /><stop offset="1" stop-color="#bdb3a1" /></linearGradient>
+        </defs>
+        <rect :x="left" y="0" :width="wide" :height="high" fill="url(#round)" />
+        <path :d="`M${left} 0V${high}M${left + wide} 0V${high}`" stroke="#b3a893" stroke-width="1" />
+        <rect v-for="(b, k) in bark" :key="k" :x="b.x" :y="b.y" :width="b.w" height="1.1" fill="#d8cfbf" />
+        <template v-for="s in segments" :key="s.key">
+          <template v-if="s.kind === 'operation'">
+            <g :opacity="stale && s.index >= ready ? 0.25 : 1"><path v-for="(d, k) in marks(s)" :key="k" :d="d" fill="#1d1a17" /></g>
+            <path v-if="s.changes" :d="`M${left + 4} ${s.y + 8}q12 -9 24 -8t24 8q-13 -4 -19 -1l-5 8l-5 -8q-7 -3 -19 1z`" fill="#1d1a17" />
+            <path :d="`M${left} ${s.y + s.high}q${wide / 2} 3 ${wide} 0`" stroke="#c5bba8" fill="none" />
+          </template>
+          <template v-else>
+            <rect :x="left - 2" :y="s.y" :width="wide + 4" :height="s.high" fill="var(--paper)" />
+            <path :d="`M${left} ${s.y}V${s.y + s.high}M${left + wide} ${s.y}V${s.y + s.high}`" stroke="var(--ink2)" stroke-width="1.3" :stroke-dasharray="s.kind === 'wait' ? '1.5 4' : '5 4'" />
+            <path v-if="s.kind === 'wait'" :d="`M${left} ${s.y + s.high / 2 - 3}l9 -5 9 6 10 -6 9 6 10 -6 9 5M${left} ${s.y + s.high / 2 + 5}l9 -5 9 6 10 -6 9 6 10 -6 9 5`" fill="none" stroke="var(--ink2)" />
+          </template>
+        </template>
+        <g v-for="f in free" :key="f.y0" class="bracket">
+          <path :d="`M${left - 8} ${f.y0 + 6}h-7V${f.y1 - 4}h7`" fill="none" stroke="var(--ink2)" />
+          <text :x="left - 18" :y="(f.y0 + f.y1) / 2" text-anchor="end" font-weight="700" font-size="14" fill="var(--ink)">{{ minutes(f.minutes) }}</text>
+          <text :x="left - 18" :y="(f.y0 + f.y1) / 2 + 14" text-anchor="end" font-size="12" fill="var(--ink2)">free</text>
+        </g>
+        <path :d="`M${left - 6} ${kerf - 1.4}H${left + wide + 14}M${left - 6} ${kerf + 1.4}H${left + wide + 14}`" stroke="#c08a5e" stroke-width="2" />
+        <path :d="`M${left + wide} ${kerf}H104`" stroke="var(--ink)" stroke-width="1.6" />
+      </svg>
+      <ol aria-label="Steps of the route">
+        <li v-for="s in segments" :key="s.key" :style="{ top: `${s.y}px`, height: `${s.high}px` }">
+          <button v-if="s.kind === 'operation'" class="row" :class="{ here: s.index === selected }" :aria-current="s.index === selected ? 'step' : undefined" @click="emit('select', s.index)">
+            <span class="bit"><BitMark v-if="s.bit" :bit="s.bit" :fresh="s.changes" /></span>
+            <span class="name">{{ s.name }}<small v-if="s.high > 44">{{ s.bit?.name }}</small></span>
+            <span class="deep">{{ s.through ? 'thru' : length(s.deep, 1) }}</span>
+            <b class="min">{{ minutes(s.minutes) }}</b>
+            <span class="flags"><FlagMark v-for="f in flags(s.key)" :key="f.letter" :severity="f.severity" :letter="f.letter" /></span>
+          </button>
+          <div v-else class="row bench"><span class="bit" /><i class="name">{{ s.name }}</i><span class="deep" /><b class="min">{{ minutes(s.minutes) }}</b></div>
+        </li>
+      </ol>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.scroll { height: 100%; overflow-y: auto; overflow-x: hidden; position: relative; scrollbar-width: none; }
+.whole { position: relative; min-height: 100%; }
+.trunk { position: absolute; left: 0; top: 0; min-height: 100%; touch-action: none; cursor: ns-resize; overflow: visible; }
+ol { list-style: none; margin: 0; padding: 0; }
+li { position: absolute; left: 104px; right: 0; }
+.row { width: 100%; height: 100%; display: grid; grid-template-columns: 54px 1fr 44px 34px 30px; align-items: center; gap: 6px; padding: 0 6px 0 4px; min-height: 28px; }
+.row.here { background: var(--bark); font-weight: 650; box-shadow: 0 1px 0 var(--ink); }
+button.row:hover { background: color-mix(in srgb, var(--bark) 60%, transparent); }
+.name { line-height: 1.15; }
+.name small { display: block; font-size: 12.5px; color: var(--ink2); font-weight: 400; }
+.deep, .min { text-align: right; white-space: nowrap; }
+.bench { color: var(--ink2); }
+.flags { display: flex; flex-direction: column; gap: 2px; }
+</style>

@@ -1,0 +1,45 @@
+/** Lengths as they are shown: mm with fixed places, or built inch fractions. The server reads what is typed. */
+import { ref, watch } from 'vue'
+
+export type Unit = 'mm' | 'inch'
+export const unit = ref<Unit>((localStorage.getItem('birch_unit') as Unit) || 'mm')
+watch(unit, (now) => localStorage.setItem('birch_unit', now))
+
+export function toggle_unit(): void {
+  unit.value = unit.value === 'mm' ? 'inch' : 'mm'
+}
+
+/** Nearest 64th of an inch, such as 1 3/4. */
+export function inch_fraction(mm: number): string {
+  const parts = Math.round((Math.abs(mm) / 25.4) * 64)
+  const sign = mm < 0 && parts > 0 ? '−' : ''
+  const whole = Math.floor(parts / 64)
+  let top = parts % 64
+  if (top === 0) return `${sign}${whole}`
+  let bottom = 64
+  while (top % 2 === 0) {
+    top /= 2
+    bottom /= 2
+  }
+  return `${sign}${whole ? `${whole} ` : ''}${top}/${bottom}`
+}
+
+export function length(mm: number | null | undefined, places = 2): string {
+  if (mm === null || mm === undefined || Number.isNaN(mm)) return '–'
+  if (unit.value === 'inch') return `${inch_fraction(mm)}"`
+  const text = mm.toFixed(places)
+  return Number(text) === 0 ? (0).toFixed(places) : text.replace('-', '−')
+}
+
+export function grouped(value: number): string {
+  return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
+}
+
+export function minutes(value: number): string {
+  if (value >= 90) {
+    const h = Math.floor(value / 60)
+    const m = Math.round(value - h * 60)
+    return m ? `${h} h ${String(m).padStart(2, '0')}` : `${h} h`
+  }
+  return value < 9.95 ? value.toFixed(1) : String(Math.round(value))
+}

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import type { Lettered } from '../route/store'
+import { open, wood } from '../route/store'
+import { make_painter, type Painter } from './paint'
+
+/** The blank seen from above: wood as it is after a step, the piece's shapes over it, flags and hardware. */
+const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number }>()
+const emit = defineEmits<{ section: [y: number]; pick: [letter: string] }>()
+const canvas = ref<HTMLCanvasElement>()
+const box = ref<HTMLElement>()
+const room = ref({ width: 590, height: 420 })
+let painter: Painter | null = null
+const blank = computed(() => open.state?.document.blank)
+const border = computed(() => props.border ?? 0)
+const scale = computed(() => {
+  const b = blank.value
+  return b ? Math.min(room.value.width / (b.length_mm + 2 * border.value), room.value.height / (b.width_mm + 2 * border.value)) : 1
+})
+const size = computed(() => ({ w: ((blank.value?.length_mm ?? 1) + 2 * border.value) * scale.value, h: ((blank.value?.width_mm ?? 1) + 2 * border.value) * scale.value }))
+const sx = (x: number) => (x - (blank.value?.x_mm ?? 0) + border.value) * scale.value
+const sy = (y: number) => size.value.h - (y - (blank.value?.y_mm ?? 0) + border.value) * scale.value
+defineExpose({ scale, sx, sy, size })
+const inner = computed(() => ({ left: border.value * scale.value, top: border.value * scale.value, width: (blank.value?.length_mm ?? 1) * scale.value, height: (blank.value?.width_mm ?? 1) * scale.value }))
+const path = (ring: [number, number][]) => `M${ring.map(([x, y]) => `${sx(x).toFixed(1)} ${sy(y).toFixed(1)}`).join('L')}Z`
+const done = computed(() => new Set(open.state?.document.operations.slice(0, props.step).flatMap((o) => o.features)))
+
+function paint() {
+  const view = wood.value
+  if (!view || !canvas.value || !blank.value) return
+  const ratio = Math.min(2, window.devicePixelRatio || 1)
+  const w = Math.round(inner.value.width * ratio)
+  const h = Math.round(inner.value.height * ratio)
+  if (canvas.value.width !== w || canvas.value.height !== h) Object.assign(canvas.value, { width: w, height: h })
+  if (!painter) {
+    const wants_flat = new URLSearchParams(window.location.search).has('flat')
+    try { painter = make_painter(canvas.value, !wants_flat) } catch { painter = null }
+  }
+  view.show(props.step)
+  painter?.paint(view, blank.value.skim_mm)
+}
+let watcher: ResizeObserver | null = null
+onMounted(() => {
+  watcher = new ResizeObserver((entries) => { const r = entries[0].contentRect; room.value = { width: r.width, height: r.height } })
+  watcher.observe(box.value!)
+})
+onUnmounted(() => watcher?.disconnect())
+watch([() => props.step, wood, inner], paint, { flush: 'post', immediate: true })
+
+function drag(event: PointerEvent) {
+  if (props.section_y === null || (event.type === 'pointermove' && event.buttons === 0)) return
+  const r = (event.currentTarget as Element).getBoundingClientRect()
+  const b = blank.value!
+  const y = b.y_mm - border.value + (size.value.h - (event.clientY - r.top)) / scale.value
+  emit('section', Math.max(b.y_mm + 1, Math.min(b.y_mm + b.width_mm - 1, y)))
+}
+</script>
+
+<template>
+  <div ref="box" class="box">
+    <div class="plan" :style="{ width: `${size.w}px`, height: `${size.h}px` }">
+      <canvas ref="canvas" class="wood" :class="{ empty: !wood }" :style="{ left: `${inner.left}px`, top: `${inner.top}px`, width: `${inner.width}px`, height: `${inner.height}px` }" role="img" :aria-label="`The wood after ${step} operations`" />
+      <svg :width="size.w" :height="size.h" @pointerdown="drag" @pointermove="drag">
+        <slot name="under" />
+        <g v-for="s in open.state?.drawing.solids ?? []" :key="s.id">
+          <path v-for="(ring, k) in s.rings" :key="k" :d="path(ring)" fill="none" stroke="#1d1a17" :stroke-width="done.has(s.id) ? 0.6 : 1.1" :stroke-dasharray="done.has(s.id) ? '' : '5 4'" :opacity="done.has(s.id) ? 0.5 : 0.85" />
+        </g>
+        <line v-if="section_y !== null" x1="0" :x2="size.w" :y1="sy(section_y)" :y2="sy(section_y)" stroke="#1d1a17" stroke-width="1.2" />
+        <template v-if="section_y !== null">
+          <path :d="`M-8 ${sy(section_y) - 4}h10l6 4l-6 4h-10z`" fill="var(--ink)" /><path :d="`M${size.w + 8} ${sy(section_y) - 4}h-10l-6 4l6 4h10z`" fill="var(--ink)" />
+        </template>
+        <slot />
+        <g v-for="f in findings.filter((f) => f.place)" :key="f.letter" class="pin" tabindex="0" role="button" :aria-label="`Finding ${f.letter}`" @click="emit('pick', f.letter)" @keydown.enter.stop="emit('pick', f.letter)">
+          <circle :cx="sx(f.place![0])" :cy="sy(f.place![1])" r="2.6" fill="#1d1a17" />
+          <line :x1="sx(f.place![0])" :x2="sx(f.place![0])" :y1="sy(f.place![1])" :y2="sy(f.place![1]) - 30" stroke="#1d1a17" stroke-width="1.4" />
+          <g :transform="`translate(${sx(f.place![0])} ${sy(f.place![1]) - 30})`">
+            <path v-if="f.severity === 'stop'" d="M0 0H26L20 9L26 18H0Z" fill="#a5301a" />
+            <path v-else-if="f.severity === 'care'" d="M0 0H18L26 9L18 18H0Z" fill="#f0b13c" stroke="#1d1a17" />
+            <rect v-else width="20" height="18" fill="#fbf9f5" stroke="#1d1a17" stroke-width="1.3" />
+            <text x="9.5" y="14" text-anchor="middle" font-size="13.5" font-weight="700" :fill="f.severity === 'stop' ? '#fff' : '#1d1a17'">{{ f.letter }}</text>
+          </g>
+        </g>
+      </svg>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.box { width: 100%; height: 100%; min-height: 0; }
+.plan { position: relative; margin: 0 auto; }
+.wood { position: absolute; box-shadow: 0 3px 8px rgb(0 0 0 / 0.28); background: var(--alder); }
+.wood.empty { background: repeating-linear-gradient(90deg, var(--well), var(--well) 6px, var(--paper) 6px, var(--paper) 12px); }
+svg { position: absolute; inset: 0; overflow: visible; touch-action: none; }
+.pin { cursor: pointer; }
+</style>

@@ -1,0 +1,95 @@
+/** The wood after every operation, unpacked from the server's tiles (src/birch_route/formats/view.py says how). */
+
+export interface ViewHeader {
+  nx: number; ny: number; tile: number; tiles_x: number; cell_mm: number; x0_mm: number; y0_mm: number; z_offset_mm: number; z_scale_mm: number
+  steps: { tiles: number[]; bytes: number }[]
+}
+
+async function inflate(bytes: Uint8Array): Promise<ArrayBuffer> {
+  const stream = new Blob([bytes as BlobPart]).stream().pipeThrough(new DecompressionStream('deflate'))
+  return new Response(stream).arrayBuffer()
+}
+
+/** Undo the packing of one step: running sums modulo 65536 inside each tile. */
+export function unpack_tiles(raw: ArrayBuffer, count: number, cells: number): Uint16Array[] {
+  const all = new Uint16Array(raw)
+  const out: Uint16Array[] = []
+  for (let k = 0; k < count; k++) {
+    const tile = all.slice(k * cells, (k + 1) * cells)
+    for (let i = 1; i < cells; i++) tile[i] = (tile[i] + tile[i - 1]) & 0xffff
+    out.push(tile)
+  }
+  return out
+}
+
+export class WoodView {
+  readonly heights: Float32Array
+  private shown: (Uint16Array | null)[]
+  private at = -1
+
+  private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][]) {
+    this.heights = new Float32Array(header.nx * header.ny)
+    this.shown = table[0].map(() => null)
+  }
+
+  static async decode(data: ArrayBuffer): Promise<WoodView> {
+    const size = new DataView(data).getUint32(0, true)
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as ViewHeader
+    const table: Uint16Array[][] = []
+    let at = 4 + size
+    for (const step of header.steps) {
+      const row = table.length ? table[table.length - 1].slice() : []
+      if (step.bytes) {
+        const tiles = unpack_tiles(await inflate(new Uint8Array(data, at, step.bytes)), step.tiles.length, header.tile ** 2)
+        step.tiles.forEach((tile, k) => { row[tile] = tiles[k] })
+      }
+      at += step.bytes
+      table.push(row)
+    }
+    return new WoodView(header, table)
+  }
+
+  get steps(): number {
+    return this.table.length
+  }
+
+  /** Bring `heights` (z in mm, row 0 at the lowest y) to a step; only tiles that differ are written. */
+  show(step: number): boolean {
+    const wanted = Math.max(0, Math.min(step, this.table.length - 1))
+    if (wanted === this.at) return false
+    this.at = wanted
+    const { nx, ny, tile, tiles_x, z_offset_mm, z_scale_mm } = this.header
+    this.table[wanted].forEach((cells, index) => {
+      if (this.shown[index] === cells) return
+      this.shown[index] = cells
+      const x0 = (index % tiles_x) * tile
+      const y0 = Math.floor(index / tiles_x) * tile
+      const wide = Math.min(tile, nx - x0)
+      for (let j = 0; j < Math.min(tile, ny - y0); j++) {
+        let to = (y0 + j) * nx + x0
+        let from = j * tile
+        for (let i = 0; i < wide; i++) this.heights[to++] = z_offset_mm + cells[from++] * z_scale_mm
+      }
+    })
+    return true
+  }
+
+  /** Heights along y at a step, without changing what is shown: the row nearest to y. */
+  row(step: number, y_mm: number): Float32Array {
+    const { nx, ny, tile, tiles_x, cell_mm, y0_mm, z_offset_mm, z_scale_mm } = this.header
+    const j = Math.max(0, Math.min(ny - 1, Math.floor((y_mm - y0_mm) / cell_mm)))
+    const cells = this.table[Math.max(0, Math.min(step, this.table.length - 1))]
+    const out = new Float32Array(nx)
+    for (let i = 0; i < nx; i++) {
+      const t = Math.floor(j / tile) * tiles_x + Math.floor(i / tile)
+      out[i] = z_offset_mm + cells[t][(j % tile) * tile + (i % tile)] * z_scale_mm
+    }
+    return out
+  }
+
+  height_at(step: number, x_mm: number, y_mm: number): number | null {
+    const { nx, cell_mm, x0_mm } = this.header
+    const i = Math.floor((x_mm - x0_mm) / cell_mm)
+    return i < 0 || i >= nx ? null : this.row(step, y_mm)[i]
+  }
+}
