@@ -70,7 +70,7 @@ class PrivateServer:
             self.port = self._port_in_use()
         else:
             self.port = port or free_port()
-            options = (f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c fsync=on -c synchronous_commit=off "
+            options = (f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c fsync=on "
                        "-c shared_buffers=128MB -c max_connections=60 -c log_min_messages=warning")
             self._run("pg_ctl", "-D", str(self.data), "-l", str(self.folder / "log"), "-w", "-t", "60", "-o", options, "start")
         self._make_database()

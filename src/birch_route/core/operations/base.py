@@ -76,7 +76,7 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
 def start_height(route: Route, resolved: Resolved, operation: Operation) -> float:
     """Return the z of the wood where an operation starts, from what earlier operations took away.
 
-    A facing brings the top to the finished face plus what it leaves; an earlier pocket lowers it where its whole cut
+    A facing brings the top to the finished face plus what it leaves, where it covers all that this operation sweeps; an earlier pocket lowers it where its whole cut
     region covers this operation's.
     """
     height = route.blank.top_mm
@@ -87,7 +87,8 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
         if earlier.setup != operation.setup:
             continue
         if earlier.kind is OperationKind.FACE:
-            height = min(height, earlier.floor_to_leave_mm)
+            if _faced_area(route, resolved, earlier).covers(_reach(route, resolved, operation)):
+                height = min(height, earlier.floor_to_leave_mm)
         elif earlier.kind is OperationKind.POCKET and regions:
             radius = route.bit(earlier.bit).radius_mm + max(earlier.stock_to_leave_mm, 0.0)
             for feature in earlier.features:
@@ -98,6 +99,24 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
                 if all(reach.contains(r) for r in regions):
                     height = min(height, solid.floor_mm + earlier.floor_to_leave_mm)
     return height
+
+
+def _faced_area(route: Route, resolved: Resolved, facing: Operation) -> Polygon:
+    """Return the rectangle a facing sweeps (a hair more, so that touching edges count as covered)."""
+    xmin, ymin, xmax, ymax = resolved.outline.bounds
+    m = facing.margin_mm + 0.01
+    return shapely.box(xmin - m, ymin - m, max(xmin - m, xmax + m), max(ymin - m, ymax + m))
+
+
+def _reach(route: Route, resolved: Resolved, operation: Operation) -> shapely.Geometry:
+    """Return what an operation sweeps in plan at most, cut to the blank."""
+    blank = route.blank
+    wood = shapely.box(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm)
+    outside = operation.kind is OperationKind.PROFILE and operation.side.value == "outside"
+    around = route.bit(operation.bit).cut_diameter_mm + operation.stock_to_leave_mm if outside else 0.0
+    radius = route.bit(operation.bit).radius_mm
+    regions = [cut_region(resolved.solid(f), radius) for f in operation.features]
+    return shapely.box(*shapely.union_all(regions).buffer(around).bounds).intersection(wood)
 
 
 def levels(start_mm: float, floor_mm: float, depth_of_cut_mm: float) -> list[float]:

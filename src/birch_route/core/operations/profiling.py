@@ -7,7 +7,7 @@ import shapely
 
 from ..instrument.resolve import Solid
 from ..motion.toolpath import PathBuilder
-from ..plane.regions import buffer_round
+from ..plane.regions import buffer_round, polygons
 from ..route import Tab
 from ..vocabulary import MoveKind, Side
 from .base import Made, Problem, Work, levels, rolled_to
@@ -52,6 +52,11 @@ def _contours(work: Work, solid: Solid, away_mm: float) -> list[np.ndarray]:
     return ring_of(region, work.operation.direction, wood_outside=wood_outside)
 
 
+def _edge_near(solid: Solid, line: shapely.LinearRing) -> shapely.LinearRing:
+    """Return the boundary of that part of a feature (one hole of several) which a contour runs along."""
+    return min(polygons(solid.region), key=lambda p: p.exterior.distance(line)).exterior
+
+
 def tab_spans(ring: np.ndarray, solid: Solid, tabs: list[Tab], bit_radius_mm: float) -> list[tuple[float, float, float]]:
     """Return where the bit must ride over tabs: start and end along the ring (mm, end may pass the ring's length) and
     the tab's height.
@@ -60,7 +65,7 @@ def tab_spans(ring: np.ndarray, solid: Solid, tabs: list[Tab], bit_radius_mm: fl
     middle of the kerf.
     """
     line = shapely.LinearRing(ring)
-    outline = solid.region.exterior
+    outline = _edge_near(solid, line)
     spans = []
     for tab in tabs:
         point = outline.interpolate(tab.at, normalized=True)
@@ -136,7 +141,7 @@ def _away_from_tabs(ring: np.ndarray, solid: Solid, work: Work) -> np.ndarray:
         return ring
     gaps = [((b - a) % 1.0 or 1.0, a) for a, b in zip(tabs, tabs[1:] + tabs[:1], strict=True)]
     gap, after = max(gaps)
-    point = solid.region.exterior.interpolate((after + gap / 2) % 1.0, normalized=True)
+    point = _edge_near(solid, shapely.LinearRing(ring)).interpolate((after + gap / 2) % 1.0, normalized=True)
     return rolled_to(ring, point.x, point.y)
 
 

@@ -64,7 +64,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
             cuts = metrics[:, kernels.DEPTH] > sim.tol.depth_mm
             if (cuts & ~np.asarray(section.on)).any():
                 findings.append(_failed(f"{program.name} cuts while the spindle stands still."))
-            findings += _worse(sim, program.name, metrics)
+            findings += _worse(sim, program.name, program.bits[section.tool], metrics)
     difference = np.abs(np.maximum(wood.top, wood.bottom) - np.maximum(sim.result, sim.bottom))
     solid = ndimage.binary_opening(difference > AGREE_MM, structure=np.ones((2, 2)))
     worst = float(difference[solid].max()) if solid.any() else float(min(difference.max(), AGREE_MM))
@@ -82,12 +82,12 @@ def _failed(words: str, amount: float = 0.0, place: tuple[float, float, float] |
     return finding("program.read_back", words, place=place, facts=[Fact(name="difference", value=round(amount, 4))])
 
 
-def _worse(sim: Simulation, name: str, metrics: np.ndarray) -> list[Finding]:
-    """Return findings for what the text does and the proof's motion did not."""
+def _worse(sim: Simulation, name: str, bit: str, metrics: np.ndarray) -> list[Finding]:
+    """Return findings for what the text does and the proof's motion with the same bit did not."""
     out = []
     for column, words in ((kernels.RAPID_HIT, "a rapid move through wood"), (kernels.REACH, "a cut beyond the bit's reach"),
                           (kernels.NUT, "the collet nut in wood"), (kernels.BELOW, "a deeper cut into the waste board")):
-        proven = max((float(s.metrics[:, column].max(initial=0.0)) for s in sim.steps), default=0.0)
+        proven = max((float(s.metrics[:, column].max(initial=0.0)) for s in sim.steps if s.bit.id == bit), default=0.0)
         found = float(metrics[:, column].max(initial=0.0))
         if found > proven + 0.02:
             out.append(_failed(f"{name} does {words}, {found:.2f}, where the proof had {proven:.2f}.", found))

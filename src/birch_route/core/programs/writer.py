@@ -85,6 +85,7 @@ class _Writer:
         self.dialect, self.origin = dialect, np.asarray(origin)
         self._lines: list[str] = []
         self._last: dict[str, str] = {}
+        self._blocks = 0
 
     def text(self) -> str:
         return "\n".join(self._lines) + "\n"
@@ -96,7 +97,8 @@ class _Writer:
             self._lines.append(f"; {part}" if self.dialect.semicolon_comments else f"({part})")
 
     def block(self, words: str) -> None:
-        number = f"N{10 * (sum(1 for line in self._lines if line.startswith('N')) + 1)} " if self.dialect.line_numbers else ""
+        self._blocks += 1
+        number = f"N{10 * self._blocks} " if self.dialect.line_numbers else ""
         self._lines.append(number + words)
 
     def length(self, letter: str, mm: float) -> str:

@@ -11,6 +11,7 @@ from scipy import ndimage
 from ..heights import kernels
 from ..heights.raster import mask_of
 from ..holding.clearance import closest_approach, footprint, no_go_heights
+from ..plane.regions import polygons
 from ..route import Hardware
 from ..sequence.tabs import propose_tabs
 from ..vocabulary import HardwareKind, OperationKind
@@ -141,5 +142,5 @@ def _tab_cure(sim: Simulation, step: Step) -> list[Cure]:
     if op.kind is not OperationKind.PROFILE or op.tabs:
         return []
     solid = sim.resolved.solid(op.features[0])
-    tabs = propose_tabs(solid.region, sim.route.blank.thickness_mm)
+    tabs = propose_tabs(polygons(solid.region)[0], sim.route.blank.thickness_mm)
     return [Cure(label=f"Leave {len(tabs)} tabs", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]

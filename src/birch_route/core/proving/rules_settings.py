@@ -76,6 +76,8 @@ def bend(sim: Simulation) -> Iterator[Finding]:
 def _shallower(sim: Simulation, step: Step) -> list[Cure]:
     """Return the depth of cut at which power and bend are within limits, found by trying."""
     fig, settings = figures(), step.operation.settings
+    if step.deepest_mm > 1.2 * settings.depth_of_cut_mm:
+        return []  # the finish pass at full depth sets it, not the depth of cut
     depth = min(settings.depth_of_cut_mm, step.deepest_mm or settings.depth_of_cut_mm)
     while depth > 0.2:
         depth *= 0.9

@@ -1,7 +1,3 @@
--- name: person_by_name -> maybe
--- A person by name.
-select id, name, role from person where name = %(name)s;
-
 -- name: add_person -> one
 -- Add a person, or give back the one of that name.
 insert into person (name, role) values (%(name)s, %(role)s)

@@ -1,0 +1,166 @@
+"""The real interface in headless Chromium, over the real server, database and worker."""
+
+import shutil
+import unittest
+
+from playwright.sync_api import sync_playwright
+
+from birch_route.formats.route_file import route_to_text
+from tests.support import ROOT, changed, live_server, put, route_named
+
+ARGUMENTS = ["--disable-quic", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+
+
+class Screens(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.server = live_server()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=shutil.which("chromium") or "/usr/bin/chromium", args=ARGUMENTS)
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self):
+        name, value = self.server.cookie.split("=", 1)
+        self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        self.context.add_cookies([{"name": name, "value": value, "url": self.server.url}])
+        self.page = self.context.new_page()
+        self.page.set_default_timeout(20_000)
+        self.asked, self.errors = [], []
+        self.page.on("request", lambda r: self.asked.append(r.url))
+        self.page.on("pageerror", lambda e: self.errors.append(str(e)))
+        self.addCleanup(self.context.close)
+
+    def tearDown(self):
+        self.assertEqual(self.errors, [])
+        self.assertEqual([u for u in self.asked if not u.startswith((self.server.url, "blob:", "data:"))], [])
+
+    def new_route(self, route):
+        made = self.server.call("POST", "/api/routes", route_to_text(route))[1]
+        self.server.proof(made["hash"])
+        return made["route"]
+
+    def open(self, route, view="route"):
+        self.page.goto(f"{self.server.url}/routes/{route}/{view}")
+        self.page.wait_for_selector("text=/Computed, not proven|Parts on hand|Held by|Load and zero/")
+
+    def settle(self):
+        """Wait until what is shown is the proof of the newest revision."""
+        self.page.wait_for_function("() => !document.querySelector('[aria-busy=true]')")
+
+    def test_a_cure_is_one_press_and_the_proof_changes(self):
+        route = self.new_route(changed(route_named("control_plate"), put("operations.profile_outline.settings.feed_mm_min", 900)))
+        self.open(route)
+        finding = self.page.locator(".finding", has_text="Chip load")
+        finding.locator(".cure").click()
+        finding.wait_for(state="detached")
+        self.page.wait_for_selector("text=Nothing to settle")
+        self.page.keyboard.press("Control+z")
+        self.page.locator(".finding", has_text="Chip load").wait_for()
+
+    def test_the_keyboard_walks_the_steps_and_moves_the_section(self):
+        self.open(self.new_route(route_named("control_plate")))
+        self.settle()
+        current = lambda: self.page.locator("[aria-current=step] .name").inner_text()  # noqa: E731
+        self.assertIn("Outline", current())
+        before = self.page.locator("canvas.wood").screenshot()
+        self.page.keyboard.press("ArrowUp")
+        self.page.keyboard.press("ArrowUp")
+        self.assertIn("Screw holes", current())
+        self.assertNotEqual(before, self.page.locator("canvas.wood").screenshot())
+        self.page.keyboard.press("Shift+ArrowUp")
+        self.page.wait_for_selector("text=2 treble side")
+
+    def test_the_flat_canvas_draws_the_wood_where_there_is_no_webgl(self):
+        route = self.new_route(route_named("control_plate"))
+        self.page.goto(f"{self.server.url}/routes/{route}/route?flat")
+        self.page.wait_for_selector("text=Nothing to settle")
+        shades = self.page.evaluate("""() => { const c = document.querySelector('canvas.wood'); const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+            const s = new Set(); for (let i = 0; i < d.length; i += 400) s.add(d[i] * 65536 + d[i+1] * 256 + d[i+2]); return s.size }""")
+        self.assertGreater(shades, 10)
+
+    def test_an_overridden_number_is_kept_and_shown_as_set_by_hand(self):
+        self.open(self.new_route(route_named("control_plate")))
+        self.settle()
+        field = self.page.get_by_label("Feed rate")
+        field.fill("2400")
+        field.press("Enter")
+        self.page.wait_for_selector("text=feed: set by hand")
+        self.settle()
+
+    def test_readings_typed_on_the_keyboard_move_the_pocket(self):
+        route = changed(route_named("siskin_body"), *[{"do": "drop_reading", "part": "neck", "place": "heel_thickness", "index": 0}] * 3)
+        self.open(self.new_route(route), "measure")
+        self.page.wait_for_selector("text=1 readings to take")
+        for typed in ("25.40", '1"', "25.42"):
+            self.page.keyboard.type(typed)
+            self.page.keyboard.press("Enter")
+            self.page.wait_for_function("() => document.querySelector('#reading').value === ''")
+        self.page.wait_for_selector("text=all measured")
+        self.assertIn("16.20", self.page.locator("tfoot", has_text="Pocket deep").inner_text())
+        self.page.locator("[role=tab]", has_text="Tenor neck").click()
+        self.page.keyboard.press("u")
+
+    def test_a_screw_is_moved_by_keyboard_and_by_dragging(self):
+        route = self.new_route(route_named("control_plate"))
+        self.open(route, "hold")
+        screw = self.page.locator("[aria-label^='Screw s1']")
+        screw.focus()
+        self.page.keyboard.press("ArrowRight")
+        self.page.wait_for_selector("[aria-label^='Screw s1 at −16.0']")
+        box = self.page.locator("[aria-label^='Screw s2'] circle").last.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x - 120, y - 60, steps=4)
+        self.page.mouse.up()
+        self.page.wait_for_selector("text=/hits Screw s2|Screw s2 stands/")
+
+    def test_programs_are_written_read_back_and_downloaded(self):
+        self.open(self.new_route(route_named("control_plate")), "run")
+        self.page.click("text=Write the programs")
+        self.page.wait_for_selector("text=Read back and simulated")
+        with self.page.expect_download() as download:
+            self.page.click("text=Download all")
+        self.assertTrue(download.value.suggested_filename.endswith(".zip"))
+        self.page.get_by_label("Note").fill("went well")
+        self.page.click("text=Keep the record")
+        self.page.wait_for_selector("text=went well")
+
+    def test_a_refused_import_says_why(self):
+        self.page.goto(self.server.url)
+        self.page.set_input_files("input[type=file]", {"name": "x.json", "mimeType": "application/json", "buffer": b'{"schema": "birch-route/1"'})
+        self.page.wait_for_selector("text=cut short")
+
+    def test_two_people_at_one_route_the_later_is_told(self):
+        route = self.new_route(route_named("control_plate"))
+        self.open(route)
+        self.settle()
+        self.server.call("POST", f"/api/routes/{route}/edits", {"revision": 1, "edits": [put("note", "changed elsewhere")]})
+        field = self.page.get_by_label("Feed rate")
+        field.fill("2500")
+        field.press("Enter")
+        self.page.wait_for_selector("text=changed this route while you did")
+        self.page.click("text=Show theirs")
+        self.page.wait_for_selector("text=changed this route while you did", state="detached")
+
+    def test_no_screen_has_a_serious_accessibility_fault(self):
+        axe = (ROOT / "client" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+        route = self.new_route(changed(route_named("siskin_body"), put("operations.pocket_pickup_pocket.settings.feed_mm_min", 1200)))
+        for theme in ("light", "dark"):
+            for view in ("", "route", "measure", "hold", "run"):
+                self.page.goto(f"{self.server.url}/routes/{route}/{view}" if view else self.server.url)
+                self.page.evaluate(f"localStorage.setItem('birch_theme', '{theme}')")
+                self.page.reload()
+                self.page.wait_for_load_state("networkidle" if not view else "load")
+                self.page.wait_for_timeout(1500)
+                found = self._axe(axe)
+                with self.subTest(view=view or "bench", theme=theme):
+                    self.assertEqual(found, [])
+
+    def _axe(self, source):
+        session = self.context.new_cdp_session(self.page)
+        session.send("Runtime.evaluate", {"expression": source})
+        answer = session.send("Runtime.evaluate", {"awaitPromise": True, "returnByValue": True, "expression": """axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r =>
+            r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 140) + (n.any[0] ? ' ' + n.any[0].message : '')).join(' | ')))"""})
+        return answer["result"]["value"]
