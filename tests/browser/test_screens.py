@@ -92,6 +92,7 @@ class Screens(unittest.TestCase):
         route = changed(route_named("siskin_body"), *[{"do": "drop_reading", "part": "neck", "place": "heel_thickness", "index": 0}] * 3)
         self.open(self.new_route(route), "measure")
         self.page.wait_for_selector("text=1 readings to take")
+        self.page.wait_for_function("() => document.activeElement?.id === 'reading'")
         for typed in ("25.40", '1"', "25.42"):
             self.page.keyboard.type(typed)
             self.page.keyboard.press("Enter")

@@ -79,7 +79,7 @@ function play() {
 </script>
 
 <template>
-  <main class="route">
+  <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms)">
     <div class="left">
       <Masthead :second="second" />
       <div class="plan"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" @section="(y) => (section_y = y)" @pick="pick">

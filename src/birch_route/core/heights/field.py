@@ -39,6 +39,13 @@ class Grid:
     def y_centres(self) -> np.ndarray:
         return self.y0_mm + (np.arange(self.ny) + 0.5) * self.cell_mm
 
+    def window(self, xmin: float, ymin: float, xmax: float, ymax: float) -> tuple[Grid, tuple[slice, slice]]:
+        """Return the part of the grid over a rectangle, and its rows and columns in this one; at least one cell."""
+        i0, j0 = (max(0, min(n - 1, math.floor((v - o) / self.cell_mm))) for v, o, n in ((xmin, self.x0_mm, self.nx), (ymin, self.y0_mm, self.ny)))
+        i1, j1 = (max(a + 1, min(n, math.ceil((v - o) / self.cell_mm))) for v, o, n, a in ((xmax, self.x0_mm, self.nx, i0), (ymax, self.y0_mm, self.ny, j0)))
+        part = Grid(self.x0_mm + i0 * self.cell_mm, self.y0_mm + j0 * self.cell_mm, i1 - i0, j1 - j0, self.cell_mm)
+        return part, (slice(j0, j1), slice(i0, i1))
+
     def cell_of(self, x_mm: float, y_mm: float) -> tuple[int, int] | None:
         """Return row and column of the cell that holds a point, None outside."""
         i, j = math.floor((x_mm - self.x0_mm) / self.cell_mm), math.floor((y_mm - self.y0_mm) / self.cell_mm)

@@ -54,7 +54,8 @@ def _contours(work: Work, solid: Solid, away_mm: float) -> list[np.ndarray]:
 
 def _edge_near(solid: Solid, line: shapely.LinearRing) -> shapely.LinearRing:
     """Return the boundary of that part of a feature (one hole of several) which a contour runs along."""
-    return min(polygons(solid.region), key=lambda p: p.exterior.distance(line)).exterior
+    parts = polygons(solid.region)
+    return (parts[0] if len(parts) == 1 else min(parts, key=lambda p: p.exterior.distance(line))).exterior
 
 
 def tab_spans(ring: np.ndarray, solid: Solid, tabs: list[Tab], bit_radius_mm: float) -> list[tuple[float, float, float]]:

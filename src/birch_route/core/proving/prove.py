@@ -8,7 +8,7 @@ from ..heights.field import CELL_MM
 from ..route import Route
 from . import rules_holding, rules_measuring, rules_motion, rules_settings, rules_wood  # noqa: F401  (they register)
 from .findings import Finding, by_severity
-from .registry import RULES
+from .registry import ON_WOOD, RULES
 from .simulate import Cache, Progress, Simulation, simulate
 
 
@@ -33,6 +33,12 @@ def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, pr
     Raises:
         GeometryError, InputError: the piece cannot be made into geometry.
     """
+    cache = cache or Cache()
     simulation = simulate(route, cache, cell_mm, progress)
-    findings = [f for one in RULES for f in one(simulation)]
+    findings: list[Finding] = []
+    for one in RULES:
+        if one in ON_WOOD:
+            findings += cache.rule(f"{one.__name__} {simulation.wood_key}", lambda one=one: list(one(simulation)))
+        else:
+            findings += one(simulation)
     return Proof(simulation, by_severity(findings))

@@ -9,12 +9,20 @@ from .simulate import Simulation
 
 Rule = Callable[[Simulation], Iterator[Finding]]
 RULES: list[Rule] = []
+ON_WOOD: set[Rule] = set()
 
 
 def rule(function: Rule) -> Rule:
     """Register a rule."""
     RULES.append(function)
     return function
+
+
+def rule_on_wood(function: Rule) -> Rule:
+    """Register a rule that looks at shapes and wood only: no feed or speed can change what it finds, so its answer is
+    kept with the wood it looked at."""
+    ON_WOOD.add(function)
+    return rule(function)
 
 
 def set_edit(path: str, value: object) -> dict[str, object]:

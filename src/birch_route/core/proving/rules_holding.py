@@ -16,11 +16,11 @@ from ..route import Hardware
 from ..sequence.tabs import propose_tabs
 from ..vocabulary import HardwareKind, OperationKind
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule, set_edit
+from .registry import rule, rule_on_wood, set_edit
 from .simulate import Simulation, Step
 
 
-@rule
+@rule_on_wood
 def hardware_in_the_way(sim: Simulation) -> Iterator[Finding]:
     """The bit or collet nut hits hardware, or passes close to it; worst operation for each piece of hardware."""
     for hardware in sim.setup.hardware:
@@ -76,15 +76,16 @@ def nothing_holds(sim: Simulation) -> Iterator[Finding]:
                       facts=[Fact(name="screws and clamps", value=0, unit="")])
 
 
-@rule
+@rule_on_wood
 def piece_freed(sim: Simulation) -> Iterator[Finding]:
     """A piece is cut free and nothing holds it; told at the operation that frees it."""
     if not sim.setup.hardware:
         return
     told: list[tuple[float, float]] = []
     for index, step in enumerate(sim.steps):
-        if not len(step.metrics) or step.metrics[:, kernels.BELOW].max() <= 0:
-            continue
+        last = index == len(sim.steps) - 1
+        if not last and (step.operation.kind is OperationKind.DRILL or step.metrics[:, kernels.BELOW].max(initial=0.0) <= 0):
+            continue  # a drill leaves no slug; a row of holes that parts the wood is seen at the end
         for area, x, y in loose_pieces(sim, step.top):
             if any(abs(x - a) < 2 and abs(y - b) < 2 for a, b in told):
                 continue

@@ -14,7 +14,7 @@ from ..plane.regions import corners_left, opened, polygons
 from ..route import Pocket
 from ..vocabulary import OperationKind
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule, set_edit
+from .registry import rule, rule_on_wood, set_edit
 from .simulate import Simulation
 from .target import compare, final_radius, least_floor
 
@@ -61,7 +61,7 @@ def too_deep(sim: Simulation) -> Iterator[Finding]:
                           facts=[Fact(name="depth", value=round(-solid.floor_mm, 2)), Fact(name="there is", value=round(-sim.route.blank.bottom_mm, 2))])
 
 
-@rule
+@rule_on_wood
 def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
     """A region the bit cannot enter: nowhere at all, or a part of it."""
     done: set[str] = set()
@@ -102,7 +102,7 @@ def _narrower(sim: Simulation, operation: str, width_mm: float) -> list[Cure]:
     return [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{operation}.bit", fits[0].id)])] if fits else []
 
 
-@rule
+@rule_on_wood
 def corners(sim: Simulation) -> Iterator[Finding]:
     """A corner is rounder than the part accepts; other round corners are listed for the chisel.
 
@@ -168,7 +168,7 @@ def _drawn_corner(solid: Solid) -> float:
     return low
 
 
-@rule
+@rule_on_wood
 def floors(sim: Simulation) -> Iterator[Finding]:
     """The floor left is thinner than asked, in the simulated wood."""
     for feature in sim.route.piece.features:
@@ -194,7 +194,7 @@ def final_or_drilled(sim: Simulation, feature: str) -> float | None:
     return next((s.bit.radius_mm for s in sim.steps if feature in s.operation.features), None)
 
 
-@rule
+@rule_on_wood
 def walls(sim: Simulation) -> Iterator[Finding]:
     """The wall between two features that do not meet, or to the outside, is thin."""
     fig = figures()["walls_mm"]
@@ -236,7 +236,7 @@ def not_machined(sim: Simulation) -> Iterator[Finding]:
                           cures=[Cure(label="Add an operation", edits=[{"do": "propose_for", "feature": solid.id}])])
 
 
-@rule
+@rule_on_wood
 def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
     """The result differs from the piece as drawn: wood left that nothing takes away, or wood cut that the piece needs."""
     if not sim.steps:

@@ -21,7 +21,7 @@ from ..operations.base import Made, Problem, clearance_height, work_for
 from ..operations.make import MAKERS
 from ..route import Operation, Route, Setup, content_hash
 from ..tolerances import TOLERANCES, Tolerances
-from ..vocabulary import MOVE_CODES, MoveKind
+from ..vocabulary import MOVE_CODES, MoveKind, OperationKind
 
 Progress = Callable[[int, int], None]
 
@@ -65,6 +65,7 @@ class Simulation:
     bottom: np.ndarray
     blank_top: np.ndarray
     steps: list[Step]
+    wood_key: str = ""  # hash of everything but feeds, speeds and reasons
     tol: Tolerances = TOLERANCES
 
     @property
@@ -83,6 +84,7 @@ class Cache:
         self._most = most
         self._made: OrderedDict[str, Made] = OrderedDict()
         self._steps: OrderedDict[str, Step] = OrderedDict()
+        self._rules: OrderedDict[str, list] = OrderedDict()
         self.hits = 0
 
     def made(self, key: str, make: Callable[[], Made]) -> Made:
@@ -90,6 +92,9 @@ class Cache:
 
     def step(self, key: str, make: Callable[[], Step]) -> Step:
         return self._get(self._steps, key, make, self._most)
+
+    def rule(self, key: str, make: Callable[[], list]) -> list:
+        return self._get(self._rules, key, make, self._most * 10)
 
     def _get(self, store: OrderedDict, key: str, make: Callable, most: int):
         if key in store:
@@ -137,31 +142,49 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         bit = route.bit(operation.bit)
         work = work_for(route, resolved, operation)
         changes = bit.id != bit_before
-        own = _work_key(work)
+        shape, own = _work_keys(work)
         made = cache.made(own, lambda w=work: MAKERS[w.operation.kind](w))
         start = (*park_place(route, setup), clear) if changes else at
         ends_at_park = last or route.operations[index + 1].bit != bit.id
         path, lead = _with_approach(made.path, start, park_place(route, setup) if ends_at_park else None)
-        key = content_hash({"before": key, "path": own, "start": start, "park": ends_at_park, "changes": changes})
+        key = content_hash({"before": key, "path": shape, "start": start, "park": ends_at_park, "changes": changes})
         previous, high = top, ceiling
         step = cache.step(key, lambda: _step(operation, bit, path, lead, made, previous, stock, high, changes, species, route, key))
-        if step.operation is not operation:
-            step = replace(step, operation=operation)
+        if step.operation is not operation or step.path is not path:
+            step = replace(step, operation=operation, path=path, times_s=move_times(path, route.machine), load=_load(operation, bit, species, route, step))
         steps.append(step)
         top, ceiling = step.top, step.highest_after_mm
         at, bit_before = tuple(path.points[-1]), bit.id
     if progress:
         progress(len(route.operations), len(route.operations))
-    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps)
+    wood_key = content_hash({"wood": key, "rest": _without_feeds(route)})
+    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key)
 
 
-def _work_key(work) -> str:
+_FEEDS = ("feed_mm_min", "plunge_mm_min", "speed_rpm")
+
+
+def _without_feeds(route: Route) -> dict:
+    """Return the route without what no shape depends on."""
+    data = route.model_dump(mode="json", exclude={"note", "bench_steps", "job"})
+    for op in data["operations"]:
+        op.pop("reasons")
+        op.pop("told")
+        for name in _FEEDS:
+            op["settings"].pop(name)
+    return data
+
+
+def _work_keys(work) -> tuple[str, str]:
+    """Return the hash of all that the shape of a toolpath depends on, and that with its feeds."""
     op = work.operation.model_dump(mode="json", exclude={"name", "reasons", "told", "id", "touch_off_before"})
-    return content_hash({
+    feeds = {name: op["settings"].pop(name) for name in _FEEDS}
+    shape = content_hash({
         "op": op, "bit": work.bit.model_dump(mode="json"), "start": work.start_mm, "bottom": work.bottom_mm, "clear": work.clear_mm,
         "outline": work.outline.wkb_hex if not work.solids else "",
         "solids": [[s.region.wkb_hex, s.floor_mm, s.is_open, list(map(list, s.points)), s.diameter_mm] for s in work.solids],
     })
+    return shape, content_hash({"shape": shape, "feeds": feeds})
 
 
 def _with_approach(own: Toolpath, start: tuple, park: tuple[float, float] | None) -> tuple[Toolpath, int]:
@@ -184,14 +207,19 @@ def _step(operation, bit, path, lead, made, top, stock, ceiling, changes, specie
     metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling)
     times = move_times(path, route.machine)
     deepest, widest = _engagement(path, metrics, bit)
-    settings = operation.settings
-    is_drill = operation.kind.value == "drill"
-    cut = load(bit, species, route.machine, settings.plunge_mm_min if is_drill else settings.feed_mm_min, settings.speed_rpm,
-               0.0 if is_drill else deepest, widest)
-    return Step(
+    step = Step(
         operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling, float(after.top.max()),
-        before_volume - after.volume_mm3(), changes, cut, deepest, widest, _passes(path), key,
+        before_volume - after.volume_mm3(), changes, Load(0, 0, 0, 0, 0, 0), deepest, widest, _passes(path), key,
     )
+    return replace(step, load=_load(operation, bit, species, route, step))
+
+
+def _load(operation: Operation, bit: Bit, species: Species, route: Route, step: Step) -> Load:
+    """Return what the heaviest cut of a step asks for at the operation's feed and speed."""
+    settings = operation.settings
+    if operation.kind is OperationKind.DRILL:
+        return load(bit, species, route.machine, settings.plunge_mm_min, settings.speed_rpm, 0.0, 0.0)
+    return load(bit, species, route.machine, settings.feed_mm_min, settings.speed_rpm, step.deepest_mm, step.widest_mm)
 
 
 def _engagement(path: Toolpath, metrics: np.ndarray, bit: Bit) -> tuple[float, float]:

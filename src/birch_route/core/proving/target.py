@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from ..heights.field import Grid
 from ..heights.raster import mask_of
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import buffer_round, opened
@@ -55,22 +56,22 @@ def compare(sim: Simulation) -> Comparison:
     judged = mask_of(buffer_round(outline, -skin, 0.02), grid)
     open_ends = [cut_region(s, 12.0).difference(s.region) for s in solids if s.is_open]
     for extra in open_ends:
-        judged &= ~mask_of(extra.buffer(skin), grid)
+        _clear(judged, extra.buffer(skin), grid)
     for index, solid in enumerate(solids):
-        inner = mask_of(solid.region, grid)
+        part, at = grid.window(*solid.region.bounds)
         floor = solid.floor_mm if solid.floor_mm is not None else sim.route.blank.bottom_mm
-        deeper = inner & (target > floor + 1e-4)
-        target[deeper], owner[deeper] = floor, index
+        deeper = mask_of(solid.region, part) & (target[at] > floor + 1e-4)
+        target[at][deeper], owner[at][deeper] = floor, index
     for solid in solids:  # walls, and what round bits cannot reach
         wall = solid.region.boundary.buffer(skin, quad_segs=4)
-        judged &= ~mask_of(wall, grid)
+        _clear(judged, wall, grid)
         radius = final_radius(sim, solid.id)
         drilled = any(s.bit.form is BitForm.DRILL and solid.id in s.operation.features for s in sim.steps)
         if solid.kind == "hole" and drilled and solid.floor_mm is not None:
-            judged &= ~mask_of(solid.region, grid)
+            _clear(judged, solid.region, grid)
         elif radius is not None and solid.kind == "pocket":
             missed = cut_region(solid, radius).difference(opened(cut_region(solid, radius), radius))
-            judged &= ~mask_of(missed.buffer(skin, quad_segs=4), grid)
+            _clear(judged, missed.buffer(skin, quad_segs=4), grid)
     difference = np.where(judged, np.maximum(result, sim.bottom) - np.maximum(target, sim.bottom), 0.0)
     if not faced and sim.route.blank.skim_mm > 0:
         difference[judged & (owner < 0) & (difference > 0)] = 0.0  # one finding for the face, below
@@ -81,6 +82,13 @@ def compare(sim: Simulation) -> Comparison:
         left.append(Difference("face", sim.route.blank.skim_mm, outline.area, *outline.representative_point().coords[0]))
     outer = _outline_left(sim)
     return Comparison(left + ([outer] if outer else []), gouged)
+
+
+def _clear(judged: np.ndarray, region: shapely.Geometry, grid: Grid) -> None:
+    """Leave the cells of a region out of what is judged."""
+    if not region.is_empty:
+        part, at = grid.window(*region.bounds)
+        judged[at] &= ~mask_of(region, part)
 
 
 def _by_feature(sim: Simulation, bad: np.ndarray, amount: np.ndarray, owner: np.ndarray, names: list[str]) -> list[Difference]:
@@ -128,14 +136,15 @@ def _outline_left(sim: Simulation) -> Difference | None:
 def least_floor(sim: Simulation, solid: Solid) -> tuple[float, float, float] | None:
     """Return the thinnest wood left under a feature and its place, from the simulated wood; None where nothing is left
     on purpose."""
-    inner = mask_of(buffer_round(solid.region, -0.3, 0.05), sim.grid)
+    grid, at = sim.grid.window(*solid.region.bounds)
+    inner = mask_of(buffer_round(solid.region, -0.3, 0.05), grid)
     deeper = [s for s in sim.resolved.solids.values() if s.id != solid.id and s.kind != "outline"
               and (s.floor_mm is None or (solid.floor_mm is not None and s.floor_mm < solid.floor_mm)) and s.region.intersects(solid.region)]
     for other in deeper:
-        inner &= ~mask_of(other.region.buffer(0.6), sim.grid)
-    inner &= mask_of(sim.resolved.outline, sim.grid)
+        inner &= ~mask_of(other.region.buffer(0.6), grid)
+    inner &= mask_of(sim.resolved.outline, grid)
     if not inner.any():
         return None
-    left = np.where(inner, sim.result - sim.bottom, np.inf)
+    left = np.where(inner, sim.result[at] - sim.bottom[at], np.inf)
     j, i = np.unravel_index(np.argmin(left), left.shape)
-    return float(left[j, i]), sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm
+    return float(left[j, i]), grid.x0_mm + (i + 0.5) * grid.cell_mm, grid.y0_mm + (j + 0.5) * grid.cell_mm

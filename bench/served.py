@@ -1,0 +1,103 @@
+"""The served application: light requests with 2,000 jobs stored while proofs run, edits and scrubbing in a browser."""
+
+from __future__ import annotations
+
+import shutil
+import threading
+import time
+from pathlib import Path
+
+import numpy as np
+from playwright.sync_api import sync_playwright
+
+from birch_route.formats.route_file import route_to_text
+from birch_route.store.database import Database
+from tests.support import LiveServer, changed, put, route_named
+
+JOBS = 2000
+ARGUMENTS = ["--disable-quic", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+
+
+def served() -> dict[str, float]:
+    """Return the 95th percentile of light requests in ms, the edit seen in the browser in ms, scrubbing frames a second."""
+    server = LiveServer(demo=True)
+    try:
+        return {**_light(server), **_browser(server)}
+    finally:
+        server.remove()
+
+
+def _light(server: LiveServer) -> dict[str, float]:
+    made = server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+    port = next(Path(server.folder).rglob("postmaster.pid")).read_text().splitlines()[3]
+    database = Database(f"postgresql://birch@127.0.0.1:{port}/birch", most=1)
+    database.open()
+    with database.transaction() as t:  # copies of one route: the store's load, not the worker's
+        t.connection.execute(f"""
+            with j as (insert into job (name) select 'Stored ' || n from generate_series(1, {JOBS}) n returning id),
+                 r as (insert into route (job, latest) select id, 1 from j returning id)
+            insert into revision (route, number, state, document, hash, what, author)
+            select r.id, 1, 1, v.document, v.hash, 'Stored', 'Ada' from r, revision v where v.route = {made['route']} and v.number = 1""")
+    database.close()
+    server.proof(made["hash"])
+    going = threading.Event()
+
+    def edits() -> None:
+        revision, k = made["revision"], 0
+        while not going.is_set():
+            k += 1
+            answer = server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": revision, "edits": [
+                put("operations.pocket_pickup_pocket.settings.depth_of_cut_mm", 4 + (k % 20) / 20)]})[1]
+            revision = answer["revision"]
+            server.proof(answer["hash"])
+
+    worker = threading.Thread(target=edits)
+    worker.start()
+    taken: dict[str, list[float]] = {"list": [], "route": []}
+    for k in range(150):
+        for name, path in (("list", f"/api/routes?skip={k * 10}"), ("route", f"/api/routes/{made['route'] + 1 + k}")):
+            began = time.perf_counter()
+            status, _ = server.call("GET", path)
+            taken[name].append(time.perf_counter() - began)
+            assert status == 200
+    going.set()
+    worker.join()
+    return {f"light_{name}_p95_ms": float(np.percentile(values, 95) * 1000) for name, values in taken.items()}
+
+
+def _browser(server: LiveServer) -> dict[str, float]:
+    made = server.call("POST", "/api/routes", route_to_text(changed(route_named("siskin_body"), put("note", "bench"))))[1]
+    server.proof(made["hash"])
+    name, value = server.cookie.split("=", 1)
+    out: dict[str, float] = {}
+    with sync_playwright() as p:
+        browser = p.chromium.launch(executable_path=shutil.which("chromium"), args=ARGUMENTS)
+        context = browser.new_context(viewport={"width": 1280, "height": 800})
+        context.add_cookies([{"name": name, "value": value, "url": server.url}])
+        page = context.new_page()
+        page.goto(f"{server.url}/routes/{made['route']}/route")
+        page.wait_for_selector("text=Nothing to settle")
+        for what, label, typed in (("feed", "Feed rate", ["3900", "3800", "3700"]), ("depth", "Depth of cut", ["5.9", "5.8", "5.7"])):
+            page.locator(".row", has_text="Pickup pocket").click()
+            shown = []
+            for text in typed:
+                before = page.get_attribute("main.route", "data-changed-ms")
+                field = page.get_by_label(label)
+                field.fill(text)
+                field.press("Enter")
+                page.wait_for_function("(b) => document.querySelector('main.route').dataset.changedMs !== b && !document.querySelector('[aria-busy=true]')", arg=before)
+                shown.append(float(page.get_attribute("main.route", "data-changed-ms")))
+            out[f"edit_{what}_seen_ms"] = min(shown)
+        for kind, query in (("webgl", ""), ("flat", "?flat")):
+            page.goto(f"{server.url}/routes/{made['route']}/route{query}")
+            page.wait_for_selector("text=Nothing to settle")
+            page.wait_for_timeout(500)
+            out[f"scrub_{kind}_frames_s"] = page.evaluate("""async () => {
+                const trunk = document.querySelector('svg.trunk'), box = trunk.getBoundingClientRect(), n = 60; const began = performance.now();
+                for (let k = 0; k < n; k++) {
+                    trunk.dispatchEvent(new PointerEvent('pointerdown', { clientX: box.left + 50, clientY: box.top + 70 + (k * 53) % 560, bubbles: true }));
+                    await new Promise(r => requestAnimationFrame(r));
+                }
+                return n * 1000 / (performance.now() - began) }""")
+        browser.close()
+    return out
