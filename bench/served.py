@@ -36,8 +36,8 @@ def _light(server: LiveServer) -> dict[str, float]:
         t.connection.execute(f"""
             with j as (insert into job (name) select 'Stored ' || n from generate_series(1, {JOBS}) n returning id),
                  r as (insert into route (job, latest) select id, 1 from j returning id)
-            insert into revision (route, number, state, document, hash, what, author)
-            select r.id, 1, 1, v.document, v.hash, 'Stored', 'Ada' from r, revision v where v.route = {made['route']} and v.number = 1""")
+            insert into revision (route, number, state, document, hash, piece_kind, wood, what, author)
+            select r.id, 1, 1, v.document, v.hash, v.piece_kind, v.wood, 'Stored', 'Ada' from r, revision v where v.route = {made['route']} and v.number = 1""")
     database.close()
     server.proof(made["hash"])
     going = threading.Event()

@@ -30,6 +30,17 @@ const depth_of = (op: { features: string[]; kind: string }) => {
 }
 const segments = computed(() => (doc.value ? lay_out(doc.value.operations, doc.value.bench_steps, open.report?.operations ?? [], doc.value.bits, depth_of, room.value) : []))
 const selected = computed(() => Math.max(0, open.step - 1))
+/** The reasons follow at once, but while the finger scrubs they wait until it rests. */
+const reasons_at = ref(0)
+let moved_at = 0
+let resting = 0
+watch(selected, (now) => {
+  const quick = performance.now() - moved_at < 160
+  moved_at = performance.now()
+  window.clearTimeout(resting)
+  if (quick) resting = window.setTimeout(() => { reasons_at.value = selected.value }, 130)
+  else reasons_at.value = now
+})
 const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
 const second = computed(() => {
   const d = doc.value
@@ -106,7 +117,7 @@ function play() {
       </div>
     </div>
     <aside class="right sheet" :aria-busy="!is_current">
-      <ReasonsSheet v-if="doc?.operations.length" :index="selected" :findings="findings" />
+      <ReasonsSheet v-if="doc?.operations.length" :index="reasons_at" :findings="findings" />
       <div class="last">
         <p v-if="open.working" class="second" role="status">Cutting it on paper, {{ open.working.done }} of {{ open.working.of }} steps.</p>
         <p v-else-if="open.report?.totals">Machine <b>{{ minutes(open.report.totals.machine_min) }} min</b>, hands <b>{{ minutes(open.report.totals.hands_min) }} min</b>, piece <b>{{ open.report.totals.piece_kg.toFixed(2) }} kg</b></p>

@@ -11,6 +11,8 @@ const canvas = ref<HTMLCanvasElement>()
 const box = ref<HTMLElement>()
 const room = ref({ width: 590, height: 420 })
 let painter: Painter | null = null
+let painted_at = 0
+let sharpen = 0
 const blank = computed(() => open.state?.document.blank)
 const border = computed(() => props.border ?? 0)
 const scale = computed(() => {
@@ -28,7 +30,11 @@ const done = computed(() => new Set(open.state?.document.operations.slice(0, pro
 function paint() {
   const view = wood.value
   if (!view || !canvas.value || !blank.value) return
-  const ratio = Math.min(2, window.devicePixelRatio || 1)
+  const quick = performance.now() - painted_at < 140  // half size while it moves, sharp when it rests
+  painted_at = performance.now()
+  window.clearTimeout(sharpen)
+  if (quick) sharpen = window.setTimeout(() => { painted_at = 0; paint() }, 180)
+  const ratio = quick ? 0.5 : Math.min(2, window.devicePixelRatio || 1)
   const w = Math.round(inner.value.width * ratio)
   const h = Math.round(inner.value.height * ratio)
   if (canvas.value.width !== w || canvas.value.height !== h) Object.assign(canvas.value, { width: w, height: h })
@@ -44,7 +50,7 @@ onMounted(() => {
   watcher = new ResizeObserver((entries) => { const r = entries[0].contentRect; room.value = { width: r.width, height: r.height } })
   watcher.observe(box.value!)
 })
-onUnmounted(() => watcher?.disconnect())
+onUnmounted(() => { watcher?.disconnect(); window.clearTimeout(sharpen) })
 watch([() => props.step, wood, inner], paint, { flush: 'post', immediate: true })
 
 function drag(event: PointerEvent) {

@@ -10,6 +10,7 @@ import numpy as np
 from PIL import Image
 
 from ..core.heights.field import Grid
+from ..core.heights.kernels import volume_left
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.prove import Proof
@@ -38,11 +39,11 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None) -> dict
 def totals(sim: Simulation) -> dict[str, Any]:
     """Return minutes, weight and volumes of the whole route."""
     density = _density(sim)
-    start = float((sim.blank_top - sim.bottom).clip(min=0).sum(dtype=np.float64)) * sim.grid.cell_mm**2
+    start = volume_left(sim.blank_top, sim.bottom, sim.grid.cell_mm)
     end = start - sum(s.removed_mm3 for s in sim.steps)
     from ..core.heights.raster import mask_of
     inside = mask_of(sim.resolved.outline, sim.grid)
-    piece = float(np.where(inside, (sim.result - sim.bottom).clip(min=0), 0).sum(dtype=np.float64)) * sim.grid.cell_mm**2
+    piece = volume_left(np.where(inside, sim.result, sim.bottom), sim.bottom, sim.grid.cell_mm)
     return {
         "machine_min": round(sum(s.minutes for s in sim.steps), 3),
         "hands_min": round(sum(handwork_minutes(s, k) for k, s in enumerate(sim.steps)), 2),

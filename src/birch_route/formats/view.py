@@ -10,6 +10,8 @@ from __future__ import annotations
 import json
 import struct
 import zlib
+from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
@@ -21,25 +23,41 @@ VIEW_SCALE_MM = 0.01
 SKIP = 2
 
 
-def encode_view(sim: Simulation) -> bytes:
-    """Return the packed view of a simulation. Step 0 is the blank; step k the wood after operation k."""
-    bottom = float(sim.bottom.min())
-    fields = [sim.blank_top, *[s.top for s in sim.steps]]
-    ny, nx = (n // SKIP for n in sim.blank_top.shape)
+def _tiles(field: np.ndarray, bottom: float, ny: int, nx: int) -> np.ndarray:
+    """Return a field at half size as uint16 [tiles, TILE * TILE]."""
     tiles_y, tiles_x = -(-ny // TILE), -(-nx // TILE)
+    small = np.maximum(field[SKIP // 2:: SKIP, SKIP // 2:: SKIP][:ny, :nx], bottom)
+    padded = np.zeros((tiles_y * TILE, tiles_x * TILE), np.uint16)
+    padded[:ny, :nx] = np.rint((small - bottom) / VIEW_SCALE_MM).clip(0, 65535).astype(np.uint16)
+    return padded.reshape(tiles_y, TILE, tiles_x, TILE).swapaxes(1, 2).reshape(-1, TILE * TILE)
+
+
+Keep = Callable[[str, Callable[[], Any]], Any]
+
+
+def make_anew(_key: str, make: Callable[[], Any]) -> Any:
+    """Keep nothing."""
+    return make()
+
+
+def encode_view(sim: Simulation, keep: Keep = make_anew) -> bytes:
+    """Return the packed view of a simulation. Step 0 is the blank; step k the wood after operation k.
+
+    keep: gives back what was made for a key before, or makes it.
+    """
+    bottom = float(sim.bottom.min())
+    fields = [(f"blank {sim.route.blank.model_dump_json()}", sim.blank_top), *[(s.key, s.top) for s in sim.steps]]
+    ny, nx = (n // SKIP for n in sim.blank_top.shape)
+    tiles_x = -(-nx // TILE)
     before: np.ndarray | None = None
     source: np.ndarray | None = None
     steps, streams = [], []
-    for field in fields:
+    for key, field in fields:
         if source is not None and field is source:
             steps.append({"tiles": [], "bytes": 0})
             streams.append(b"")
             continue
-        small = np.maximum(field[SKIP // 2:: SKIP, SKIP // 2:: SKIP][:ny, :nx], bottom)
-        counts = np.rint((small - bottom) / VIEW_SCALE_MM).clip(0, 65535).astype(np.uint16)
-        padded = np.zeros((tiles_y * TILE, tiles_x * TILE), np.uint16)
-        padded[:ny, :nx] = counts
-        blocks = padded.reshape(tiles_y, TILE, tiles_x, TILE).swapaxes(1, 2).reshape(-1, TILE * TILE)
+        blocks = keep(f"tiles {key}", lambda field=field: _tiles(field, bottom, ny, nx))
         changed = np.arange(len(blocks)) if before is None else np.flatnonzero((blocks != before).any(axis=1))
         picked = blocks[changed]
         delta = picked.copy()
@@ -54,9 +72,9 @@ def encode_view(sim: Simulation) -> bytes:
     return struct.pack("<I", len(header)) + header + b"".join(streams)
 
 
-def no_go_rows(sim: Simulation) -> dict[str, object]:
+def no_go_rows(sim: Simulation, keep: Keep = make_anew) -> dict[str, object]:
     """Return where nothing may stand that is as high as the blank: cells as runs [row, first column, last column + 1]."""
-    lowest = no_go_heights([(s.path, s.bit) for s in sim.steps], sim.route.machine.nut_diameter_mm, sim.route.blank, 0.0)
+    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, sim.route.blank, 0.0, keep)
     mask = lowest.top < sim.route.blank.top_mm - 1e-6
     edges = np.diff(np.pad(mask, ((0, 0), (1, 1))).astype(np.int8), axis=1)
     rows, first = np.nonzero(edges == 1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,19 @@ from ..core.instrument.parts import read_place
 from ..core.instrument.resolve import resolve
 from ..core.plane.regions import polygons
 from ..core.route import Route, read_route
+
+
+_kept: OrderedDict[str, dict[str, Any]] = OrderedDict()
+
+
+def drawing_of(digest: str, document: dict[str, Any]) -> dict[str, Any]:
+    """Return the drawing of a document by its hash; kept, since the same revision is asked for often."""
+    found = _kept.get(digest)
+    if found is None:
+        found = _kept[digest] = drawing(document)
+        while len(_kept) > 64:
+            _kept.popitem(last=False)
+    return found
 
 
 def drawing(document: dict[str, Any]) -> dict[str, Any]:

@@ -138,7 +138,7 @@ class Routes:
               what: str, author: str, before: int | None) -> Revision:
         digest = content_hash(route)
         t.do("add_revision", route=route_id, number=number, state=state, undoes=before, redo=redo, document=json_value(route.model_dump(mode="json")),
-             hash=digest, edits=jsonb_value(edits), what=what, author=author)
+             hash=digest, piece_kind=route.piece.kind.value, wood=route.blank.wood, edits=jsonb_value(edits), what=what, author=author)
         t.do("advance_route", route=route_id, number=number)
         if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
             self._queue.prove(t, digest)

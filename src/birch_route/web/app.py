@@ -25,7 +25,7 @@ from ..demo.shop import BITS, MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from ..core.route import read_route
 from ..jobs.queue import Queue
-from ..service.drawing import drawing
+from ..service.drawing import drawing_of
 from ..service.people import NotAllowedError, People, Person
 from ..service.releases import Releases
 from ..service.routes import Revision, Routes
@@ -163,7 +163,7 @@ def _revision_out(revision: Revision, services: Services) -> dict[str, Any]:
     return {
         "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,
         "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo),
-        "document": revision.document, "drawing": drawing(revision.document),
+        "document": revision.document, "drawing": drawing_of(revision.hash, revision.document),
         "proof": None if proof is None else {"report": proof["report"], "seconds": proof["seconds"]},
     }
 

@@ -32,6 +32,8 @@ def compile_kernels() -> float:
     mask_of(box(1, 1, 5, 5), grid)
     from ..motion.timing import _plan
     from ..programs.arcs import fit_arcs
+    from ..proving.target import _differ
+    _differ(wood.top, wood.bottom, wood.top, wood.top > 0)
     toolpath = path.done()
     fit_arcs(toolpath.points, toolpath.kinds > 1, toolpath.kinds)
     _plan(toolpath.points, toolpath.feeds, toolpath.kinds == 0, np.ones(3), np.ones(3), 0.02, np.zeros(len(toolpath)))

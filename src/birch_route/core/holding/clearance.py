@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -76,19 +77,36 @@ NO_GO_CELL_MM = 2.0
 NO_GO_BORDER_MM = 80.0
 
 
-def no_go_heights(paths: list[tuple[Toolpath, Bit]], nut_diameter_mm: float, blank: Blank, clearance_mm: float) -> Wood:
+def _make(_key: str, make: Callable[[], np.ndarray]) -> np.ndarray:
+    return make()
+
+
+def no_go_heights(paths: list[tuple[Toolpath, Bit, str]], nut_diameter_mm: float, blank: Blank, clearance_mm: float,
+                  keep: Callable[[str, Callable[[], np.ndarray]], np.ndarray] = _make) -> Wood:
     """Return, over the blank and NO_GO_BORDER_MM around it, the lowest z at which bit or collet nut pass within a clearance.
 
     The no-go zone of hardware with its top at z is where the returned top lies below z. Made by cutting a block that
     is higher than everything with bits widened by the clearance.
+
+    Args:
+        paths: each with its bit and the key of its motion.
+        keep: gives back what was computed for a key before, or computes it.
     """
     grid = Grid.over(blank.x_mm - NO_GO_BORDER_MM, blank.y_mm - NO_GO_BORDER_MM, blank.x_mm + blank.length_mm + NO_GO_BORDER_MM,
                      blank.y_mm + blank.width_mm + NO_GO_BORDER_MM, NO_GO_CELL_MM)
     high = 500.0
     lowest = Wood.block(grid, high, -500.0)
-    for path, bit in paths:
-        for radius, height in ((max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2, 0.0), (nut_diameter_mm / 2, bit.stickout_mm)):
-            wide = Bit(id="no_go", name="no go", form=BitForm.FLAT, diameter_mm=2 * (radius + clearance_mm), cutting_length_mm=500, shank_diameter_mm=1, stickout_mm=500)
-            raised = Toolpath(path.points + [0.0, 0.0, height], np.zeros_like(path.kinds) + 3, path.feeds)
-            cut_path(lowest, raised, wide, 1.0, high)
+    for path, bit, key in paths:
+        label = f"no go {key} {nut_diameter_mm} {clearance_mm} {blank.model_dump_json()}"
+        np.minimum(lowest.top, keep(label, lambda path=path, bit=bit: _swept_lowest(grid, high, path, bit, nut_diameter_mm, clearance_mm)), out=lowest.top)
     return lowest
+
+
+def _swept_lowest(grid: Grid, high: float, path: Toolpath, bit: Bit, nut_diameter_mm: float, clearance_mm: float) -> np.ndarray:
+    """Return the lowest z of bit or nut over each cell for one path, float32 [ny, nx]."""
+    lowest = Wood.block(grid, high, -500.0)
+    for radius, height in ((max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2, 0.0), (nut_diameter_mm / 2, bit.stickout_mm)):
+        wide = Bit(id="no_go", name="no go", form=BitForm.FLAT, diameter_mm=2 * (radius + clearance_mm), cutting_length_mm=500, shank_diameter_mm=1, stickout_mm=500)
+        raised = Toolpath(path.points + [0.0, 0.0, height], np.zeros_like(path.kinds) + 3, path.feeds)
+        cut_path(lowest, raised, wide, 1.0, high)
+    return lowest.top

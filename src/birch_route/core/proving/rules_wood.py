@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import lru_cache
 
 import shapely
 from shapely.geometry import box
@@ -116,7 +117,7 @@ def corners(sim: Simulation) -> Iterator[Finding]:
         if radius is None:
             continue
         accepts, gap = part_corner(sim, feature)
-        drawn = _drawn_corner(solid)
+        drawn = _drawn_corner(cut_region(solid, 6.0))
         got = max(radius, drawn)
         if accepts is not None:
             most = accepts + gap * math.sqrt(2) / (math.sqrt(2) - 1)
@@ -155,10 +156,10 @@ def part_corner(sim: Simulation, feature: Pocket) -> tuple[float | None, float]:
     return read_place(part, place).value_mm, gap
 
 
-def _drawn_corner(solid: Solid) -> float:
+@lru_cache(maxsize=256)
+def _drawn_corner(region: shapely.Geometry) -> float:
     """Return the least inside corner radius that is drawn: the largest whose opening changes nothing, by bisection."""
-    low, high = 0.0, max(0.0, shapely.maximum_inscribed_circle(solid.region, tolerance=0.1).length)
-    region = cut_region(solid, 6.0)
+    low, high = 0.0, max(0.0, shapely.maximum_inscribed_circle(region, tolerance=0.1).length)
     for _ in range(10):
         middle = (low + high) / 2
         if region.difference(opened(region, middle).buffer(0.02)).area < 0.15:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -46,7 +47,8 @@ class Step:
     deepest_mm: float  # depth of cut met
     widest_mm: float  # side engagement met
     passes: int
-    key: str
+    key: str  # hash of the wood after it
+    motion_key: str  # hash of where the bit goes, whatever the wood
 
     @property
     def minutes(self) -> float:
@@ -93,7 +95,8 @@ class Cache:
     def step(self, key: str, make: Callable[[], Step]) -> Step:
         return self._get(self._steps, key, make, self._most)
 
-    def rule(self, key: str, make: Callable[[], list]) -> list:
+    def rule(self, key: str, make: Callable[[], Any]) -> Any:
+        """Return what was made of the wood with a key."""
         return self._get(self._rules, key, make, self._most * 10)
 
     def _get(self, store: OrderedDict, key: str, make: Callable, most: int):
@@ -147,9 +150,10 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         start = (*park_place(route, setup), clear) if changes else at
         ends_at_park = last or route.operations[index + 1].bit != bit.id
         path, lead = _with_approach(made.path, start, park_place(route, setup) if ends_at_park else None)
+        motion = content_hash({"path": shape, "start": start, "park": ends_at_park})
         key = content_hash({"before": key, "path": shape, "start": start, "park": ends_at_park, "changes": changes})
         previous, high = top, ceiling
-        step = cache.step(key, lambda: _step(operation, bit, path, lead, made, previous, stock, high, changes, species, route, key))
+        step = cache.step(key, lambda: _step(operation, bit, path, lead, made, previous, stock, high, changes, species, route, key, motion))
         if step.operation is not operation or step.path is not path:
             step = replace(step, operation=operation, path=path, times_s=move_times(path, route.machine), load=_load(operation, bit, species, route, step))
         steps.append(step)
@@ -201,15 +205,14 @@ def _with_approach(own: Toolpath, start: tuple, park: tuple[float, float] | None
     return join([p for p in parts if len(p)] or [own]), len(before)
 
 
-def _step(operation, bit, path, lead, made, top, stock, ceiling, changes, species, route, key) -> Step:
+def _step(operation, bit, path, lead, made, top, stock, ceiling, changes, species, route, key, motion_key) -> Step:
     after = Wood(stock.grid, top.copy(), stock.bottom)
-    before_volume = after.volume_mm3()
     metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling)
     times = move_times(path, route.machine)
     deepest, widest = _engagement(path, metrics, bit)
     step = Step(
         operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling, float(after.top.max()),
-        before_volume - after.volume_mm3(), changes, Load(0, 0, 0, 0, 0, 0), deepest, widest, _passes(path), key,
+        float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), deepest, widest, _passes(path), key, motion_key,
     )
     return replace(step, load=_load(operation, bit, species, route, step))
 

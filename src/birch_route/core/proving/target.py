@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
+import numba as nb
 import numpy as np
 import shapely
 
@@ -72,7 +74,7 @@ def compare(sim: Simulation) -> Comparison:
         elif radius is not None and solid.kind == "pocket":
             missed = cut_region(solid, radius).difference(opened(cut_region(solid, radius), radius))
             _clear(judged, missed.buffer(skin, quad_segs=4), grid)
-    difference = np.where(judged, np.maximum(result, sim.bottom) - np.maximum(target, sim.bottom), 0.0)
+    difference = _differ(result, sim.bottom, target, judged)
     if not faced and sim.route.blank.skim_mm > 0:
         difference[judged & (owner < 0) & (difference > 0)] = 0.0  # one finding for the face, below
     names = [s.id for s in solids]
@@ -106,13 +108,30 @@ def _by_feature(sim: Simulation, bad: np.ndarray, amount: np.ndarray, owner: np.
     return out
 
 
+@lru_cache(maxsize=64)
+def _strip(outline: shapely.Polygon, near_mm: float, far_mm: float) -> shapely.Geometry:
+    """Return the strip between two offsets of an outline."""
+    return buffer_round(outline, far_mm, 0.02).difference(buffer_round(outline, near_mm, 0.02))
+
+
+@nb.njit(cache=True, nogil=True)
+def _differ(result, bottom, target, judged):
+    """Return result minus target where it is judged, both taken no lower than the bottom, float32 [ny, nx]."""
+    ny, nx = result.shape
+    out = np.empty((ny, nx), np.float32)
+    for j in range(ny):
+        for i in range(nx):
+            out[j, i] = max(result[j, i], bottom[j, i]) - max(target[j, i], bottom[j, i]) if judged[j, i] else np.float32(0.0)
+    return out
+
+
 def _outline_left(sim: Simulation) -> Difference | None:
     """Return the uncut part of a strip just outside the outline, beyond what the tabs account for."""
     works = [s for s in sim.steps if s.operation.kind is OperationKind.PROFILE and sim.route.piece.outline.id in s.operation.features]
     if not works:
         return None
     outline, skin = sim.resolved.outline, sim.tol.leftover_mm
-    strip = buffer_round(outline, skin + 2.5 * sim.grid.cell_mm, 0.02).difference(buffer_round(outline, skin, 0.02))
+    strip = _strip(outline, skin, skin + 2.5 * sim.grid.cell_mm)
     for solid in sim.resolved.solids.values():
         if solid.is_open:
             strip = strip.difference(cut_region(solid, 12.0).buffer(1.0))

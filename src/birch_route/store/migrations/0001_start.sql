@@ -34,7 +34,7 @@ create table route (
     changed_at timestamptz not null default now()
 );
 create index route_job on route (job);
-create index route_changed on route (changed_at desc);
+create index route_changed on route (changed_at desc, id desc);
 
 create table revision (
     route bigint not null references route (id),
@@ -44,6 +44,8 @@ create table revision (
     redo integer[] not null default '{}',
     document json not null,
     hash text not null,
+    piece_kind text not null,
+    wood text not null,
     edits jsonb not null default '[]',
     what text not null,
     author text not null,

@@ -8,8 +8,7 @@ insert into route (job, latest) values (%(job)s, 1) returning id;
 
 -- name: list_routes -> all
 -- Routes with their jobs, newest change first, a page at a time, by part of the name.
-select r.id, j.name, j.note, r.latest, r.changed_at, v.author, v.document -> 'piece' ->> 'kind' as piece_kind,
-    v.document -> 'blank' ->> 'wood' as wood, v.hash
+select r.id, j.name, j.note, r.latest, r.changed_at, v.author, v.piece_kind, v.wood, v.hash
 from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
 where %(search)s = '' or j.name ilike '%%' || %(search)s || '%%'
 order by r.changed_at desc, r.id desc limit %(most)s offset %(skip)s;
@@ -38,8 +37,8 @@ select number, state, undoes, what, author, made_at, hash from revision where ro
 
 -- name: add_revision -> none
 -- Keep a revision; revisions are never changed.
-insert into revision (route, number, state, undoes, redo, document, hash, edits, what, author)
-values (%(route)s, %(number)s, %(state)s, %(undoes)s, %(redo)s, %(document)s, %(hash)s, %(edits)s, %(what)s, %(author)s);
+insert into revision (route, number, state, undoes, redo, document, hash, piece_kind, wood, edits, what, author)
+values (%(route)s, %(number)s, %(state)s, %(undoes)s, %(redo)s, %(document)s, %(hash)s, %(piece_kind)s, %(wood)s, %(edits)s, %(what)s, %(author)s);
 
 -- name: advance_route -> none
 -- Make a revision the newest.
