@@ -20,6 +20,7 @@ SHOTS = [  # name, job, view, size, keys
     ("measure", "Siskin tenor", "measure", (1280, 800), []),
     ("measure_inch", "Siskin tenor, first try", "measure", (1280, 800), ["click:Four-saddle bridge", "u"]),
     ("hold", "Siskin tenor", "hold", (1280, 800), []),
+    ("shop", "Siskin tenor", "shop", (1280, 800), []),
     ("run", "Siskin tenor", "run", (1280, 800), ["click:Write the programs", "wait:Read back and simulated"]),
 ]
 

@@ -112,6 +112,13 @@ class Api(unittest.TestCase):
         self.assertEqual((status, answer["code"]), (422, "refused"))
         self.assertEqual(answer["facts"]["findings"][0]["code"], "piece.freed")
 
+    def test_a_new_job_like_another_takes_no_reading_over_and_stops_until_measured(self):
+        body = self.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        status, made = self.call("POST", f"/api/routes/{body['route']}/copy")
+        self.assertEqual(status, 200, made)
+        self.assertFalse([r for p in made["document"]["parts"] for r in p["readings"]])
+        self.assertIn("part.unmeasured", [f["code"] for f in self.server.proof(made["hash"])["report"]["findings"]])
+
     def test_a_run_is_recorded(self):
         body = {"revision": 1, "outcome": "fine", "note": "slid in by hand", "minutes": {"profile_outline": 1.4}}
         self.assertEqual(self.call("POST", f"/api/routes/{self.route}/runs", body)[0], 200)

@@ -30,6 +30,7 @@ export const api = {
   shop: () => call<Shop>('/shop'),
   routes: (search: string, skip: number) => call<{ count: number; routes: RouteRow[] }>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),
   route: (id: number) => call<RouteState>(`/routes/${id}`),
+  copy: (id: number) => call<RouteState>(`/routes/${id}/copy`, 'POST'),
   import_route: (text: string) => call<RouteState>('/routes', 'POST', text),
   edit: (id: number, revision: number, edits: Edit[], reason = '') => call<RouteState>(`/routes/${id}/edits`, 'POST', { revision, edits, reason }),
   undo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/undo`, 'POST', { revision }),

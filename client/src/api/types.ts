@@ -13,12 +13,12 @@ export interface Finding {
 export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
 export interface Operation {
   id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string
-  stock_to_leave_mm: number; finish_pass: boolean; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
+  stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; ramp_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
   tabs: { at: number; width_mm: number; height_mm: number }[]
 }
 export interface Bit {
   id: string; name: string; form: string; diameter_mm: number; flutes: number; flute: string; cutting_length_mm: number
-  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number
+  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; measured_diameter_mm: number | null
 }
 export interface Hardware {
   id: string; kind: 'screw' | 'edge_clamp'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
@@ -32,12 +32,12 @@ export interface Blank { wood: string; length_mm: number; width_mm: number; thic
 export interface Reading { place: string; value_mm: number; typed: string; unit: string; by: string; at: string }
 export interface Part { id: string; kind: string; name: string; readings: Reading[] }
 export interface BenchStep { id: string; name: string; minutes: number; after: string | null; wait: boolean }
-export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number }
+export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
   scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
 }
 export interface RouteDocument {
-  job: string; note: string; piece: { kind: string; name: string; features: { id: string; name: string; kind: string; depth_mm?: number }[] }
+  job: string; note: string; piece: { kind: string; name: string; features: { id: string; name: string; kind: string; depth_mm?: number; depth_from?: unknown }[] }
   parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
 }
 export interface Solid {
@@ -87,6 +87,6 @@ export interface Release {
 export interface RunRow { id: number; revision: number; outcome: string; note: string; minutes: Record<string, number>; made_by: string; made_at: string }
 export interface Failure { code: string; message: string; where: string | null; facts: Record<string, unknown> }
 export interface Shop {
-  woods: { id: string; name: string; density_kg_m3: number; source: string }[]; machines: Machine[]; bits: Bit[]
+  woods: { id: string; name: string; botanical: string; density_kg_m3: number; tear_out: string; dust: string; source: string }[]; machines: Machine[]; bits: Bit[]
   part_places: Record<string, Record<string, { label: string; needed: boolean }> | string>
 }

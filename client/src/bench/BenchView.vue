@@ -37,6 +37,14 @@ async function bring(event: Event) {
     if (file.value) file.value.value = ''
   }
 }
+async function like(id: number) {
+  try {
+    const state = await api.copy(id)
+    await router.push(`/routes/${state.route}/measure`)
+  } catch (error) {
+    wrong.value = (error as Error).message
+  }
+}
 const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 onMounted(async () => { await load(); who.value = await api.me().catch(() => null) })
 watch(search, () => void load())
@@ -59,6 +67,7 @@ watch(search, () => void load())
           <span class="name word">{{ r.name }}</span>
           <span class="second">{{ r.piece_kind }}, {{ r.wood.replace('_', ' ') }}</span>
           <span class="note second">{{ r.note }}</span>
+          <button class="cure like" :title="`A new job like ${r.name}, with nothing measured yet`" @click.prevent="like(r.id)">New one like it</button>
           <span class="least when">revision {{ r.latest }}, {{ r.author }}, {{ day(r.changed_at) }}</span>
         </router-link>
       </li>
@@ -78,7 +87,7 @@ header { display: flex; justify-content: space-between; height: 40px; align-item
 .find { max-width: 300px; margin-left: auto; }
 ul { list-style: none; padding: 0; margin: 0; }
 li { border-top: 1px solid var(--rule); }
-li a { display: grid; grid-template-columns: 40px 260px 170px 1fr auto; gap: 14px; align-items: center; text-decoration: none; padding: 0 6px; min-height: 62px; }
+li a { display: grid; grid-template-columns: 40px 240px 150px 1fr auto auto; gap: 14px; align-items: center; text-decoration: none; padding: 0 6px; min-height: 62px; }
 li a:hover { background: var(--bark); }
 .name { font-size: 20px; }
 .none { padding: 34px 0; font-size: 18px; }

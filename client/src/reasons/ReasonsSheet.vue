@@ -23,6 +23,14 @@ const windowed = computed(() => {
   return text ? [Number(text[1]), Number(text[2])] : null
 })
 const is_drill = computed(() => operation.value.kind === 'drill')
+const depth_path = computed(() => {
+  const f = doc.value.piece.features.find((x) => x.id === operation.value.features[0])
+  return f?.depth_mm && !f.depth_from ? { path: `piece.features.${f.id}.depth_mm`, value: f.depth_mm } : null
+})
+const through = computed(() => open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.floor_mm === null)
+function move_tab(k: number, by: number) {
+  void set(`${path.value}.tabs`, operation.value.tabs.map((t, i) => (i === k ? { ...t, at: (t.at + by + 1) % 1 } : t)))
+}
 const bits = computed(() => doc.value.bits.map((b) => ({ title: b.name, value: b.id })))
 const directions = [{ title: 'Climb', value: 'climb' }, { title: 'Conventional', value: 'conventional' }]
 const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ramp' }, { title: 'Straight plunge', value: 'plunge' }]
@@ -50,6 +58,24 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <v-select :model-value="operation.direction" :items="directions" label="Direction" @update:model-value="(v) => set(`${path}.direction`, v)" />
       <v-select :model-value="operation.entry" :items="entries" label="Entry" @update:model-value="(v) => set(`${path}.entry`, v)" />
     </div>
+    <details>
+      <summary>More of this operation</summary>
+      <div class="pair more">
+        <EditField v-if="depth_path" :path="depth_path.path" :value="depth_path.value" label="Feature depth" is_length />
+        <EditField v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
+        <EditField v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
+        <EditField v-if="is_drill" :path="`${path}.peck_mm`" :value="operation.peck_mm" label="Peck" is_length />
+        <EditField v-if="through" :path="`${path}.overcut_mm`" :value="operation.overcut_mm" label="Below the blank" is_length />
+        <EditField v-if="operation.finish_pass" :path="`${path}.finish_allowance_mm`" :value="operation.finish_allowance_mm" label="Left for the finish" is_length />
+      </div>
+      <v-checkbox v-if="!is_drill && operation.kind !== 'face'" :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
+      <v-checkbox :model-value="operation.touch_off_before" label="Touch off Z before it" @update:model-value="(v) => set(`${path}.touch_off_before`, !!v)" />
+      <p v-for="(t, k) in operation.tabs" :key="k" class="least small">Tab {{ k + 1 }}: {{ length(t.width_mm, 1) }} wide, {{ length(t.height_mm, 1) }} high.
+        <button class="plain" :aria-label="`Move tab ${k + 1} on`" @click="move_tab(k, 0.01)">further</button> <button class="plain" :aria-label="`Move tab ${k + 1} back`" @click="move_tab(k, -0.01)">back</button></p>
+      <div class="acts"><button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: Math.max(0, index - 1) }], 'Earlier')">Earlier</button>
+        <button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: index + 1 }], 'Later')">Later</button>
+        <button class="plain" @click="edit([{ do: 'remove_operation', operation: operation.id }], `Remove ${operation.name}`)">Remove it</button></div>
+    </details>
     <template v-if="report && !is_drill">
       <div class="figure">
         <div class="head"><b>Chip load</b><b :class="{ care: chip }">{{ report.chip_load_mm.toFixed(3) }} mm</b></div>
@@ -85,6 +111,9 @@ p { margin: 0; }
 .head { display: flex; justify-content: space-between; gap: 8px; }
 .care { background: var(--amber); color: var(--on-amber); padding: 0 5px; }
 .word { font-size: 15px; line-height: 1.3; }
+.more { margin: 8px 0; }
+summary { cursor: pointer; min-height: 24px; color: var(--ink2); }
+.acts { display: flex; gap: 14px; }
 .figure .cure { margin-top: 6px; }
 .small { font-size: 12.5px; }
 </style>

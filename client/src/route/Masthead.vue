@@ -6,7 +6,7 @@ import { open, redo, undo } from './store'
 
 defineProps<{ second?: string }>()
 const route = useRoute()
-const places = computed(() => ['measure', 'hold', 'route', 'run'].map((p) => ({ to: `/routes/${String(route.params.id)}/${p}`, name: p[0].toUpperCase() + p.slice(1), here: route.path.endsWith(p) })))
+const places = computed(() => ['measure', 'shop', 'hold', 'route', 'run'].map((p) => ({ to: `/routes/${String(route.params.id)}/${p}`, name: p[0].toUpperCase() + p.slice(1), here: route.path.endsWith(p) })))
 </script>
 
 <template>
@@ -28,8 +28,8 @@ const places = computed(() => ['measure', 'hold', 'route', 'run'].map((p) => ({ 
 </template>
 
 <style scoped>
-nav { display: flex; align-items: center; gap: 16px; height: 40px; }
-.home { white-space: nowrap; display: flex; gap: 10px; align-items: center; font-weight: 600; text-decoration: none; min-height: 28px; }
+nav { display: flex; align-items: center; gap: 13px; height: 40px; }
+.home { white-space: nowrap; display: flex; gap: 8px; align-items: center; font-weight: 600; text-decoration: none; min-height: 28px; }
 .gap { flex: 1; }
 .place { text-decoration: none; color: var(--ink2); padding: 4px 2px; position: relative; min-height: 28px; }
 .place.here { color: var(--ink); font-weight: 700; }
@@ -37,6 +37,6 @@ nav { display: flex; align-items: center; gap: 16px; height: 40px; }
 .title { display: flex; align-items: baseline; gap: 14px; min-height: 38px; }
 .title h1 { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .title .second { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.small { min-height: 26px; padding: 2px 4px; color: var(--ink2); white-space: nowrap; }
+.small { min-height: 26px; padding: 2px 2px; color: var(--ink2); white-space: nowrap; }
 .small:not(:disabled):hover { color: var(--ink); text-decoration: underline; }
 </style>

@@ -93,7 +93,7 @@ function play() {
   <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms)">
     <div class="left">
       <Masthead :second="second" />
-      <div class="plan"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" @section="(y) => (section_y = y)" @pick="pick">
+      <div class="plan" :style="doc ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" @section="(y) => (section_y = y)" @pick="pick">
         <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
         <g v-for="h in open.state?.drawing.hardware ?? []" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
       </WoodPlan></div>
@@ -134,8 +134,8 @@ function play() {
 <style scoped>
 .route { display: grid; grid-template-columns: minmax(480px, 1fr) minmax(350px, 390px) 288px; height: 100vh; }
 .left { padding: 6px 14px 10px 34px; display: flex; flex-direction: column; min-height: 0; gap: 4px; }
-.plan { flex: 1 1 300px; min-height: 180px; max-height: 470px; }
-.findings { overflow-y: auto; min-height: 76px; flex: 0 1 150px; }
+.plan { flex: 0 1 auto; min-height: 90px; max-height: min(470px, 52vh); }
+.findings { overflow-y: auto; min-height: 76px; flex: 1 1 150px; }
 .finding { display: flex; align-items: center; gap: 10px; padding: 4px 0; border-bottom: 1px solid var(--rule); }
 .reason { flex: 1; min-height: 24px; }
 .clear { font-size: 15px; padding-top: 8px; }

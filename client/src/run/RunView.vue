@@ -127,6 +127,7 @@ const short = (digest: string) => digest.slice(0, 12)
 .bit { border-top: 1px solid var(--rule); padding: 10px 0 6px; }
 ul { list-style: none; padding: 0; margin: 6px 0; display: grid; grid-template-columns: 1fr 1fr; gap: 6px; }
 .tick { width: 100%; min-height: 44px; border: 1.5px solid var(--edge); border-radius: 2px; padding: 4px 10px; display: flex; gap: 10px; align-items: center; background: var(--bark); }
+.tick svg { flex: none; }
 .tick.on { background: var(--moss-tint); border-color: var(--moss); }
 .op { display: flex; justify-content: space-between; max-width: 380px; }
 .programs { padding: 16px 20px 20px; display: flex; flex-direction: column; gap: 10px; }

@@ -96,5 +96,6 @@ button.row:hover { background: color-mix(in srgb, var(--bark) 60%, transparent);
 .name small { display: block; font-size: 12.5px; color: var(--ink2); font-weight: 400; }
 .deep, .min { text-align: right; white-space: nowrap; }
 .bench { color: var(--ink2); }
+@media (max-width: 1110px) { .row { grid-template-columns: 42px 1fr 38px 28px 26px; gap: 4px; font-size: 13.5px; } .name small { display: none; } }
 .flags { display: flex; flex-direction: column; gap: 2px; }
 </style>

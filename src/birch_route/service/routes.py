@@ -83,6 +83,13 @@ class Routes:
             now = self._lock(t, route_id, on_revision, [])
             return self._keep(t, route_id, now.number + 1, now.number + 1, [], route, [], what, author, now.state)
 
+    def copy_unmeasured(self, route_id: int, author: str) -> Revision:
+        """Return a new job like another, with no reading taken over: another's caliper proves nothing about your parts."""
+        route = read_route(self.latest(route_id).document)
+        parts = [p.model_copy(update={"readings": []}) for p in route.parts]
+        name = f"{route.job[:70]}, new"
+        return self.create(route.model_copy(update={"job": name, "parts": parts, "note": f"Like {route.job}; measure your own parts."}), author, f"New, like {route.job}")
+
     def undo(self, route_id: int, on_revision: int, author: str) -> Revision:
         """Go back to the state before; the step undone can be done again.
 

@@ -210,6 +210,13 @@ async def import_route(request: Request, services: S, person: Who) -> dict[str, 
     return await asyncio.to_thread(_revision_out, revision, services)
 
 
+@api.post("/routes/{route_id}/copy")
+def copy(route_id: int, services: S, person: Who) -> dict[str, Any]:
+    """Make a new job like another, unmeasured."""
+    _need(person, "edit")
+    return _revision_out(services.routes.copy_unmeasured(route_id, person.name), services)
+
+
 async def _body(request: Request) -> bytes:
     """Return the body, refused as soon as it is too large."""
     parts, size = [], 0

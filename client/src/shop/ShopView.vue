@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import { api } from '../api/client'
+import type { Bit, Machine, Shop } from '../api/types'
+import EditField from '../fields/EditField.vue'
+import Masthead from '../route/Masthead.vue'
+import { edit, open, open_route, set } from '../route/store'
+import { grouped, length } from '../units/format'
+
+const route = useRoute()
+const shop = ref<Shop | null>(null)
+onMounted(async () => { await open_route(Number(route.params.id)); shop.value = await api.shop() })
+const doc = computed(() => open.state?.document)
+const wood = computed(() => shop.value?.woods.find((w) => w.id === doc.value?.blank.wood))
+const woods = computed(() => (shop.value?.woods ?? []).map((w) => ({ title: `${w.name}, ${w.density_kg_m3} kg/m³`, value: w.id })))
+const chosen = ref('')
+const bit = computed<Bit | undefined>(() => doc.value?.bits.find((b) => b.id === chosen.value) ?? doc.value?.bits[0])
+const missing = computed(() => (shop.value?.bits ?? []).filter((b) => !doc.value?.bits.some((x) => x.id === b.id)))
+/** One scale for all bits, tip down. */
+const scale = computed(() => 190 / Math.max(60, ...(doc.value?.bits ?? []).map((b) => b.stickout_mm + 6)))
+function shape(b: Bit): string {
+  const r = (b.diameter_mm / 2) * scale.value
+  const cut = b.cutting_length_mm * scale.value
+  if (b.form === 'ball') return `M${-r} ${-cut}V${-r}A${r} ${r} 0 0 0 ${r} ${-r}V${-cut}Z`
+  if (b.form === 'flat' || b.form === 'bull') return `M${-r} ${-cut}V0H${r}V${-cut}Z`
+  const point = Math.min(cut, r / Math.tan((b.included_angle_deg * Math.PI) / 360))
+  return `M${-r} ${-cut}V${-point}L0 0L${r} ${-point}V${-cut}Z`
+}
+function use_machine(m: Machine) { void edit([{ do: 'set', path: 'machine', value: m }], `Use ${m.name}`) }
+function add_bit(b: Bit) { void set('bits', [...doc.value!.bits, b]) }
+const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(grouped).join(', ')}` : `${grouped(m.least_rpm)} to ${grouped(m.greatest_rpm)}`)
+</script>
+
+<template>
+  <main class="shop">
+    <Masthead second="Wood, machine and bits of this route" />
+    <div v-if="doc" class="columns">
+      <section>
+        <h2>Bits, one scale</h2>
+        <div class="rack" role="listbox" aria-label="Bits">
+          <button v-for="b in doc.bits" :key="b.id" role="option" :aria-selected="b.id === bit?.id" :class="{ here: b.id === bit?.id }" @click="chosen = b.id">
+            <svg width="108" height="206" viewBox="-54 -200 108 206" aria-hidden="true">
+              <rect :x="-15 * scale" :y="-b.stickout_mm * scale - 10" :width="30 * scale" height="10" fill="#6c655b" />
+              <rect :x="-(b.shank_diameter_mm / 2) * scale" :y="-b.stickout_mm * scale" :width="b.shank_diameter_mm * scale" :height="(b.stickout_mm - b.cutting_length_mm) * scale" fill="#a39a8c" />
+              <path :d="shape(b)" fill="#3a3530" />
+              <path v-for="k in 3" :key="k" :d="`M${-(b.diameter_mm / 2) * scale} ${-b.cutting_length_mm * scale * (k / 4) + 6}L${(b.diameter_mm / 2) * scale} ${-b.cutting_length_mm * scale * (k / 4) - 6}`" stroke="#fbf9f5" stroke-width=".9" />
+            </svg>
+            <span>{{ b.name }}</span>
+          </button>
+        </div>
+        <div v-if="bit" class="four">
+          <EditField :path="`bits.${bit.id}.diameter_mm`" :value="bit.diameter_mm" label="Diameter" is_length />
+          <EditField :path="`bits.${bit.id}.measured_diameter_mm`" :value="bit.measured_diameter_mm" label="Measured" is_length />
+          <EditField :path="`bits.${bit.id}.cutting_length_mm`" :value="bit.cutting_length_mm" label="Cutting length" is_length :places="1" />
+          <EditField :path="`bits.${bit.id}.stickout_mm`" :value="bit.stickout_mm" label="Out of the collet nut" is_length :places="1" />
+          <EditField :path="`bits.${bit.id}.shank_diameter_mm`" :value="bit.shank_diameter_mm" label="Shank" is_length :places="1" />
+          <EditField :path="`bits.${bit.id}.flutes`" :value="bit.flutes" label="Flutes" />
+        </div>
+        <p class="least">{{ bit?.flute.replace('_', '-') }} {{ bit?.form }}. A measured diameter replaces the nominal one in every path.</p>
+        <div class="acts"><button v-for="b in missing" :key="b.id" class="cure" @click="add_bit(b)">Add the {{ b.name }}</button></div>
+      </section>
+      <section>
+        <h2>Wood</h2>
+        <v-select :model-value="doc.blank.wood" :items="woods" label="Wood" @update:model-value="(v) => set('blank.wood', v)" />
+        <p v-if="wood"><i>{{ wood.botanical }}</i>. Tears: {{ wood.tear_out }}. Dust: {{ wood.dust }}.</p>
+        <p v-if="wood" class="least">{{ wood.source }}</p>
+        <h2>Machine</h2>
+        <button v-for="m in shop?.machines ?? []" :key="m.id" class="machine" :class="{ here: m.id === doc.machine.id }" :aria-pressed="m.id === doc.machine.id" @click="use_machine(m)">
+          <b>{{ m.name }}</b>
+          <span class="second">travel {{ m.travel_mm.map((t) => length(t, 0)).join(' × ') }}, feed to {{ grouped(m.greatest_feed_mm_min) }} mm/min, {{ grouped(m.power_w) }} W</span>
+          <span class="second">{{ speeds(m) }} rpm</span>
+          <span class="second">programs in {{ m.dialect.inch ? 'inches' : 'mm' }}, {{ m.dialect.arcs ? 'arcs' : 'lines only' }}, {{ m.dialect.split === 'per_bit' ? 'one file a bit' : 'one file a setup' }}, {{ m.dialect.extension }}</span>
+        </button>
+        <p class="least">Changing wood, machine or bits leaves your settings as they are; the proof says what no longer fits. Propose the route again to take new ones.</p>
+        <button class="go" @click="edit([{ do: 'propose' }], 'Propose the route again')">Propose the route again</button>
+      </section>
+    </div>
+  </main>
+</template>
+
+<style scoped>
+.shop { padding: 6px 34px 20px; height: 100vh; overflow-y: auto; }
+.columns { display: grid; grid-template-columns: 1.25fr 1fr; gap: 40px; margin-top: 8px; }
+section { display: flex; flex-direction: column; gap: 10px; align-items: stretch; }
+p { margin: 0; }
+.rack { display: flex; gap: 8px; flex-wrap: wrap; border-bottom: 1.5px solid var(--ink); }
+.rack button { display: flex; flex-direction: column-reverse; align-items: center; padding: 6px 2px 0; text-align: center; width: 116px; }
+.rack .here { background: var(--bark); font-weight: 650; }
+.four { display: grid; grid-template-columns: repeat(3, 1fr); gap: 10px 8px; }
+.acts { display: flex; gap: 10px; flex-wrap: wrap; }
+.machine { display: flex; flex-direction: column; border: 1.5px solid var(--edge); border-radius: 2px; padding: 8px 12px; background: var(--bark); }
+.machine.here { border: 2.5px solid var(--ink); }
+.go { align-self: flex-start; }
+@media (max-width: 1000px) { .columns { grid-template-columns: 1fr; } }
+</style>
