@@ -157,10 +157,13 @@ def _python() -> None:
     _say("setting up Python, about a minute the first time")
     if not PYTHON.exists():
         subprocess.run([sys.executable, "-m", "venv", str(VENV)], check=True)
-    environment = {**os.environ, "UV_PYTHON_DOWNLOADS": "never", "VIRTUAL_ENV": str(VENV), "PIP_DISABLE_PIP_VERSION_CHECK": "1"}
+    environment = {**os.environ, "UV_PYTHON_DOWNLOADS": "never", "UV_SYSTEM_CERTS": "true", "VIRTUAL_ENV": str(VENV), "PIP_DISABLE_PIP_VERSION_CHECK": "1"}
     subprocess.run([str(PYTHON), "-m", "pip", "install", "-q", "--require-hashes", "-r", str(HERE / "bootstrap.txt")], check=True, env=environment, stdout=sys.stderr)
-    subprocess.run([str(VENV / "bin" / "uv"), "pip", "install", "-q", "--python", str(PYTHON), "--require-hashes", "--compile-bytecode", "-r",
-                    str(HERE / "requirements.txt")], check=True, env=environment, stdout=sys.stderr)
+    wanted = ["--require-hashes", "-r", str(HERE / "requirements.txt")]
+    uv = [str(VENV / "bin" / "uv"), "pip", "install", "-q", "--python", str(PYTHON), "--compile-bytecode", *wanted]
+    if subprocess.run(uv, check=False, env=environment, stdout=sys.stderr).returncode != 0:
+        _say("uv could not; trying pip, which is slower")
+        subprocess.run([str(PYTHON), "-m", "pip", "install", "-q", *wanted], check=True, env=environment, stdout=sys.stderr)
     _stamp("python", digest)
     _say(f"Python is ready, {time.monotonic() - began:.0f} s")
 
