@@ -14,7 +14,15 @@ from .instrument.parts import Id, PartOnHand
 from .machines import Machine
 from .plane.curves import Mm, Shape
 from .vocabulary import (
-    Direction, Entry, FinishClass, HardwareKind, OperationKind, PieceKind, Side, ZeroXY, ZeroZ,
+    Direction,
+    Entry,
+    FinishClass,
+    HardwareKind,
+    OperationKind,
+    PieceKind,
+    Side,
+    ZeroXY,
+    ZeroZ,
 )
 
 SCHEMA = "birch-route/1"

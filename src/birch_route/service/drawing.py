@@ -15,7 +15,6 @@ from ..core.instrument.resolve import resolve
 from ..core.plane.regions import polygons
 from ..core.route import Route, read_route
 
-
 _kept: OrderedDict[str, dict[str, Any]] = OrderedDict()
 
 

@@ -8,7 +8,7 @@ import shapely
 from shapely.geometry import Point, Polygon, box
 
 from ..errors import GeometryError, InputError
-from ..plane.curves import Chain, HeelShape, PartRectangle, Rectangle
+from ..plane.curves import HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
 from ..route import Hole, Outline, Pocket, Route
 from ..tolerances import TOLERANCES

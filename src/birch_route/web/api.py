@@ -1,0 +1,222 @@
+"""HTTP JSON under /api, binary for big arrays."""
+
+from __future__ import annotations
+
+import asyncio
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.responses import JSONResponse, StreamingResponse
+from pydantic import BaseModel, Field
+
+from ..core.data import part_places, woods
+from ..core.errors import InputError
+from ..core.proving.findings import CODES
+from ..core.proving.prove import MADE_WITH
+from ..core.route import read_route
+from ..demo.shop import BITS, MACHINES
+from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
+from ..service.drawing import drawing_of
+from ..service.routes import Revision
+from .services import S, Services, Who, need
+
+
+class TooLargeError(InputError):
+    code = "too_large"
+
+
+class EditIn(BaseModel):
+    revision: int
+    edits: Annotated[list[dict[str, Any]], Field(max_length=200)]
+    reason: Annotated[str, Field(max_length=300)] = ""
+
+
+class OnRevision(BaseModel):
+    revision: int
+
+
+class ReleaseIn(BaseModel):
+    revision: int
+    reasons: dict[str, Annotated[str, Field(max_length=500)]] = {}
+
+
+class RunIn(BaseModel):
+    revision: int
+    outcome: Annotated[str, Field(pattern="^(fine|chatter|burning|torn|broke|slow|stopped)$")]
+    note: Annotated[str, Field(max_length=4000)] = ""
+    minutes: dict[str, Annotated[float, Field(ge=0, le=10000)]] = {}
+
+
+def _revision_out(revision: Revision, services: Services) -> dict[str, Any]:
+    with services.database.transaction() as t:
+        proof = t.maybe("proof", hash=revision.hash, made_with=MADE_WITH)
+        origin = t.maybe("revision", route=revision.route_id, number=revision.state)
+    return {
+        "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,
+        "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo),
+        "document": revision.document, "drawing": drawing_of(revision.hash, revision.document),
+        "proof": None if proof is None else {"report": proof["report"], "seconds": proof["seconds"]},
+    }
+
+
+api = APIRouter(prefix="/api")
+
+
+@api.get("/health")
+def health(services: S) -> dict[str, str]:
+    """Say whether server and database answer."""
+    with services.database.transaction() as t:
+        t.one("ping")
+    return {"status": "ok"}
+
+
+@api.get("/me")
+def me(person: Who) -> dict[str, Any]:
+    return {"name": person.name, "role": person.role}
+
+
+@api.get("/shop")
+def shop(_person: Who) -> dict[str, Any]:
+    """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
+    return {"woods": [w.model_dump() for w in woods().values()], "machines": MACHINES, "bits": BITS, "part_places": part_places(),
+            "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()}}
+
+
+@api.get("/routes")
+def list_routes(services: S, _person: Who, search: Annotated[str, Query(max_length=80)] = "", skip: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+                most: Annotated[int, Query(ge=1, le=200)] = 50) -> dict[str, Any]:
+    with services.database.transaction() as t:
+        rows = t.all("list_routes", search=search, skip=skip, most=most)
+        count = t.one("count_routes", search=search)["count"]
+    return {"count": count, "routes": [{**r, "changed_at": r["changed_at"].isoformat()} for r in rows]}
+
+
+@api.post("/routes")
+async def import_route(request: Request, services: S, person: Who) -> dict[str, Any]:
+    """Import a route file as a new job."""
+    need(person, "edit")
+    body = await _body(request)
+    route = await asyncio.to_thread(route_from_text, body, "The file")
+    revision = await asyncio.to_thread(services.routes.create, route, person.name, "Imported")
+    return await asyncio.to_thread(_revision_out, revision, services)
+
+
+@api.post("/routes/{route_id}/copy")
+def copy(route_id: int, services: S, person: Who) -> dict[str, Any]:
+    """Make a new job like another, unmeasured."""
+    need(person, "edit")
+    return _revision_out(services.routes.copy_unmeasured(route_id, person.name), services)
+
+
+async def _body(request: Request) -> bytes:
+    """Return the body, refused as soon as it is too large."""
+    parts, size = [], 0
+    async for chunk in request.stream():
+        size += len(chunk)
+        if size > LARGEST_BYTES:
+            raise TooLargeError(f"The file is larger than {LARGEST_BYTES // 1_000_000} MB; a route file never is.", where="file")
+        parts.append(chunk)
+    return b"".join(parts)
+
+
+@api.get("/routes/{route_id}")
+def get_route(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+    revision = services.routes.latest(route_id)
+    services.routes.ask_proof(revision.hash)
+    return _revision_out(revision, services)
+
+
+@api.post("/routes/{route_id}/edits")
+def edit(route_id: int, body: EditIn, services: S, person: Who) -> dict[str, Any]:
+    need(person, "edit")
+    return _revision_out(services.routes.edit(route_id, body.revision, body.edits, person.name, body.reason), services)
+
+
+@api.post("/routes/{route_id}/undo")
+def undo(route_id: int, body: OnRevision, services: S, person: Who) -> dict[str, Any]:
+    need(person, "edit")
+    return _revision_out(services.routes.undo(route_id, body.revision, person.name), services)
+
+
+@api.post("/routes/{route_id}/redo")
+def redo(route_id: int, body: OnRevision, services: S, person: Who) -> dict[str, Any]:
+    need(person, "edit")
+    return _revision_out(services.routes.redo(route_id, body.revision, person.name), services)
+
+
+@api.get("/routes/{route_id}/revisions")
+def revisions(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
+    return [{**r, "made_at": r["made_at"].isoformat()} for r in services.routes.history(route_id)]
+
+
+@api.get("/routes/{route_id}/file")
+def route_file(route_id: int, services: S, _person: Who) -> Response:
+    """Export the route file of the newest revision."""
+    revision = services.routes.latest(route_id)
+    return Response(route_to_text(read_route(revision.document)), media_type="application/json",
+                    headers={"Content-Disposition": f'attachment; filename="route_{route_id}.birch.json"'})
+
+
+@api.get("/proofs/{digest}")
+def proof(digest: str, services: S, _person: Who) -> Response:
+    """Return a proof's report, or 202 while it is being made; a missing one is queued again."""
+    with services.database.transaction() as t:
+        row = t.maybe("proof", hash=digest, made_with=MADE_WITH)
+    if row is None:
+        return JSONResponse({"status": "working"}, status_code=202)
+    return JSONResponse({"report": row["report"], "seconds": row["seconds"]})
+
+
+@api.post("/proofs/{digest}/again")
+def proof_again(digest: str, services: S, _person: Who) -> dict[str, str]:
+    services.routes.ask_proof(digest)
+    return {"status": "queued"}
+
+
+@api.get("/proofs/{digest}/view")
+def proof_view(digest: str, services: S, _person: Who) -> Response:
+    """Return the packed wood of a proof (formats/view.py says how)."""
+    with services.database.transaction() as t:
+        row = t.maybe("proof_view", hash=digest)
+    if row is None:
+        return Response(status_code=204)
+    return Response(bytes(row["data"]), media_type="application/octet-stream", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+
+
+@api.get("/events")
+async def events(request: Request, services: S, _person: Who) -> StreamingResponse:
+    """Stream what the worker tells."""
+    return StreamingResponse(services.news.stream(request), media_type="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"})
+
+
+@api.post("/routes/{route_id}/release")
+def release(route_id: int, body: ReleaseIn, services: S, person: Who) -> dict[str, Any]:
+    """Write the programs of the newest revision, read them back, simulate them, and keep them."""
+    need(person, "release")
+    return services.releases.make(route_id, body.revision, body.reasons, person.name)
+
+
+@api.get("/routes/{route_id}/release.zip")
+def release_zip(route_id: int, revision: int, services: S, person: Who) -> Response:
+    need(person, "release")
+    name, data = services.releases.zip_of(route_id, revision)
+    return Response(data, media_type="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@api.get("/routes/{route_id}/programs/{name}")
+def program(route_id: int, name: str, revision: int, services: S, person: Who) -> Response:
+    need(person, "release")
+    data = services.releases.program(route_id, revision, name)
+    return Response(data, media_type="text/plain; charset=us-ascii", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@api.get("/routes/{route_id}/runs")
+def runs(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
+    return [{**r, "made_at": r["made_at"].isoformat()} for r in services.releases.records(route_id)]
+
+
+@api.post("/routes/{route_id}/runs")
+def record(route_id: int, body: RunIn, services: S, person: Who) -> dict[str, Any]:
+    need(person, "record")
+    row = services.releases.record(route_id, body.revision, body.outcome, body.note, body.minutes, person.name)
+    return {"id": row["id"], "made_at": row["made_at"].isoformat()}

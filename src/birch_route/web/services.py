@@ -1,0 +1,63 @@
+"""What the handlers share: the use cases, made once, and who is asking."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import Cookie, Depends, Request
+
+from ..core.errors import BirchError
+from ..jobs.queue import Queue
+from ..service.people import People, Person
+from ..service.releases import Releases
+from ..service.routes import Routes
+from ..store.database import Database
+from .news import News
+
+COOKIE = "birch_session"
+
+
+class ForbiddenError(BirchError):
+    """Signed in, but not with a role that may."""
+
+    code = "forbidden"
+
+
+class Services:
+    """What the handlers need, made once."""
+
+    def __init__(self, url: str) -> None:
+        self.url = url
+        self.database = Database(url)
+        self.queue = Queue(url)
+        self.routes = Routes(self.database, self.queue)
+        self.people = People(self.database)
+        self.releases = Releases(self.database)
+        self.news = News(url)
+
+    def open(self) -> None:
+        self.database.open()
+        self.queue.open()
+        self.news.start()
+
+    def close(self) -> None:
+        self.news.stop()
+        self.queue.close()
+        self.database.close()
+
+
+def services_of(request: Request) -> Services:
+    return request.app.state.services
+
+
+def person_of(request: Request, birch_session: Annotated[str | None, Cookie()] = None) -> Person:
+    return services_of(request).people.of_session(birch_session or "")
+
+
+Who = Annotated[Person, Depends(person_of)]
+S = Annotated[Services, Depends(services_of)]
+
+
+def need(person: Person, act: str) -> None:
+    if not person.may(act):
+        raise ForbiddenError(f"You are signed in as {person.role}; that role may not do this. Ask a planner.")
