@@ -10,7 +10,7 @@ import numpy as np
 
 from birch_route.core.bits.model import Bit
 from birch_route.core.heights.field import Grid, Wood, cut_path
-from birch_route.core.motion.toolpath import Toolpath
+from birch_route.core.motion.toolpath import Toolpath, join
 from birch_route.core.programs.writer import write_programs
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
@@ -69,14 +69,14 @@ def kernels() -> dict[str, float]:
         out[f"{name}_times_numpy"] = plain / took
         out[f"{name}_memcpys"] = took / memcpy
         out[f"{name}_metres"] = path.cut_length_mm() / 1000
-    double = Toolpath(np.vstack([pocket.points, pocket.points]), np.concatenate([pocket.kinds, [0], pocket.kinds]).astype(np.int8), np.concatenate([pocket.feeds, [0], pocket.feeds]))
     work = Wood(grid, block.top.copy(), block.bottom)
-    out["twice_the_path_times"] = best(lambda: cut_path(work, double, pocket_bit, 30.0, 0.0)) / best(lambda: cut_path(work, pocket, pocket_bit, 30.0, 0.0))
+    twice = join([pocket, pocket])
+    out["twice_the_path_times"] = best(lambda: cut_path(work, twice, pocket_bit, 30.0, 0.0)) / best(lambda: cut_path(work, pocket, pocket_bit, 30.0, 0.0))
     return out
 
 
 def rings(diameter: float, stepover: float, boxes, depths) -> tuple[Bit, Toolpath]:
-    """Return a bit and rounded rectangular rings from inside out, in half-millimetre arcs, at each depth."""
+    """Return a bit and rounded rectangular rings from inside out at each depth; the bit goes straight down between them."""
     from shapely.geometry import box
 
     from birch_route.core.motion.toolpath import PathBuilder
@@ -91,8 +91,12 @@ def rings(diameter: float, stepover: float, boxes, depths) -> tuple[Bit, Toolpat
             while not region.is_empty:
                 loops.append(np.asarray(region.exterior.coords))
                 region = region.buffer(-stepover)
+            path.rapid(z_mm=5)
+            path.rapid(*loops[-1][0])
             for loop in reversed(loops):
                 path.along(loop, depth, MoveKind.CUT, 3000)
+    path.rapid(z_mm=5)
+    path.rapid(boxes[0][0], boxes[0][1])
     return bit, path.done()
 
 

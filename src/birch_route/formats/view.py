@@ -46,7 +46,7 @@ def encode_view(sim: Simulation, keep: Keep = make_anew) -> bytes:
     keep: gives back what was made for a key before, or makes it.
     """
     bottom = float(sim.bottom.min())
-    fields = [(f"blank {sim.route.blank.model_dump_json()}", sim.blank_top), *[(s.key, s.top) for s in sim.steps]]
+    fields = [(f"blank {sim.route.blank.model_dump_json()}", sim.blank_top), *[(s.wood_id, s.top) for s in sim.steps]]
     ny, nx = (n // SKIP for n in sim.blank_top.shape)
     tiles_x = -(-nx // TILE)
     before: np.ndarray | None = None

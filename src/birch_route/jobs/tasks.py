@@ -65,9 +65,9 @@ def prove_task(digest: str) -> None:
         return _tell(database, digest, "done")
     data = report(proof, [], None)
     data["run_plan"] = run_plan(proof.simulation)
-    key = proof.simulation.wood_key  # feeds and speeds change neither
-    data["no_go"] = _cache.rule(f"no go {key}", lambda: no_go_rows(proof.simulation, _cache.rule))
-    view = _cache.rule(f"view {key}", lambda: encode_view(proof.simulation, _cache.rule))
+    sim = proof.simulation
+    data["no_go"] = _cache.rule(f"no go {sim.motion_key}", lambda: no_go_rows(sim, _cache.rule))
+    view = _cache.rule(f"view {sim.wood_key}", lambda: encode_view(sim, _cache.rule))
     with database.transaction() as t:
         t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
         t.do("add_proof_view", hash=digest, data=view)

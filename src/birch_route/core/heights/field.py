@@ -54,11 +54,25 @@ class Grid:
 
 @dataclass
 class Wood:
-    """top and bottom as z in the piece's frame, float32 [ny, nx]; a cell is through where top <= bottom."""
+    """top and bottom as z in the piece's frame, float32 [ny, nx]; a cell is through where top <= bottom.
+
+    lowest_mm and is_level describe the underside: its lowest place, and whether it is the same everywhere.
+    """
 
     grid: Grid
     top: np.ndarray
     bottom: np.ndarray
+    lowest_mm: float = math.nan
+    is_level: bool = False
+
+    def __post_init__(self) -> None:
+        if math.isnan(self.lowest_mm):
+            self.lowest_mm = float(self.bottom.min())
+            self.is_level = self.lowest_mm == float(self.bottom.max())
+
+    def with_top(self, top: np.ndarray) -> Wood:
+        """Return the same wood with another top."""
+        return Wood(self.grid, top, self.bottom, self.lowest_mm, self.is_level)
 
     @staticmethod
     def block(grid: Grid, top_mm: float, bottom_mm: float) -> Wood:
@@ -67,7 +81,7 @@ class Wood:
         return Wood(grid, np.full(shape, top_mm, np.float32), np.full(shape, bottom_mm, np.float32))
 
     def copy(self) -> Wood:
-        return Wood(self.grid, self.top.copy(), self.bottom)
+        return self.with_top(self.top.copy())
 
     def through(self) -> np.ndarray:
         """Return where nothing is left, bool [ny, nx]."""
@@ -96,11 +110,10 @@ def cut_path(wood: Wood, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceili
     grid = wood.grid
     slope = math.tan(math.radians(bit.included_angle_deg) / 2)
     kernels.cut(
-        wood.top, wood.bottom, grid.x0_mm, grid.y0_mm, grid.cell_mm, path.points, path.kinds == RAPID_CODE,
+        wood.top, wood.bottom, wood.is_level, grid.x0_mm, grid.y0_mm, grid.cell_mm, path.points, path.kinds == RAPID_CODE,
         _FORMS[bit.form], bit.radius_mm, bit.corner_radius_mm, bit.tip_diameter_mm / 2, slope,
         bit.cutting_length_mm, bit.shank_diameter_mm / 2, bit.stickout_mm, nut_diameter_mm / 2, ceiling_mm, metrics,
     )
     low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
-    floor = float(wood.bottom.min())
-    metrics[:, kernels.BELOW] = np.maximum(0.0, floor - low)
+    metrics[:, kernels.BELOW] = np.maximum(0.0, wood.lowest_mm - low)
     return metrics

@@ -22,31 +22,41 @@ METRICS = 6
 
 
 @nb.njit(cache=True, nogil=True, inline="always")
-def _span(ax, ay, bx, by, r, y):
-    """Return the interval of x where the capsule a-b of radius r meets the row y; empty: lo > hi."""
-    lo, hi = 1e30, -1e30
-    d = y - ay
-    if abs(d) <= r:
-        w = math.sqrt(r * r - d * d)
-        lo, hi = ax - w, ax + w
-    d = y - by
-    if abs(d) <= r:
-        w = math.sqrt(r * r - d * d)
-        lo, hi = min(lo, bx - w), max(hi, bx + w)
+def _along(ax, ay, bx, by):
+    """Return length and direction of a segment in plan; direction 0, 0 where it stays in place."""
     dx, dy = bx - ax, by - ay
     length = math.sqrt(dx * dx + dy * dy)
     if length > 1e-12:
-        ux, uy = dx / length, dy / length
+        return length, dx / length, dy / length
+    return 0.0, 0.0, 0.0
+
+
+@nb.njit(cache=True, nogil=True, inline="always")
+def _span(ax, ay, bx, by, length, ux, uy, r, y):
+    """Return the interval of x where the capsule a-b of radius r meets the row y; empty: lo > hi."""
+    lo, hi = 1e30, -1e30
+    d = y - ay
+    r2 = r * r
+    w2 = r2 - d * d
+    if w2 >= 0.0:
+        w = math.sqrt(w2)
+        lo, hi = ax - w, ax + w
+    if length > 0.0:
+        e = y - by
+        w2 = r2 - e * e
+        if w2 >= 0.0:
+            w = math.sqrt(w2)
+            lo, hi = min(lo, bx - w), max(hi, bx + w)
         p0, p1 = -1e30, 1e30  # |cross| <= r and 0 <= along <= length, as limits on x
-        c = (y - ay) * ux  # cross = c - (x - ax) uy
+        c = d * ux  # cross = c - (x - ax) uy
         if abs(uy) > 1e-12:
             q0, q1 = ax + (c - r) / uy, ax + (c + r) / uy
-            p0, p1 = max(p0, min(q0, q1)), min(p1, max(q0, q1))
+            p0, p1 = min(q0, q1), max(q0, q1)
         elif abs(c) > r:
             p0, p1 = 1.0, 0.0
-        s = (y - ay) * uy  # along = s + (x - ax) ux
+        s = d * uy  # along = s + (x - ax) ux
         if abs(ux) > 1e-12:
-            q0, q1 = ax + (0.0 - s) / ux, ax + (length - s) / ux
+            q0, q1 = ax - s / ux, ax + (length - s) / ux
             p0, p1 = max(p0, min(q0, q1)), min(p1, max(q0, q1))
         elif s < 0.0 or s > length:
             p0, p1 = 1.0, 0.0
@@ -60,18 +70,40 @@ def _first(x, x0, cell):
     return int(math.ceil((x - x0) / cell - 0.5 - 1e-9))
 
 
-@nb.njit(cache=True, nogil=True, fastmath={"reassoc", "nsz", "contract", "nnan"}, inline="always")
-def _lower(row, floor, k0, k1, z):
-    """Lower row[k0:k1] to z; return removed height (summed) and the deepest bite, both above the bottom."""
+@nb.njit(cache=True, nogil=True, fastmath={"reassoc", "nsz", "contract", "nnan"})
+def _lower(top, bottom, j, k0, k1, z):
+    """Lower top[j, k0:k1] to z; return removed height (summed) and the deepest bite, both above the bottom.
+
+    Not inlined by numba: that would give its loop the caller's strict arithmetic, and the sums would not vectorise.
+    """
     total, deepest = np.float32(0.0), np.float32(0.0)
     for k in range(k0, k1):
-        old = row[k]
-        keep = max(z, floor[k])
-        bite = max(old - keep, np.float32(0.0))
+        old, floor = top[j, k], bottom[j, k]
+        keep = z if z > floor else floor
+        bite = old - keep if old > keep else np.float32(0.0)
         total += bite
-        deepest = max(deepest, bite)
-        row[k] = min(old, z)
+        deepest = bite if bite > deepest else deepest
+        top[j, k] = z if z < old else old
     return total, deepest
+
+
+@nb.njit(cache=True, nogil=True, fastmath={"reassoc", "nsz", "contract", "nnan"})
+def _lower_on_flat(top, floor, j, k0, k1, z):
+    """_lower over a level underside: half the memory to read."""
+    total, deepest = np.float32(0.0), np.float32(0.0)
+    keep = z if z > floor else floor
+    for k in range(k0, k1):
+        old = top[j, k]
+        bite = old - keep if old > keep else np.float32(0.0)
+        total += bite
+        deepest = bite if bite > deepest else deepest
+        top[j, k] = z if z < old else old
+    return total, deepest
+
+
+@nb.njit(cache=True, nogil=True, inline="always")
+def _take(top, bottom, level, floor, j, k0, k1, z):
+    return _lower_on_flat(top, floor, j, k0, k1, z) if level else _lower(top, bottom, j, k0, k1, z)
 
 
 @nb.njit(cache=True, nogil=True)
@@ -79,10 +111,11 @@ def _highest(top, bottom, x0, y0, cell, ax, ay, bx, by, r):
     """Return the highest wood under a capsule."""
     ny, nx = top.shape
     best = -1e30
+    length, ux, uy = _along(ax, ay, bx, by)
     j0 = max(0, _first(min(ay, by) - r, y0, cell))
     j1 = min(ny, _first(max(ay, by) + r, y0, cell) + 1)
     for j in range(j0, j1):
-        lo, hi = _span(ax, ay, bx, by, r, y0 + (j + 0.5) * cell)
+        lo, hi = _span(ax, ay, bx, by, length, ux, uy, r, y0 + (j + 0.5) * cell)
         if lo > hi:
             continue
         for i in range(max(0, _first(lo, x0, cell)), min(nx, int(math.floor((hi - x0) / cell - 0.5 + 1e-9)) + 1)):
@@ -167,7 +200,7 @@ def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slo
     j1 = min(ny, _first(max(a[1], b[1]) + radius, y0, cell) + 1)
     for j in range(j0, j1):
         y = y0 + (j + 0.5) * cell
-        lo, hi = _span(a[0], a[1], b[0], b[1], radius, y)
+        lo, hi = _span(a[0], a[1], b[0], b[1], length, ux, uy, radius, y)
         if lo > hi:
             continue
         for i in range(max(0, _first(lo, x0, cell)), min(nx, int(math.floor((hi - x0) / cell - 0.5 + 1e-9)) + 1)):
@@ -183,18 +216,49 @@ def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slo
 
 
 @nb.njit(cache=True, nogil=True)
-def cut(top, bottom, x0, y0, cell, points, rapid, form, radius, corner, tip, slope, cutting_length, shank_radius,
+def _cut_flat_slope(top, bottom, x0, y0, cell, a, b, radius, out):
+    """A flat bit on a sloping segment: over each cell it is lowest where it first enters (climbing) or last leaves."""
+    ny, nx = top.shape
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    length = math.sqrt(dx * dx + dy * dy)
+    ux, uy = dx / length, dy / length
+    m = (b[2] - a[2]) / length
+    r2 = radius * radius
+    for j in range(max(0, _first(min(a[1], b[1]) - radius, y0, cell)), min(ny, _first(max(a[1], b[1]) + radius, y0, cell) + 1)):
+        y = y0 + (j + 0.5) * cell
+        lo, hi = _span(a[0], a[1], b[0], b[1], length, ux, uy, radius, y)
+        if lo > hi:
+            continue
+        py = y - a[1]
+        for i in range(max(0, _first(lo, x0, cell)), min(nx, int(math.floor((hi - x0) / cell - 0.5 + 1e-9)) + 1)):
+            px = x0 + (i + 0.5) * cell - a[0]
+            along, across = px * ux + py * uy, py * ux - px * uy
+            reach = math.sqrt(max(0.0, r2 - across * across))
+            s = min(max(along - reach, 0.0), length) if m >= 0.0 else max(min(along + reach, length), 0.0)
+            z = np.float32(a[2] + m * s)
+            old = top[j, i]
+            if z < old:
+                bite = old - max(z, bottom[j, i])
+                if bite > 0.0:
+                    out[VOLUME] += bite
+                    out[DEPTH] = max(out[DEPTH], bite)
+                top[j, i] = z
+
+
+@nb.njit(cache=True, nogil=True)
+def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner, tip, slope, cutting_length, shank_radius,
         stickout, nut_radius, ceiling, metrics):
     """Cut a toolpath into `top` and fill `metrics` [n, METRICS].
 
     metrics per move: volume mm3, deepest bite mm, wood above the cutting length mm (REACH), wood above the collet
     nut's face mm (NUT), height of wood a rapid move ran into (RAPID_HIT), depth below the blank's bottom (BELOW).
-    ceiling: nothing stands higher than this; lets moves above it pass without looking.
+    is_level: bottom is the same everywhere. ceiling: nothing stands higher than this; lets moves above it pass without looking.
     """
     ny, nx = top.shape
     n = len(rapid)
     level_before = False
     zero = np.float32(0.0)
+    floor = bottom[0, 0]
     for i in range(n):
         a, b = points[i], points[i + 1]
         out = metrics[i]
@@ -217,9 +281,10 @@ def cut(top, bottom, x0, y0, cell, points, rapid, form, radius, corner, tip, slo
             j0 = max(0, _first(min(a[1], b[1]) - radius, y0, cell))
             j1 = min(ny, _first(max(a[1], b[1]) + radius, y0, cell) + 1)
             total, deepest = 0.0, zero
+            length, ux, uy = _along(a[0], a[1], b[0], b[1])
             for j in range(j0, j1):
                 y = y0 + (j + 0.5) * cell
-                lo, hi = _span(a[0], a[1], b[0], b[1], radius, y)
+                lo, hi = _span(a[0], a[1], b[0], b[1], length, ux, uy, radius, y)
                 if lo > hi:
                     continue
                 k0 = max(0, _first(lo, x0, cell))
@@ -232,26 +297,28 @@ def cut(top, bottom, x0, y0, cell, points, rapid, form, radius, corner, tip, slo
                     s0 = min(max(_first(a[0] - w, x0, cell), k0), k1)
                     s1 = max(min(int(math.floor((a[0] + w - x0) / cell - 0.5 + 1e-9)) + 1, k1), s0)
                     if s0 > k0:
-                        t, q = _lower(top[j], bottom[j], k0, s0, z)
+                        t, q = _take(top, bottom, is_level, floor, j, k0, s0, z)
                         total += t
                         deepest = max(deepest, q)
                     if k1 > s1:
-                        t, q = _lower(top[j], bottom[j], s1, k1, z)
+                        t, q = _take(top, bottom, is_level, floor, j, s1, k1, z)
                         total += t
                         deepest = max(deepest, q)
                 else:
-                    t, q = _lower(top[j], bottom[j], k0, k1, z)
+                    t, q = _take(top, bottom, is_level, floor, j, k0, k1, z)
                     total += t
                     deepest = max(deepest, q)
             out[VOLUME] = total
             out[DEPTH] = deepest
-            if out[VOLUME] > 0.0 or follow:
-                pass
             level_before = True  # the disc at b is now cut down to b's height
+        elif form == FLAT:
+            _cut_flat_slope(top, bottom, x0, y0, cell, a, b, radius, out)
+            level_before = b[2] <= a[2] + 1e-9
         else:
             _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, out)
-            level_before = form == FLAT and b[2] <= a[2] + 1e-9
+            level_before = False
         out[VOLUME] *= cell * cell
+        out[REACH] = max(out[REACH], out[DEPTH] - cutting_length)  # wood beside the shank that the edges never reached
         if rapid[i] and out[DEPTH] > 0.0:
             out[RAPID_HIT] = out[DEPTH]
     return

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numba as nb
 import numpy as np
@@ -48,4 +49,12 @@ def mask_of(region: shapely.Geometry, grid: Grid) -> np.ndarray:
     if loops:
         edges = np.vstack([np.hstack([loop, np.roll(loop, -1, axis=0)]) for loop in loops])
         _fill(mask, np.ascontiguousarray(edges), grid.x0_mm, grid.y0_mm, grid.cell_mm)
+    return mask
+
+
+@lru_cache(maxsize=24)
+def kept_mask(region: shapely.Geometry, grid: Grid) -> np.ndarray:
+    """Return mask_of(region, grid), kept for the next question about the same large region; read only."""
+    mask = mask_of(region, grid)
+    mask.setflags(write=False)
     return mask

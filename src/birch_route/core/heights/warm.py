@@ -11,6 +11,7 @@ from ..bits.model import Bit
 from ..motion.toolpath import PathBuilder
 from ..vocabulary import BitForm, MoveKind
 from .field import Grid, Wood, cut_path
+from .pieces import label_pieces
 from .raster import mask_of
 
 
@@ -30,6 +31,7 @@ def compile_kernels() -> float:
         cut_path(wood, path.done(), bit, 10.0, 0.0)
     wood.volume_mm3()
     mask_of(box(1, 1, 5, 5), grid)
+    label_pieces(wood.top, wood.bottom)
     from ..motion.timing import _plan
     from ..programs.arcs import fit_arcs
     from ..proving.target import _differ

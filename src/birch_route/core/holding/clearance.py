@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -30,6 +31,7 @@ class Approach:
     z_mm: float
 
 
+@lru_cache(maxsize=512)
 def footprint(hardware: Hardware) -> Polygon:
     """Return the area hardware covers, piece's frame. A clamp's block starts at its place and reaches along angle_deg."""
     if hardware.kind is HardwareKind.SCREW:
@@ -40,39 +42,43 @@ def footprint(hardware: Hardware) -> Polygon:
     return Polygon([(hardware.x_mm + a * c - b * s, hardware.y_mm + a * s + b * c) for a, b in corners])
 
 
-def closest_approach(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardware: Hardware, blank_top_mm: float) -> Approach | None:
-    """Return the closest approach of a path to hardware; None where everything passes above it.
+def closest_approaches(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardware: list[Hardware], blank_top_mm: float) -> list[Approach | None]:
+    """Return the closest approach of a path to each piece of hardware; None where everything passes above it or far away.
 
     The bit is taken as a cylinder of its greater diameter from the tip up, the collet nut as one from its face up;
     both are lower than the hardware's top where they count.
     """
-    top = blank_top_mm + hardware.top_mm
+    tops = [blank_top_mm + h.top_mm for h in hardware]
+    best: list[Approach | None] = [None] * len(hardware)
+    if not hardware or not len(path):
+        return best
     low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
-    shape = footprint(hardware)
-    best: Approach | None = None
     widest = max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2
     for radius, height, name in ((widest, 0.0, "bit"), (nut_diameter_mm / 2, bit.stickout_mm, "collet nut")):
-        moves = np.flatnonzero(low + height < top - 1e-9)
+        moves = np.flatnonzero(low + height < max(tops) - 1e-9)
         if not len(moves):
             continue
-        xmin, ymin, xmax, ymax = shape.bounds
-        a, b = path.points[moves], path.points[moves + 1]
-        reach = radius + 40.0
-        near = ((np.maximum(a[:, 0], b[:, 0]) > xmin - reach) & (np.minimum(a[:, 0], b[:, 0]) < xmax + reach)
-                & (np.maximum(a[:, 1], b[:, 1]) > ymin - reach) & (np.minimum(a[:, 1], b[:, 1]) < ymax + reach))
-        moves, a, b = moves[near], a[near], b[near]
-        if not len(moves):
-            continue
-        shapely.prepare(shape)
-        lines = shapely.linestrings(np.stack([a[:, :2], b[:, :2]], axis=1))
-        gaps = shapely.distance(lines, shape) - radius
-        k = int(np.argmin(gaps))
-        if best is None or gaps[k] < best.gap_mm:
-            spot = shapely.shortest_line(lines[k], shape).coords[0]
-            best = Approach(float(gaps[k]), name, int(moves[k]), spot[0], spot[1], float(low[moves[k]]))
+        a, b = path.points[moves, :2], path.points[moves + 1, :2]
+        least, most = np.minimum(a, b), np.maximum(a, b)
+        for k, (one, top) in enumerate(zip(hardware, tops, strict=True)):
+            shape = footprint(one)
+            xmin, ymin, xmax, ymax = shape.bounds
+            reach = radius + LOOK_MM
+            near = np.flatnonzero((most[:, 0] > xmin - reach) & (least[:, 0] < xmax + reach) & (most[:, 1] > ymin - reach) & (least[:, 1] < ymax + reach))
+            near = near[low[moves[near]] + height < top - 1e-9]
+            if not len(near):
+                continue
+            shapely.prepare(shape)
+            lines = shapely.linestrings(np.stack([a[near], b[near]], axis=1))
+            gaps = shapely.distance(lines, shape) - radius
+            worst, found = int(np.argmin(gaps)), best[k]
+            if found is None or gaps[worst] < found.gap_mm:
+                spot, move = shapely.shortest_line(lines[worst], shape).coords[0], int(moves[near[worst]])
+                best[k] = Approach(float(gaps[worst]), name, move, spot[0], spot[1], float(low[move]))
     return best
 
 
+LOOK_MM = 40.0  # nothing farther than this from the hardware is measured
 NO_GO_CELL_MM = 2.0
 NO_GO_BORDER_MM = 80.0
 

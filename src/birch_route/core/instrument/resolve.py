@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from dataclasses import dataclass, field
 
 import shapely
@@ -10,7 +11,7 @@ from shapely.geometry import Point, Polygon, box
 from ..errors import GeometryError, InputError
 from ..plane.curves import HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
-from ..route import Hole, Outline, Pocket, Route
+from ..route import Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
 from ..vocabulary import FinishClass, PartKind
 from .parts import read_place
@@ -52,13 +53,28 @@ class Resolved:
         return self.solids[feature_id]
 
 
+_kept: OrderedDict[str, Resolved] = OrderedDict()
+KEEP = 64
+
+
 def resolve(route: Route) -> Resolved:
-    """Return the geometry of a route's piece.
+    """Return the geometry of a route's piece; the newest KEEP results are kept by what they depend on.
 
     Raises:
         GeometryError: a shape cannot be used; names the feature and the place.
         InputError: a feature names a part that is not there.
     """
+    key = content_hash({"piece": route.piece.model_dump(mode="json"), "parts": [p.model_dump(mode="json") for p in route.parts],
+                        "choices": route.choices.model_dump(mode="json")})
+    found = _kept.get(key)
+    if found is None:
+        found = _kept[key] = _resolve(route)
+        while len(_kept) > KEEP:
+            _kept.popitem(last=False)
+    return found
+
+
+def _resolve(route: Route) -> Resolved:
     heel = heel_pocket(find_part(route.parts, PartKind.NECK), route.choices.fit_gap_mm)
     saddle = saddle_distance(route.parts, route.choices)
     recess = _bridge_recess(route)

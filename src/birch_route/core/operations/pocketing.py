@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -21,10 +22,25 @@ MOST_RINGS = 2000
 
 @dataclass
 class _Node:
-    """One offset polygon with the smaller ones inside it."""
+    """One offset polygon with the smaller ones inside it, and its rings as they are cut."""
 
     polygon: Polygon
     inner: list[_Node] = field(default_factory=list)
+    _rings: list[np.ndarray] | None = None
+
+    def cleaned_rings(self) -> list[np.ndarray]:
+        """Return the rings without needless points, made once for all levels."""
+        if self._rings is None:
+            self._rings = [clean_ring(raw) for raw in rings(self.polygon)]
+        return self._rings
+
+
+@lru_cache(maxsize=16)
+def _room(free: Polygon) -> Polygon:
+    """Return where the bit's centre may be, a hair wider so that its own rim counts, made ready for many questions."""
+    room = free.buffer(0.008)
+    shapely.prepare(room)
+    return room
 
 
 def pocket(work: Work) -> Made:
@@ -94,7 +110,7 @@ class _State:
 
 
 def _stays_inside(path: PathBuilder, free: Polygon) -> bool:
-    return free.buffer(0.01).contains(shapely.Point(path.at[0], path.at[1]))
+    return bool(shapely.contains_xy(_room(free), path.at[0], path.at[1]))
 
 
 def _cut_node(path: PathBuilder, work: Work, free: Polygon, node: _Node, above: float, level: float, state: _State) -> None:
@@ -102,8 +118,7 @@ def _cut_node(path: PathBuilder, work: Work, free: Polygon, node: _Node, above: 
     for inner in sorted(node.inner, key=lambda n: n.polygon.area):
         _cut_node(path, work, free, inner, above, level, state)
     op = work.operation
-    for index, raw in enumerate(rings(node.polygon)):
-        ring = clean_ring(raw)
+    for index, ring in enumerate(node.cleaned_rings()):
         if op.direction is Direction.CONVENTIONAL:  # rings keep the region on the left: climb as they come
             ring = ring[::-1]
         ring = rolled_to(ring, path.at[0], path.at[1])
@@ -119,7 +134,7 @@ def _link(path: PathBuilder, free: Polygon, target: np.ndarray, level: float, fe
     x, y, _ = path.at
     if math.hypot(target[0] - x, target[1] - y) < 1e-6:
         return True
-    if not free.buffer(0.005).covers(LineString([(x, y), target])):
+    if not _room(free).covers(LineString([(x, y), target])):
         return False
     path.to(*target, level, MoveKind.LINK, feed)
     return True
@@ -145,7 +160,7 @@ def _enter(path: PathBuilder, work: Work, free: Polygon, node: _Node, ring: np.n
 
 def _straight_over(path: PathBuilder, free: Polygon, target: np.ndarray) -> bool:
     """Say whether the bit may cross to the target inside the region already cleared above."""
-    return free.buffer(0.01).covers(LineString([path.at[:2], tuple(target)]))
+    return _room(free).covers(LineString([path.at[:2], tuple(target)]))
 
 
 def _wall_pass(path: PathBuilder, work: Work, wall: shapely.Geometry, floor: float) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -15,7 +16,7 @@ from .curves import Chain, Rectangle, Spline, flatten
 
 
 def region_from(shape: Chain | Spline | Rectangle, name: str, tol: Tolerances = TOLERANCES) -> Polygon:
-    """Return the filled region of a closed shape, counter-clockwise.
+    """Return the filled region of a closed shape, counter-clockwise; the newest are kept.
 
     Args:
         shape: curve in the piece's frame.
@@ -24,7 +25,12 @@ def region_from(shape: Chain | Spline | Rectangle, name: str, tol: Tolerances = 
     Raises:
         GeometryError: crossing itself, too small, too large; names the place.
     """
-    polygon = Polygon(flatten(shape, tol.chord_mm))
+    return _region(type(shape), shape.model_dump_json(), name, tol)
+
+
+@lru_cache(maxsize=256)
+def _region(kind: type[Chain | Spline | Rectangle], shape: str, name: str, tol: Tolerances) -> Polygon:
+    polygon = Polygon(flatten(kind.model_validate_json(shape), tol.chord_mm))
     if not polygon.is_valid:
         why = explain_validity(polygon)
         place = why[why.find("[") + 1: -1] if "[" in why else "an unknown place"

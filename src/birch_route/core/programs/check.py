@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 import numpy as np
 from pydantic import ValidationError
-from scipy import ndimage
 
 from ..bits.model import Bit
 from ..errors import InputError
 from ..heights import kernels
 from ..heights.field import CELL_MM, Grid, Wood, cut_path
+from ..heights.pieces import label_pieces
 from ..machines import Machine
 from ..motion.timing import move_times
 from ..proving.findings import Fact, Finding, by_severity, finding
@@ -157,7 +157,7 @@ def _travel(section: Section, points: np.ndarray, machine: Machine) -> list[Find
 
 def _loose(wood: Wood, section: Section, known: list[Finding]) -> list[Finding]:
     """Return pieces cut free: wood that does not reach the edge of the stock."""
-    labels, count = ndimage.label(wood.top > wood.bottom)
+    labels, count = label_pieces(wood.top, wood.bottom)
     if count <= 1:
         return []
     edge = set(np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))) - {0}

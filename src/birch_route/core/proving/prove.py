@@ -8,7 +8,7 @@ from ..heights.field import CELL_MM
 from ..route import Route
 from . import rules_holding, rules_measuring, rules_motion, rules_settings, rules_wood  # noqa: F401  (they register)
 from .findings import Finding, by_severity
-from .registry import ON_WOOD, RULES
+from .registry import ON_MOTION, ON_WOOD, RULES
 from .simulate import Cache, Progress, Simulation, simulate
 
 MADE_WITH = "2026-11-24"  # changes whenever a proof of the same route may come out differently
@@ -36,8 +36,9 @@ def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, pr
     simulation = simulate(route, cache, cell_mm, progress)
     findings: list[Finding] = []
     for one in RULES:
-        if one in ON_WOOD:
-            findings += cache.rule(f"{one.__name__} {simulation.wood_key}", lambda one=one: list(one(simulation)))
+        key = simulation.wood_key if one in ON_WOOD else simulation.motion_key if one in ON_MOTION else None
+        if key is not None:
+            findings += cache.rule(f"{one.__name__} {key}", lambda one=one: list(one(simulation)))
         else:
             findings += one(simulation)
     return Proof(simulation, by_severity(findings))

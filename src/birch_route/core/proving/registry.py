@@ -10,6 +10,7 @@ from .simulate import Simulation
 Rule = Callable[[Simulation], Iterator[Finding]]
 RULES: list[Rule] = []
 ON_WOOD: set[Rule] = set()
+ON_MOTION: set[Rule] = set()
 
 
 def rule(function: Rule) -> Rule:
@@ -19,9 +20,14 @@ def rule(function: Rule) -> Rule:
 
 
 def rule_on_wood(function: Rule) -> Rule:
-    """Register a rule that looks at shapes and wood only: no feed or speed can change what it finds, so its answer is
-    kept with the wood it looked at."""
+    """Register a rule that looks at shapes and wood only: however the bit moves, the same wood gets the same answer, which is kept."""
     ON_WOOD.add(function)
+    return rule(function)
+
+
+def rule_on_motion(function: Rule) -> Rule:
+    """Register a rule that looks at wood and at where the bit goes, not at feeds and speeds."""
+    ON_MOTION.add(function)
     return rule(function)
 
 

@@ -6,32 +6,33 @@ from collections.abc import Iterator
 
 import numpy as np
 import shapely
-from scipy import ndimage
 
 from ..heights import kernels
+from ..heights.pieces import label_pieces
 from ..heights.raster import mask_of
-from ..holding.clearance import closest_approach, footprint, no_go_heights
+from ..holding.clearance import closest_approaches, footprint, no_go_heights
 from ..plane.regions import polygons
 from ..route import Hardware
 from ..sequence.tabs import propose_tabs
 from ..vocabulary import HardwareKind, OperationKind
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule, rule_on_wood, set_edit
+from .registry import rule, rule_on_motion, rule_on_wood, set_edit
 from .simulate import Simulation, Step
 
 
-@rule_on_wood
+@rule_on_motion
 def hardware_in_the_way(sim: Simulation) -> Iterator[Finding]:
     """The bit or collet nut hits hardware, or passes close to it; worst operation for each piece of hardware."""
-    for hardware in sim.setup.hardware:
-        worst: tuple[float, Step, object] | None = None
-        for step in sim.steps:
-            near = closest_approach(step.path, step.bit, sim.route.machine.nut_diameter_mm, hardware, sim.route.blank.top_mm)
-            if near is not None and (worst is None or near.gap_mm < worst[0]):
-                worst = (near.gap_mm, step, near)
-        if worst is None or worst[0] >= sim.tol.near_hardware_mm:
+    nut, top = sim.route.machine.nut_diameter_mm, sim.route.blank.top_mm
+    found = [closest_approaches(step.path, step.bit, nut, sim.setup.hardware, top) for step in sim.steps]
+    for k, hardware in enumerate(sim.setup.hardware):
+        seen = [(near[k], step) for near, step in zip(found, sim.steps, strict=True) if near[k] is not None]
+        if not seen:
             continue
-        gap, step, near = worst
+        near, step = min(seen, key=lambda s: s[0].gap_mm)
+        gap = near.gap_mm
+        if gap >= sim.tol.near_hardware_mm:
+            continue
         name = f"{'Screw' if hardware.kind is HardwareKind.SCREW else 'Clamp'} {hardware.id}"
         hits = gap < sim.tol.contact_mm
         text = (f"The {near.by} hits {name} at {step.operation.name}." if hits else
@@ -98,11 +99,8 @@ def piece_freed(sim: Simulation) -> Iterator[Finding]:
 
 
 def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, float]]:
-    """Return area mm2 and a place inside of every piece of wood that no hardware touches, largest first.
-
-    Pieces are connected cells of wood (4 neighbours); with a flat underside all heights overlap.
-    """
-    labels, count = ndimage.label(top > sim.bottom)
+    """Return area mm2 and a place inside of every piece of wood that no hardware touches, largest first."""
+    labels, count = label_pieces(top, sim.bottom)
     if count <= 1 and _held(sim, labels):
         return []
     held = _held(sim, labels)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -47,7 +48,7 @@ class Step:
     deepest_mm: float  # depth of cut met
     widest_mm: float  # side engagement met
     passes: int
-    key: str  # hash of the wood after it
+    wood_id: str  # the same for two steps that leave the very same wood
     motion_key: str  # hash of where the bit goes, whatever the wood
 
     @property
@@ -67,7 +68,8 @@ class Simulation:
     bottom: np.ndarray
     blank_top: np.ndarray
     steps: list[Step]
-    wood_key: str = ""  # hash of everything but feeds, speeds and reasons
+    wood_key: str = ""  # hash of the wood after every step and of what the piece and its operations are, however the bit moves
+    motion_key: str = ""  # the same with where the bit goes; feeds and speeds change neither
     tol: Tolerances = TOLERANCES
 
     @property
@@ -87,6 +89,7 @@ class Cache:
         self._made: OrderedDict[str, Made] = OrderedDict()
         self._steps: OrderedDict[str, Step] = OrderedDict()
         self._rules: OrderedDict[str, list] = OrderedDict()
+        self._woods: OrderedDict[str, list[tuple[str, np.ndarray]]] = OrderedDict()
         self.hits = 0
 
     def made(self, key: str, make: Callable[[], Made]) -> Made:
@@ -98,6 +101,22 @@ class Cache:
     def rule(self, key: str, make: Callable[[], Any]) -> Any:
         """Return what was made of the wood with a key."""
         return self._get(self._rules, key, make, self._most * 10)
+
+    def wood_id(self, operation: str, top: np.ndarray, new: str) -> str:
+        """Return the id of the wood after an operation (blank and operation named): that of an earlier run which left the very same wood, else a new one.
+
+        So a change of depth of cut or stepover that leaves the same pocket computes nothing again after it.
+        """
+        known = self._woods.setdefault(operation, [])
+        self._woods.move_to_end(operation)
+        for name, earlier in known:
+            if earlier is top or (earlier.shape == top.shape and np.array_equal(earlier, top)):
+                return name
+        known.append((new, top))
+        del known[:-2]
+        while len(self._woods) > self._most:
+            self._woods.popitem(last=False)
+        return new
 
     def _get(self, store: OrderedDict, key: str, make: Callable, most: int):
         if key in store:
@@ -133,7 +152,7 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
     species = wood(blank.wood)
     grid = Grid.over(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm, cell_mm)
     stock = Wood.block(grid, blank.top_mm, blank.bottom_mm)
-    key = content_hash({"blank": blank.model_dump(mode="json"), "cell": cell_mm, "machine": route.machine.model_dump(mode="json")})
+    blank_id = wood_id = content_hash({"blank": blank.model_dump(mode="json"), "cell": cell_mm, "machine": route.machine.model_dump(mode="json")})
     steps: list[Step] = []
     clear = clearance_height(route, setup)
     at, bit_before, ceiling = (*park_place(route, setup), clear), None, blank.top_mm
@@ -151,31 +170,30 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         ends_at_park = last or route.operations[index + 1].bit != bit.id
         path, lead = _with_approach(made.path, start, park_place(route, setup) if ends_at_park else None)
         motion = content_hash({"path": shape, "start": start, "park": ends_at_park})
-        key = content_hash({"before": key, "path": shape, "start": start, "park": ends_at_park, "changes": changes})
-        previous, high = top, ceiling
-        step = cache.step(key, lambda: _step(operation, bit, path, lead, made, previous, stock, high, changes, species, route, key, motion))
+        key = content_hash({"before": wood_id, "path": shape, "start": start, "park": ends_at_park, "changes": changes})
+        before = stock.with_top(top)
+        step = cache.step(key, partial(_step, operation, bit, path, lead, made, before, ceiling, changes, species, route, partial(cache.wood_id, f"{blank_id} {operation.id}", new=key), motion))
         if step.operation is not operation or step.path is not path:
             step = replace(step, operation=operation, path=path, times_s=move_times(path, route.machine), load=_load(operation, bit, species, route, step))
         steps.append(step)
-        top, ceiling = step.top, step.highest_after_mm
+        top, ceiling, wood_id = step.top, step.highest_after_mm, step.wood_id
         at, bit_before = tuple(path.points[-1]), bit.id
     if progress:
         progress(len(route.operations), len(route.operations))
-    wood_key = content_hash({"wood": key, "rest": _without_feeds(route)})
-    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key)
+    wood_key = content_hash({"wood": [s.wood_id for s in steps], "rest": _without_motion(route)})
+    motion_key = content_hash({"wood": wood_key, "motion": [s.motion_key for s in steps]})
+    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key, motion_key)
 
 
 _FEEDS = ("feed_mm_min", "plunge_mm_min", "speed_rpm")
 
 
-def _without_feeds(route: Route) -> dict:
-    """Return the route without what no shape depends on."""
+def _without_motion(route: Route) -> dict:
+    """Return the route without what only says how the bit moves, not what is cut."""
     data = route.model_dump(mode="json", exclude={"note", "bench_steps", "job"})
     for op in data["operations"]:
-        op.pop("reasons")
-        op.pop("told")
-        for name in _FEEDS:
-            op["settings"].pop(name)
+        for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "reasons", "told", "touch_off_before"):
+            op.pop(name)
     return data
 
 
@@ -205,14 +223,15 @@ def _with_approach(own: Toolpath, start: tuple, park: tuple[float, float] | None
     return join([p for p in parts if len(p)] or [own]), len(before)
 
 
-def _step(operation, bit, path, lead, made, top, stock, ceiling, changes, species, route, key, motion_key) -> Step:
-    after = Wood(stock.grid, top.copy(), stock.bottom)
-    metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling)
+def _step(operation: Operation, bit: Bit, path: Toolpath, lead: int, made: Made, before: Wood, ceiling_mm: float, changes: bool, species: Species, route: Route,
+          name_wood: Callable[[np.ndarray], str], motion_key: str) -> Step:
+    after = before.copy()
+    metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling_mm)
     times = move_times(path, route.machine)
     deepest, widest = _engagement(path, metrics, bit)
     step = Step(
-        operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling, float(after.top.max()),
-        float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), deepest, widest, _passes(path), key, motion_key,
+        operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling_mm, float(after.top.max()),
+        float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), deepest, widest, _passes(path), name_wood(after.top), motion_key,
     )
     return replace(step, load=_load(operation, bit, species, route, step))
 

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from ..heights.field import Grid
-from ..heights.raster import mask_of
+from ..heights.raster import kept_mask, mask_of
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import buffer_round, opened
 from ..vocabulary import BitForm, OperationKind
@@ -55,7 +55,7 @@ def compare(sim: Simulation) -> Comparison:
     outline = sim.resolved.outline
     target = np.full(result.shape, 0.0, np.float32)
     owner = np.full(result.shape, -1, np.int16)
-    judged = mask_of(buffer_round(outline, -skin, 0.02), grid)
+    judged = kept_mask(_shrunk(outline, skin), grid).copy()
     open_ends = [cut_region(s, 12.0).difference(s.region) for s in solids if s.is_open]
     for extra in open_ends:
         _clear(judged, extra.buffer(skin), grid)
@@ -109,6 +109,11 @@ def _by_feature(sim: Simulation, bad: np.ndarray, amount: np.ndarray, owner: np.
 
 
 @lru_cache(maxsize=64)
+def _shrunk(outline: shapely.Polygon, by_mm: float) -> shapely.Geometry:
+    return buffer_round(outline, -by_mm, 0.02)
+
+
+@lru_cache(maxsize=64)
 def _strip(outline: shapely.Polygon, near_mm: float, far_mm: float) -> shapely.Geometry:
     """Return the strip between two offsets of an outline."""
     return buffer_round(outline, far_mm, 0.02).difference(buffer_round(outline, near_mm, 0.02))
@@ -137,7 +142,7 @@ def _outline_left(sim: Simulation) -> Difference | None:
             strip = strip.difference(cut_region(solid, 12.0).buffer(1.0))
     blank = sim.route.blank
     strip = strip.intersection(shapely.box(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm))
-    cells = mask_of(strip, sim.grid)
+    cells = kept_mask(strip, sim.grid)
     tab_level = max([t.height_mm for s in works for t in s.operation.tabs], default=0.0)
     standing = cells & (sim.result > sim.bottom + tab_level + sim.tol.depth_mm)
     low = cells & (sim.result > sim.bottom + sim.tol.depth_mm) & ~standing
