@@ -55,7 +55,7 @@ def prove_task(digest: str) -> None:
                     raise Superseded
 
     try:
-        proof = prove(read_route(row["document"]), _cache, progress=progress)
+        proof = prove(read_route(json.loads(row["document"])), _cache, progress=progress)
     except Superseded:
         return _tell(database, digest, "superseded")
     except BirchError as exc:

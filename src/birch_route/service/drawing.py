@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from collections import OrderedDict
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -15,14 +17,18 @@ from ..core.instrument.resolve import resolve
 from ..core.plane.regions import polygons
 from ..core.route import Route, read_route
 
-_kept: OrderedDict[str, dict[str, Any]] = OrderedDict()
+_kept: OrderedDict[str, str] = OrderedDict()
 
 
-def drawing_of(digest: str, document: dict[str, Any]) -> dict[str, Any]:
-    """Return the drawing of a document by its hash; kept, since the same revision is asked for often."""
+def drawing_text(digest: str, read: Callable[[], dict[str, Any]]) -> str:
+    """Return the drawing of a document by its hash, as JSON text; kept, since the same revision is asked for often.
+
+    Args:
+        read: gives the document where it is not kept.
+    """
     found = _kept.get(digest)
     if found is None:
-        found = _kept[digest] = drawing(document)
+        found = _kept[digest] = json.dumps(drawing(read()), ensure_ascii=False)
         while len(_kept) > 64:
             _kept.popitem(last=False)
     return found

@@ -42,7 +42,7 @@ class Releases:
             row = t.maybe("latest_revision", route=route_id)
         if row is None or row["number"] != on_revision:
             raise ConflictError("The route has a newer revision. Programs are made from the newest only.", where="revision")
-        route = read_route(row["document"])
+        route = read_route(json.loads(row["document"]))
         proof = prove(route, self._cache)
         out = release(proof, reasons)
         if not out.programs:
@@ -75,7 +75,7 @@ class Releases:
             raise ConflictError("The route has changed since. Write the programs again.", where="revision")
         if kept is None:
             raise InfeasibleError("Write the programs first; they are read back and simulated before you get them.", where="release")
-        route = read_route(latest["document"])
+        route = read_route(json.loads(latest["document"]))
         return f"{_slug(route)}.zip", _zip(route, kept, self._cache)
 
     def program(self, route_id: int, on_revision: int, name: str) -> bytes:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,17 +17,21 @@ from ..store.database import Database, Row, Transaction, json_value, jsonb_value
 
 @dataclass(frozen=True)
 class Revision:
-    """One revision with its document."""
+    """One revision with its document, as the JSON text that is stored."""
 
     route_id: int
     number: int
     state: int
     redo: list[int]
-    document: dict[str, Any]
+    text: str
     hash: str
     what: str
     author: str
     made_at: str
+
+    @property
+    def document(self) -> dict[str, Any]:
+        return json.loads(self.text)
 
     @staticmethod
     def of(row: Row) -> Revision:
@@ -102,7 +107,7 @@ class Routes:
             if origin["undoes"] is None:
                 raise InfeasibleError("This is the first state of the route; there is nothing before it.", where="undo")
             back = _found(t.maybe("revision", route=route_id, number=origin["undoes"]), route_id)
-            return self._keep(t, route_id, now.number + 1, back["state"], [*now.redo, now.state], read_route(back["document"]), [],
+            return self._keep(t, route_id, now.number + 1, back["state"], [*now.redo, now.state], read_route(json.loads(back["document"])), [],
                               f"Undo: {origin['what']}"[:300], author, back["undoes"])
 
     def redo(self, route_id: int, on_revision: int, author: str) -> Revision:
@@ -116,7 +121,7 @@ class Routes:
             if not now.redo:
                 raise InfeasibleError("Nothing was undone that could be done again.", where="redo")
             ahead = _found(t.maybe("revision", route=route_id, number=now.redo[-1]), route_id)
-            return self._keep(t, route_id, now.number + 1, ahead["state"], now.redo[:-1], read_route(ahead["document"]), [],
+            return self._keep(t, route_id, now.number + 1, ahead["state"], now.redo[:-1], read_route(json.loads(ahead["document"])), [],
                               f"Redo: {ahead['what']}"[:300], author, ahead["undoes"])
 
     def history(self, route_id: int) -> list[Row]:
@@ -138,7 +143,7 @@ class Routes:
             raise ConflictError(
                 f"{now.author} changed this route while you did: {now.what}. Look at both, then make your change again or leave it.",
                 where="revision", theirs={"revision": now.number, "what": now.what, "author": now.author, "document": now.document},
-                yours={"revision": on_revision, "edits": edits, "document": mine["document"] if mine else None})
+                yours={"revision": on_revision, "edits": edits, "document": json.loads(mine["document"]) if mine else None})
         return now
 
     def _keep(self, t: Transaction, route_id: int, number: int, state: int, redo: list[int], route: Route, edits: list[dict[str, Any]],

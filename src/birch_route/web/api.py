@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import json
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
@@ -16,7 +17,7 @@ from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
 from ..demo.shop import BITS, MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
-from ..service.drawing import drawing_of
+from ..service.drawing import drawing_text
 from ..service.routes import Revision
 from .services import S, Services, Who, need
 
@@ -47,16 +48,21 @@ class RunIn(BaseModel):
     minutes: dict[str, Annotated[float, Field(ge=0, le=10000)]] = {}
 
 
-def _revision_out(revision: Revision, services: Services) -> dict[str, Any]:
+def _json(text: str, status: int = 200) -> Response:
+    return Response(text, status_code=status, media_type="application/json")
+
+
+def _revision_out(revision: Revision, services: Services) -> Response:
+    """Answer with a revision. Document, drawing and report are stored as JSON text and go out as they are."""
     with services.database.transaction() as t:
         proof = t.maybe("proof", hash=revision.hash, made_with=MADE_WITH)
-        origin = t.maybe("revision", route=revision.route_id, number=revision.state)
-    return {
+        origin = t.maybe("revision_origin", route=revision.route_id, number=revision.state)
+    head = json.dumps({
         "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,
-        "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo),
-        "document": revision.document, "drawing": drawing_of(revision.hash, revision.document),
-        "proof": None if proof is None else {"report": proof["report"], "seconds": proof["seconds"]},
-    }
+        "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo)})
+    drawing = drawing_text(revision.hash, lambda: revision.document)
+    shown = "null" if proof is None else f'{{"report":{proof["report"]},"seconds":{proof["seconds"]:.4f}}}'
+    return _json(f'{head[:-1]},"document":{revision.text},"drawing":{drawing},"proof":{shown}}}')
 
 
 api = APIRouter(prefix="/api")
@@ -92,7 +98,7 @@ def list_routes(services: S, _person: Who, search: Annotated[str, Query(max_leng
 
 
 @api.post("/routes")
-async def import_route(request: Request, services: S, person: Who) -> dict[str, Any]:
+async def import_route(request: Request, services: S, person: Who) -> Response:
     """Import a route file as a new job."""
     need(person, "edit")
     body = await _body(request)
@@ -102,7 +108,7 @@ async def import_route(request: Request, services: S, person: Who) -> dict[str, 
 
 
 @api.post("/routes/{route_id}/copy")
-def copy(route_id: int, services: S, person: Who) -> dict[str, Any]:
+def copy(route_id: int, services: S, person: Who) -> Response:
     """Make a new job like another, unmeasured."""
     need(person, "edit")
     return _revision_out(services.routes.copy_unmeasured(route_id, person.name), services)
@@ -120,26 +126,26 @@ async def _body(request: Request) -> bytes:
 
 
 @api.get("/routes/{route_id}")
-def get_route(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+def get_route(route_id: int, services: S, _person: Who) -> Response:
     revision = services.routes.latest(route_id)
     services.routes.ask_proof(revision.hash)
     return _revision_out(revision, services)
 
 
 @api.post("/routes/{route_id}/edits")
-def edit(route_id: int, body: EditIn, services: S, person: Who) -> dict[str, Any]:
+def edit(route_id: int, body: EditIn, services: S, person: Who) -> Response:
     need(person, "edit")
     return _revision_out(services.routes.edit(route_id, body.revision, body.edits, person.name, body.reason), services)
 
 
 @api.post("/routes/{route_id}/undo")
-def undo(route_id: int, body: OnRevision, services: S, person: Who) -> dict[str, Any]:
+def undo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
     need(person, "edit")
     return _revision_out(services.routes.undo(route_id, body.revision, person.name), services)
 
 
 @api.post("/routes/{route_id}/redo")
-def redo(route_id: int, body: OnRevision, services: S, person: Who) -> dict[str, Any]:
+def redo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
     need(person, "edit")
     return _revision_out(services.routes.redo(route_id, body.revision, person.name), services)
 
@@ -164,7 +170,7 @@ def proof(digest: str, services: S, _person: Who) -> Response:
         row = t.maybe("proof", hash=digest, made_with=MADE_WITH)
     if row is None:
         return JSONResponse({"status": "working"}, status_code=202)
-    return JSONResponse({"report": row["report"], "seconds": row["seconds"]})
+    return _json(f'{{"report":{row["report"]},"seconds":{row["seconds"]:.4f}}}')
 
 
 @api.post("/proofs/{digest}/again")

@@ -23,10 +23,13 @@ from ..store.database import Database, migrate
 from ..store.server import PrivateServer
 from .app import make_app
 
+SWITCH_S = 0.0005  # a light request waits this long at most each time for a heavy one to let it in
+
 
 def run_server(port: int, *, demo: bool) -> int:
     """Run until Ctrl-C; return the exit code."""
     _claim(port)
+    sys.setswitchinterval(SWITCH_S)
     private = None if os.environ.get("BIRCH_DATABASE_URL") else PrivateServer(state_folder())
     if private:
         _say("starting the database")

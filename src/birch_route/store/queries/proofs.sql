@@ -1,6 +1,6 @@
 -- name: proof -> maybe
--- The report of a proof.
-select report, seconds, made_at from proof where hash = %(hash)s and made_with = %(made_with)s;
+-- The report of a proof, as JSON text.
+select report::text as report, seconds, made_at from proof where hash = %(hash)s and made_with = %(made_with)s;
 
 -- name: has_proof -> one
 -- Whether a proof is there.

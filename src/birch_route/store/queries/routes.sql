@@ -7,19 +7,23 @@ insert into job (name, note) values (%(name)s, %(note)s) returning id;
 insert into route (job, latest) values (%(job)s, 1) returning id;
 
 -- name: list_routes -> all
--- Routes with their jobs, newest change first, a page at a time, by part of the name.
-select r.id, j.name, j.note, r.latest, r.changed_at, v.author, v.piece_kind, v.wood, v.hash
-from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
-where %(search)s = '' or j.name ilike '%%' || %(search)s || '%%'
-order by r.changed_at desc, r.id desc limit %(most)s offset %(skip)s;
+-- Routes with their jobs, newest change first, a page at a time, by part of the name. The page is found by its index before anything is joined.
+with page as (
+    select r.id, r.job, r.latest, r.changed_at from route r
+    where %(search)s = '' or exists (select 1 from job j where j.id = r.job and j.name ilike '%%' || %(search)s || '%%')
+    order by r.changed_at desc, r.id desc limit %(most)s offset %(skip)s)
+select p.id, j.name, j.note, p.latest, p.changed_at, v.author, v.piece_kind, v.wood, v.hash
+from page p join job j on j.id = p.job join revision v on v.route = p.id and v.number = p.latest
+order by p.changed_at desc, p.id desc;
 
 -- name: count_routes -> one
 -- How many routes there are, by part of the name.
-select count(*) as count from route r join job j on j.id = r.job where %(search)s = '' or j.name ilike '%%' || %(search)s || '%%';
+select count(*) as count from route r
+where %(search)s = '' or exists (select 1 from job j where j.id = r.job and j.name ilike '%%' || %(search)s || '%%');
 
 -- name: latest_revision -> maybe
 -- The newest revision of a route.
-select v.route, v.number, v.state, v.undoes, v.redo, v.document, v.hash, v.what, v.author, v.made_at, j.name as job
+select v.route, v.number, v.state, v.undoes, v.redo, v.document::text as document, v.hash, v.what, v.author, v.made_at, j.name as job
 from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest where r.id = %(route)s;
 
 -- name: lock_route -> maybe
@@ -28,8 +32,12 @@ select latest from route where id = %(route)s for update;
 
 -- name: revision -> maybe
 -- One revision of a route.
-select route, number, state, undoes, redo, document, hash, what, author, made_at from revision
+select route, number, state, undoes, redo, document::text as document, hash, what, author, made_at from revision
 where route = %(route)s and number = %(number)s;
+
+-- name: revision_origin -> maybe
+-- What a revision undoes, if anything.
+select undoes from revision where route = %(route)s and number = %(number)s;
 
 -- name: revisions -> all
 -- The history of a route, newest first.
@@ -46,7 +54,7 @@ update route set latest = %(number)s, changed_at = now() where id = %(route)s;
 
 -- name: document_by_hash -> maybe
 -- The document of any revision with a hash.
-select document from revision where hash = %(hash)s limit 1;
+select document::text as document from revision where hash = %(hash)s limit 1;
 
 -- name: newest_hash_of_same_route -> maybe
 -- The newest hash of a route that has a revision of this hash, to see whether a proof is still wanted.
