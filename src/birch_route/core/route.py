@@ -208,6 +208,7 @@ class Operation(Model):
     floor_to_leave_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.0
     finish_pass: bool = True  # a last pass along the wall that takes what the rough passes left
     finish_allowance_mm: Annotated[Mm, Field(ge=0, le=5)] = 0.3
+    finish_depth_mm: Annotated[Mm, Field(ge=0.1, le=200)] | None = None  # depth of cut of the finish pass; None: as deep as figures.finish_pass
     margin_mm: Annotated[Mm, Field(ge=-50, le=100)] = 4.0  # facing: how far beyond the outline
     peck_mm: Annotated[Mm, Field(gt=0, le=100)] | None = None
     overcut_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.4  # through cuts go this far below the blank

@@ -72,7 +72,11 @@ def _operation(sim: Simulation, index: int) -> dict[str, Any]:
         "bit_change": step.bit_changes, "touch_off_before": op.touch_off_before, "passes": step.passes,
         "force_n": round(step.load.force_n, 2), "power_w": round(step.load.power_w, 1), "bend_mm": round(step.load.bend_mm, 4),
         "chip_load_mm": round(step.load.chip_load_mm, 4), "mean_chip_mm": round(step.load.mean_chip_mm, 4),
-        "depth_met_mm": round(step.deepest_mm, 3), "side_engagement_mm": round(step.widest_mm, 3), "reasons": op.reasons, "told": op.told,
+        "depth_met_mm": round(step.deepest_mm, 3), "side_engagement_mm": round(step.widest_mm, 3),
+        "finish": None if step.finish_load is None else {
+            "depth_met_mm": round(step.finish_deepest_mm, 3), "side_engagement_mm": round(step.finish_widest_mm, 3),
+            "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
+        "reasons": op.reasons, "told": op.told,
     }
 
 

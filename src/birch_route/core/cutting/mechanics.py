@@ -47,7 +47,8 @@ def chip_load_window(bit: Bit, wood: Wood) -> Window:
             low, high = a0 + t * (a1 - a0), b0 + t * (b1 - b0)
             break
     factor = chip_load_factor(wood)
-    low, high = low * factor, high * factor
+    careful = figures()["chip_load_factor"]["foam_careful"] if wood.cutting_class == "foam" else factor  # foam takes more, and a thin chip does it no harm
+    low, high = low * careful, high * factor
     if wood.cutting_class == "plastic":
         least = figures()["chip_load_factor"]["plastic_least_mm"]
         low, high = max(low, least), max(high, least * 1.5)

@@ -62,6 +62,35 @@ def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine
     return Proposal(settings, reasons)
 
 
+def reaches_chip_load(bit: Bit, wood: Wood, machine: Machine) -> bool:
+    """Say whether a machine can feed a bit fast enough, at a speed it has, for the careful end of its chip load window."""
+    slowest = min(machine.speeds_rpm) if machine.speeds_rpm else machine.least_rpm
+    return machine.greatest_feed_mm_min / (slowest * bit.flutes) >= chip_load_window(bit, wood).careful * 0.999
+
+
+def propose_finish_depth(bit: Bit, wood: Wood, machine: Machine, settings: Settings, allowance_mm: float, depth_mm: float) -> tuple[float, str]:
+    """Return the depth of cut of a pass along the wall, mm, and why.
+
+    As deep as figures.finish_pass lets it be, less where the bit would bend more than figures.bend.finish_mm. The feature's depth is
+    shared out evenly.
+
+    Args:
+        allowance_mm: what the rough passes leave on the wall. depth_mm: how deep the feature is.
+    """
+    fig = figures()
+    most = min(bit.cutting_length_mm, fig["finish_pass"]["depth_diameters"] * bit.cut_diameter_mm)
+    deep, why = min(most, depth_mm), f"{fig['finish_pass']['depth_diameters']:g} diameters at most"
+    for count in range(1, 200):
+        deep = depth_mm / count
+        if deep > most + 1e-9:
+            continue
+        cut = load(bit, wood, machine, settings.feed_mm_min, settings.speed_rpm, deep, max(allowance_mm, 0.1))
+        if cut.bend_mm <= 0.9 * fig["bend"]["finish_mm"] or deep <= fig["finish_pass"]["least_mm"]:
+            break
+        why = f"so that the bit bends less than {fig['bend']['finish_mm']:g} along the wall"
+    return math.ceil(deep * 100 - 1e-6) / 100, why
+
+
 def _within_limits(bit: Bit, wood: Wood, machine: Machine, feed: float, speed: float, depth: float) -> tuple[float, str]:
     """Lower the depth of a full slot until power and bend are within limits; say which one bound."""
     fig, why = figures(), ""

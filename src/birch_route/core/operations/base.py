@@ -10,6 +10,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from ..bits.model import Bit
+from ..data import figures
 from ..instrument.resolve import Resolved, Solid, cut_region
 from ..motion.toolpath import Toolpath
 from ..route import Operation, Route, Setup
@@ -129,6 +130,13 @@ def levels(start_mm: float, floor_mm: float, depth_of_cut_mm: float) -> list[flo
         return [floor_mm]
     count = max(1, math.ceil(depth / depth_of_cut_mm - 1e-9))
     return [start_mm - depth * (k + 1) / count for k in range(count)]
+
+
+def finish_levels(work: Work, floor_mm: float) -> list[float]:
+    """Return the heights of the passes along the wall: the depth the operation asks for, else what the bit's length and
+    figures.finish_pass allow."""
+    depth = work.operation.finish_depth_mm or figures()["finish_pass"]["depth_diameters"] * work.bit.cut_diameter_mm
+    return levels(work.start_mm, floor_mm, min(depth, work.bit.cutting_length_mm))
 
 
 def clean_ring(ring: np.ndarray) -> np.ndarray:

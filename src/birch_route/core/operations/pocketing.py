@@ -14,7 +14,7 @@ from ..instrument.resolve import Solid, cut_region
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round, polygons, rings
 from ..vocabulary import Direction, Entry, MoveKind
-from .base import Made, Problem, Work, clean_ring, levels, rolled_to, turned
+from .base import Made, Problem, Work, clean_ring, finish_levels, levels, rolled_to, turned
 from .entry import enter_along_ring, enter_by_helix, helix_place
 
 MOST_RINGS = 2000
@@ -166,13 +166,12 @@ def _straight_over(path: PathBuilder, free: Polygon, target: np.ndarray) -> bool
 def _wall_pass(path: PathBuilder, work: Work, wall: shapely.Geometry, floor: float) -> None:
     """Run once along the wall, as deep as the bit cuts, with an arc on and off where there is room."""
     op = work.operation
-    depth = min(work.bit.cutting_length_mm, 3 * work.bit.cut_diameter_mm)
     for raw in rings(wall):
         ring = clean_ring(raw)
         ring = ring if op.direction is Direction.CLIMB else ring[::-1]
         ring = _from_longest_edge(ring)
         on, off = lead_arcs(ring, wall, work.bit.radius_mm, left=op.direction is Direction.CLIMB)
-        for level in levels(work.start_mm, floor, depth):
+        for level in finish_levels(work, floor):
             path.rapid(z_mm=work.clear_mm)
             path.rapid(*on[0])
             path.rapid(z_mm=work.start_mm + 0.5)

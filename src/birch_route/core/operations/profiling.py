@@ -10,7 +10,7 @@ from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round, polygons
 from ..route import Tab
 from ..vocabulary import MoveKind, Side
-from .base import Made, Problem, Work, levels, rolled_to
+from .base import Made, Problem, Work, finish_levels, levels, rolled_to
 from .entry import enter_along_ring
 from .pocketing import lead_arcs, ring_of
 
@@ -155,8 +155,7 @@ def _finish(path: PathBuilder, work: Work, solid: Solid, ring: np.ndarray, floor
     kerf = free.intersection(shapely.LinearRing(ring).buffer(max(op.finish_allowance_mm, 0.05)))
     ccw = shapely.LinearRing(ring).is_ccw
     on, off = lead_arcs(ring, kerf, work.bit.radius_mm, left=ccw != outside)
-    depth = min(work.bit.cutting_length_mm, 3 * work.bit.cut_diameter_mm)
-    for level in levels(work.start_mm, floor, depth):
+    for level in finish_levels(work, floor):
         path.rapid(z_mm=work.clear_mm)
         path.rapid(*on[0])
         path.rapid(z_mm=work.start_mm + 0.5)

@@ -46,6 +46,7 @@ class Finding(BaseModel):
 
 CODES: dict[str, tuple[Severity, str]] = {
     "bit.too_short": (Severity.STOP, "A cut goes deeper than the bit's cutting length, and the shank meets wood."),
+    "bit.cannot_go_sideways": (Severity.STOP, "A drill is asked to cut sideways; only its point cuts."),
     "bit.nut_hits_wood": (Severity.STOP, "The collet nut meets wood."),
     "blank.too_small": (Severity.STOP, "The blank does not cover the outline or the depth."),
     "blank.margin_small": (Severity.CARE, "The bit leaves the blank sideways; no wood outside it guides or holds."),

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..bits.model import Bit
 from ..heights import kernels
-from ..vocabulary import MOVE_CODES, RAPID_CODE, MoveKind, ZeroZ
+from ..vocabulary import MOVE_CODES, RAPID_CODE, BitForm, MoveKind, OperationKind, ZeroZ
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
 from .simulate import Simulation, Step
@@ -82,7 +82,7 @@ def waste_board_hit(sim: Simulation) -> Iterator[Finding]:
     allowed = sim.route.machine.waste_cut_mm
     for step in sim.steps:
         below = step.metrics[:, kernels.BELOW]
-        point = step.bit.point_height_mm if step.operation.kind.value == "drill" else 0.0
+        point = step.bit.point_height_mm if step.bit.form is BitForm.DRILL else 0.0
         if len(below) and below.max() - point > allowed + 1e-6:
             k = int(np.argmax(below))
             cures = []
@@ -147,6 +147,19 @@ def straight_down(sim: Simulation) -> Iterator[Finding]:
                 cures=[Cure(label="Ramp in", edits=[set_edit(f"operations.{step.operation.id}.entry", "ramp")])]
                 if step.operation.entry.value == "plunge" else [],
             )
+
+
+@rule
+def drill_goes_sideways(sim: Simulation) -> Iterator[Finding]:
+    """A drill is asked to cut sideways."""
+    for step in sim.steps:
+        if step.bit.form is not BitForm.DRILL or step.operation.kind is OperationKind.DRILL:
+            continue
+        mills = sorted((b for b in sim.route.bits if b.form is BitForm.FLAT and b.cut_diameter_mm <= step.bit.cut_diameter_mm + 3.0), key=lambda b: -b.cut_diameter_mm)
+        yield finding(
+            "bit.cannot_go_sideways", f"{step.operation.name} moves the {step.bit.name} sideways. A drill cuts with its point only; it would break or wander.",
+            operation=step.operation.id, facts=[Fact(name="bit", value=step.bit.name, unit="", source="route")],
+            cures=[Cure(label=f"Use the {b.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", b.id)]) for b in mills[:1]])
 
 
 @rule

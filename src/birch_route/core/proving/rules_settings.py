@@ -51,33 +51,39 @@ def power(sim: Simulation) -> Iterator[Finding]:
     part = figures()["power_part"]["care"]
     for step in _cutting(sim):
         have = sim.route.machine.power_at(step.operation.settings.speed_rpm)
-        if step.load.power_w > part * have:
+        finishing = step.finish_load is not None and step.finish_load.power_w > step.load.power_w
+        asked = step.finish_load.power_w if finishing and step.finish_load else step.load.power_w
+        if asked > part * have:
             yield finding(
-                "settings.power", f"{step.operation.name} asks for {step.load.power_w:.0f} W; the spindle gives {have:.0f} W at this speed.",
-                operation=step.operation.id, cures=_shallower(sim, step),
-                facts=[Fact(name="power asked", value=round(step.load.power_w), unit="W"), Fact(name="power there", value=round(have), unit="W", source="machine")],
+                "settings.power", f"{step.operation.name} asks for {asked:.0f} W; the spindle gives {have:.0f} W at this speed.",
+                operation=step.operation.id, cures=_shallower_finish(sim, step) if finishing else _shallower(sim, step),
+                facts=[Fact(name="power asked", value=round(asked), unit="W"), Fact(name="power there", value=round(have), unit="W", source="machine")],
             )
 
 
 @rule
 def bend(sim: Simulation) -> Iterator[Finding]:
-    """The bit bends more than rough or finish work allows."""
-    limit = figures()["bend"]["rough_mm"]
+    """The bit bends more than rough passes, or the pass along the wall, allow."""
+    limits = figures()["bend"]
     for step in _cutting(sim):
-        if step.load.bend_mm > limit * 1.15:
+        for cut, limit, words in ((step.load, limits["rough_mm"], "rough work"), (step.finish_load, limits["finish_mm"], "a pass along the wall")):
+            if cut is None or cut.bend_mm <= limit * MARGIN:
+                continue
             yield finding(
-                "settings.bend", f"The {step.bit.name} gives way {step.load.bend_mm:.2f} at {step.operation.name}; {limit:.2f} is the most for rough work.",
-                operation=step.operation.id, cures=_shallower(sim, step),
-                facts=[Fact(name="bend", value=round(step.load.bend_mm, 3)), Fact(name="force", value=round(step.load.force_n, 1), unit="N"),
+                "settings.bend", f"The {step.bit.name} gives way {cut.bend_mm:.2f} at {step.operation.name}; {limit:.2f} is the most for {words}.",
+                operation=step.operation.id, cures=_shallower(sim, step) if cut is step.load else _shallower_finish(sim, step),
+                facts=[Fact(name="bend", value=round(cut.bend_mm, 3)), Fact(name="force", value=round(cut.force_n, 1), unit="N"),
                        Fact(name="most", value=limit, source="figures, unverified")],
             )
+            break
+
+
+MARGIN = 1.15  # the load is approximate: a bend this much over its limit is not yet told
 
 
 def _shallower(sim: Simulation, step: Step) -> list[Cure]:
-    """Return the depth of cut at which power and bend are within limits, found by trying."""
+    """Return the depth of cut at which power and bend of a full slot are within limits, found by trying."""
     fig, settings = figures(), step.operation.settings
-    if step.deepest_mm > 1.2 * settings.depth_of_cut_mm:
-        return []  # the finish pass at full depth sets it, not the depth of cut
     depth = min(settings.depth_of_cut_mm, step.deepest_mm or settings.depth_of_cut_mm)
     while depth > 0.2:
         depth *= 0.9
@@ -85,6 +91,19 @@ def _shallower(sim: Simulation, step: Step) -> list[Cure]:
         if cut.power_w <= fig["power_part"]["care"] * sim.route.machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["rough_mm"]:
             depth = max(0.1, round(depth, 1) - 0.05 if depth > 0.3 else round(depth, 2))
             return [Cure(label=f"Depth of cut {depth:.2f}", edits=[_set(step, "depth_of_cut_mm", round(depth, 2))])]
+    return []
+
+
+def _shallower_finish(sim: Simulation, step: Step) -> list[Cure]:
+    """Return the depth of the pass along the wall at which power and bend are within limits."""
+    fig, settings, machine = figures(), step.operation.settings, sim.route.machine
+    depth = step.finish_deepest_mm
+    while depth > fig["finish_pass"]["least_mm"]:
+        depth *= 0.9
+        cut = load(step.bit, sim.species, machine, settings.feed_mm_min, settings.speed_rpm, depth, step.finish_widest_mm)
+        if cut.power_w <= fig["power_part"]["care"] * machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["finish_mm"]:
+            depth = round(depth, 1)
+            return [Cure(label=f"Wall pass {depth:.1f} deep at a time", edits=[set_edit(f"operations.{step.operation.id}.finish_depth_mm", depth)])]
     return []
 
 

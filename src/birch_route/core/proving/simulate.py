@@ -45,8 +45,11 @@ class Step:
     removed_mm3: float
     bit_changes: bool
     load: Load
-    deepest_mm: float  # depth of cut met
-    widest_mm: float  # side engagement met
+    finish_load: Load | None  # of the pass along the wall, where there is one
+    deepest_mm: float  # depth of cut met in rough passes
+    widest_mm: float  # side engagement met there
+    finish_deepest_mm: float
+    finish_widest_mm: float
     passes: int
     wood_id: str  # the same for two steps that leave the very same wood
     motion_key: str  # hash of where the bit goes, whatever the wood
@@ -174,7 +177,7 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         before = stock.with_top(top)
         step = cache.step(key, partial(_step, operation, bit, path, lead, made, before, ceiling, changes, species, route, partial(cache.wood_id, f"{blank_id} {operation.id}", new=key), motion))
         if step.operation is not operation or step.path is not path:
-            step = replace(step, operation=operation, path=path, times_s=move_times(path, route.machine), load=_load(operation, bit, species, route, step))
+            step = _with_loads(replace(step, operation=operation, path=path, times_s=move_times(path, route.machine)), species, route)
         steps.append(step)
         top, ceiling, wood_id = step.top, step.highest_after_mm, step.wood_id
         at, bit_before = tuple(path.points[-1]), bit.id
@@ -228,30 +231,35 @@ def _step(operation: Operation, bit: Bit, path: Toolpath, lead: int, made: Made,
     after = before.copy()
     metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling_mm)
     times = move_times(path, route.machine)
-    deepest, widest = _engagement(path, metrics, bit)
+    finish = path.kinds == MOVE_CODES[MoveKind.FINISH]
+    rough_met, finish_met = _engagement(path, metrics, bit, ~finish), _engagement(path, metrics, bit, finish)
     step = Step(
         operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling_mm, float(after.top.max()),
-        float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), deepest, widest, _passes(path), name_wood(after.top), motion_key,
+        float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), None, *rough_met, *finish_met, _passes(path), name_wood(after.top), motion_key,
     )
-    return replace(step, load=_load(operation, bit, species, route, step))
+    return _with_loads(step, species, route)
 
 
-def _load(operation: Operation, bit: Bit, species: Species, route: Route, step: Step) -> Load:
-    """Return what the heaviest cut of a step asks for at the operation's feed and speed."""
-    settings = operation.settings
-    if operation.kind is OperationKind.DRILL:
-        return load(bit, species, route.machine, settings.plunge_mm_min, settings.speed_rpm, 0.0, 0.0)
-    return load(bit, species, route.machine, settings.feed_mm_min, settings.speed_rpm, step.deepest_mm, step.widest_mm)
+def _with_loads(step: Step, species: Species, route: Route) -> Step:
+    """Return the step with what its heaviest cuts ask for at the operation's feed and speed."""
+    settings, machine = step.operation.settings, route.machine
+    if step.operation.kind is OperationKind.DRILL:
+        return replace(step, load=load(step.bit, species, machine, settings.plunge_mm_min, settings.speed_rpm, 0.0, 0.0))
+    rough = load(step.bit, species, machine, settings.feed_mm_min, settings.speed_rpm, step.deepest_mm, step.widest_mm)
+    finish = None
+    if step.finish_deepest_mm > 0:
+        finish = load(step.bit, species, machine, settings.feed_mm_min, settings.speed_rpm, step.finish_deepest_mm, step.finish_widest_mm)
+    return replace(step, load=rough, finish_load=finish)
 
 
-def _engagement(path: Toolpath, metrics: np.ndarray, bit: Bit) -> tuple[float, float]:
-    """Return depth of cut and side engagement, mm, of the move whose cut is heavier than 99 % of the cutting length.
+def _engagement(path: Toolpath, metrics: np.ndarray, bit: Bit, which: np.ndarray) -> tuple[float, float]:
+    """Return depth of cut and side engagement, mm, of the move whose cut is heavier than 99 % of the cutting length of `which` moves.
 
     The area of a cut is its volume over its length; the side engagement that area over the depth met; heaviness is
     depth times the sine of the engaged arc (at most a quarter turn).
     """
     plan = np.hypot(*np.diff(path.points[:, :2], axis=0).T)
-    cutting = (plan > 0.05) & (metrics[:, kernels.VOLUME] > 1e-6) & (path.kinds >= MOVE_CODES[MoveKind.ENTRY])
+    cutting = which & (plan > 0.05) & (metrics[:, kernels.VOLUME] > 1e-6) & (path.kinds >= MOVE_CODES[MoveKind.ENTRY])
     if not cutting.any():
         return 0.0, 0.0
     length, depth = plan[cutting], np.maximum(metrics[cutting, kernels.DEPTH], 1e-6)

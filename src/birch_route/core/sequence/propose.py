@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..bits.model import Bit
-from ..cutting.settings import propose_settings
+from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
 from ..data import wood
 from ..errors import InfeasibleError
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
@@ -67,10 +67,16 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
 
 
 def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid | None, name: str, why_bit: str, **more) -> Operation:
-    proposal = propose_settings(kind, bit, wood(route.blank.wood), route.machine)
+    species = wood(route.blank.wood)
+    proposal = propose_settings(kind, bit, species, route.machine)
+    reasons = {"bit": why_bit, **proposal.reasons}
+    if more.get("finish_pass", True) and solid is not None:
+        depth = -route.blank.bottom_mm + more.get("overcut_mm", 0.4) if solid.floor_mm is None else -solid.floor_mm
+        more["finish_depth_mm"], reasons["finish_depth_mm"] = propose_finish_depth(
+            bit, species, route.machine, proposal.settings, more.get("finish_allowance_mm", 0.3), depth)
     return Operation(
         id=f"{kind.value}_{solid.id}"[:38] if solid else kind.value, name=name, kind=kind, setup=route.setups[0].id,
-        features=[solid.id] if solid else [], bit=bit.id, settings=proposal.settings, reasons={"bit": why_bit, **proposal.reasons}, **more)
+        features=[solid.id] if solid else [], bit=bit.id, settings=proposal.settings, reasons=reasons, **more)
 
 
 def _flats(route: Route) -> list[Bit]:
@@ -78,10 +84,13 @@ def _flats(route: Route) -> list[Bit]:
 
 
 def _facing(route: Route) -> Operation:
-    bit = _flats(route)[0] if _flats(route) else None
-    if bit is None:
+    flats = _flats(route)
+    if not flats:
         raise InfeasibleError("Facing needs a flat bit and the rack has none.", where="bits")
-    return _operation(route, OperationKind.FACE, bit, None, "Skim the face", "the widest bit faces fastest",
+    fed = [b for b in flats if reaches_chip_load(b, wood(route.blank.wood), route.machine)]
+    bit = (fed or flats)[0]
+    why = "the widest bit faces fastest" if bit is flats[0] else f"the widest that {route.machine.name} can feed a full chip; the {flats[0].name} would rub"
+    return _operation(route, OperationKind.FACE, bit, None, "Skim the face", why,
                       entry=Entry.RAMP, finish_pass=False, margin_mm=_facing_margin(route, bit))
 
 
