@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, onUnmounted } from 'vue'
 import { useTheme } from 'vuetify'
-import { open, redo, take_theirs, undo } from './route/store'
+import { mine_again, mine_again_possible, open, redo, take_theirs, undo } from './route/store'
 import { toggle_unit } from './units/format'
 
 const theme = useTheme()
@@ -35,7 +35,7 @@ onUnmounted(() => window.removeEventListener('keydown', key))
       <span>{{ open.failure.message }}</span><button class="plain" @click="open.failure = null">Close</button>
     </div>
     <div v-if="open.conflict" class="told ember" role="alert">
-      <span>{{ open.conflict.message }}</span><button class="cure" @click="take_theirs">Show theirs</button>
+      <span>{{ open.conflict.message }}</span><span class="acts"><button class="cure" @click="take_theirs">Keep theirs</button><button v-if="mine_again_possible()" class="cure lead" @click="mine_again">Make mine on top</button></span>
     </div>
     <div v-if="open.offline" class="told" role="status">No word from the desk. What you see stays; it tries again.</div>
   </v-app>
@@ -43,5 +43,6 @@ onUnmounted(() => window.removeEventListener('keydown', key))
 
 <style scoped>
 .told { position: fixed; left: 34px; right: 34px; bottom: 12px; max-width: 760px; background: var(--bark); border: 1.5px solid var(--edge); padding: 10px 14px; z-index: 2000; display: flex; gap: 14px; justify-content: space-between; align-items: center; }
+.acts { display: flex; gap: 10px; flex: none; }
 .ember { border-color: var(--ember); border-left-width: 8px; }
 </style>

@@ -85,7 +85,7 @@ class Screens(unittest.TestCase):
         field = self.page.get_by_label("Feed rate")
         field.fill("2400")
         field.press("Enter")
-        self.page.wait_for_selector("text=feed: set by hand")
+        self.page.wait_for_selector("text=set by hand")
         self.settle()
 
     def test_readings_typed_on_the_keyboard_move_the_pocket(self):

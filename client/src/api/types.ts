@@ -13,7 +13,7 @@ export interface Finding {
 export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
 export interface Operation {
   id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string
-  stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; ramp_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
+  stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; finish_depth_mm: number | null; ramp_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
   tabs: { at: number; width_mm: number; height_mm: number }[]
 }
 export interface Bit {
@@ -59,6 +59,7 @@ export interface ReportOperation {
   id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; moves: number; cut_length_mm: number; removed_mm3: number
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number
+  finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
 }
 export interface RunBit {
   t: number; bit: string; name: string; stickout_mm: number; checks: string[]

@@ -4,7 +4,7 @@ import { set } from '../route/store'
 import { length, unit } from '../units/format'
 
 /** One number of the route. Lengths take mm, inches and fractions; the server reads what is typed. */
-const props = defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; places?: number }>()
+const props = defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; places?: number; bare?: boolean }>()
 const shown = computed(() => (props.is_length ? length(props.value, props.places ?? 2) : props.value === null || props.value === undefined ? '' : String(Math.round(props.value * 1000) / 1000)))
 const text = ref(shown.value)
 const wrong = ref('')
@@ -28,7 +28,7 @@ async function keep() {
 
 <template>
   <v-text-field
-    v-model="text" :label="label" :suffix="is_length ? (unit === 'mm' ? 'mm' : '') : suffix" :error-messages="wrong" spellcheck="false" autocomplete="off"
+    v-model="text" :label="bare ? undefined : label" :aria-label="bare ? label : undefined" :variant="bare ? 'underlined' : undefined" :suffix="is_length ? (unit === 'mm' ? 'mm' : '') : suffix" :error-messages="wrong" spellcheck="false" autocomplete="off"
     @update:model-value="clean = false" @keydown.enter.stop="keep" @keydown.esc.stop="text = shown; clean = true" @blur="keep"
   />
 </template>

@@ -18,6 +18,15 @@ const chosen = ref('')
 const dragged = ref<{ id: string; x: number; y: number } | null>(null)
 const hardware = computed(() => (setup.value?.hardware ?? []).map((h) => (dragged.value?.id === h.id ? { ...h, x_mm: dragged.value.x, y_mm: dragged.value.y } : h)))
 const holding = computed(() => findings.value.filter((f) => ['hardware', 'holding', 'piece', 'travel', 'zero', 'blank', 'waste_board'].includes(f.code.split('.')[0])))
+/** How far the blank reaches beyond the outline at each edge. */
+const margins = computed(() => {
+  const b = blank.value
+  const ring = open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0]
+  if (!b || !ring) return null
+  const xs = ring.map(([x]) => x)
+  const ys = ring.map(([, y]) => y)
+  return { left: Math.min(...xs) - b.x_mm, right: b.x_mm + b.length_mm - Math.max(...xs), bass: Math.min(...ys) - b.y_mm, treble: b.y_mm + b.width_mm - Math.max(...ys) }
+})
 const border = 34
 const hatch = computed(() => {
   const n = open.report?.no_go
@@ -119,7 +128,6 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
     <aside class="right sheet">
       <h2>Held by</h2>
       <table v-if="setup">
-        <thead><tr><th>what</th><th>x</th><th>y</th><th>top</th><th /></tr></thead>
         <tbody>
           <tr v-for="h in setup.hardware" :key="h.id" :class="{ chosen: h.id === chosen }" @focusin="chosen = h.id">
             <td>{{ h.kind === 'screw' ? 'Screw' : 'Clamp' }} {{ h.id }}</td>
@@ -139,6 +147,7 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
         <div class="three"><EditField path="blank.length_mm" :value="blank.length_mm" label="Long" is_length :places="1" /><EditField path="blank.width_mm" :value="blank.width_mm" label="Wide" is_length :places="1" /><EditField path="blank.thickness_mm" :value="blank.thickness_mm" label="Thick" is_length :places="1" />
           <EditField path="blank.skim_mm" :value="blank.skim_mm" label="Skim" is_length :places="1" /><EditField path="blank.x_mm" :value="blank.x_mm" label="Corner x" is_length :places="1" /><EditField path="blank.y_mm" :value="blank.y_mm" label="Corner y" is_length :places="1" /></div>
       </template>
+      <p v-if="margins" class="second">Wood beyond the outline: left {{ length(margins.left, 1) }}, right {{ length(margins.right, 1) }}, bass side {{ length(margins.bass, 1) }}, treble side {{ length(margins.treble, 1) }}.</p>
       <h2>{{ holding.length ? 'Not yet safe' : 'Nothing in the way' }}</h2>
       <p v-if="!holding.length" class="word">The bit and collet nut pass every screw and clamp, and every piece that is cut free is held.</p>
       <div v-for="f in holding" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.reason }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button></div></div>

@@ -140,12 +140,12 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
 .parts { display: flex; gap: 24px; margin: 4px 0; flex-wrap: wrap; }
 .parts button { font-size: 17px; min-height: 30px; color: var(--ink2); }
 .parts .here { color: var(--ink); box-shadow: 0 3px 0 -1px var(--ink); }
-sup { font-family: var(--num); font-size: 12px; color: var(--amber-ink); }
+sup { font-family: var(--num); font-size: 14px; color: var(--amber-ink); }
 .table { display: grid; grid-template-columns: minmax(420px, 1.2fr) minmax(380px, 1fr); gap: 20px; align-items: start; }
 .drawing { width: 100%; max-height: 290px; }
 .dim { cursor: pointer; }
 .dim line, .dim path { stroke: var(--ink); stroke-width: 1.1; fill: none; }
-.dim text { font-size: 13px; font-weight: 600; fill: var(--ink); }
+.dim text { font-size: 14px; font-weight: 600; fill: var(--ink); }
 .dim.here line, .dim.here path { stroke: var(--moss); stroke-width: 2.4; }
 .dim.here text { fill: var(--moss); }
 [data-theme='dark'] .drawing path { stroke: #8d8477; }
@@ -160,7 +160,7 @@ sup { font-family: var(--num); font-size: 12px; color: var(--amber-ink); }
 .caliper .least { color: #1d1a17; font-weight: 400; }
 .caliper input { width: 118px; font: 700 24px var(--num); padding: 1px 6px; background: #fbf9f5; border: 1.5px solid #1d1a17; border-radius: 2px; color: #1d1a17; }
 .unit { display: flex; flex-direction: column; line-height: 1.1; }
-.caliper p { flex: 1 1 260px; margin: 0; font-size: 13px; }
+.caliper p { flex: 1 1 260px; margin: 0; font-size: 14px; }
 .caliper p.least { color: var(--ink3); }
 .jaws { flex: none; }
 .so { padding: 12px 34px 14px; display: grid; grid-template-columns: 240px 1fr 1fr 1fr; gap: 26px; min-height: 292px; }

@@ -20,8 +20,8 @@ const d = computed(() => {
     <rect x="-82" y="0" width="164" height="120" fill="#d6a679" />
     <path :d="d.pocket" fill="var(--bark)" stroke="#1d1a17" stroke-width="1.4" />
     <path :d="d.heel" fill="#ecd9bd" stroke="#1d1a17" />
-    <g fill="#1d1a17" text-anchor="middle"><text y="24" font-weight="700" font-size="15">{{ length(heel.mouth_width_mm) }}</text><text y="38" font-size="12">mouth</text>
-      <text :y="d.l - 20" font-weight="700" font-size="15">{{ length(heel.end_width_mm) }}</text><text :y="d.l - 6" font-size="12">end</text></g>
-    <text x="-104" y="60" font-size="13" font-weight="700" fill="#1d1a17">{{ Math.abs(heel.taper_deg).toFixed(1) }}°</text>
+    <g fill="#1d1a17" text-anchor="middle"><text y="24" font-weight="700" font-size="15">{{ length(heel.mouth_width_mm) }}</text><text y="38" font-size="14">mouth</text>
+      <text :y="d.l - 20" font-weight="700" font-size="15">{{ length(heel.end_width_mm) }}</text><text :y="d.l - 6" font-size="14">end</text></g>
+    <text x="-104" y="60" font-size="14" font-weight="700" fill="#1d1a17">{{ Math.abs(heel.taper_deg).toFixed(1) }}°</text>
   </svg>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import EditField from '../fields/EditField.vue'
+import NumberLine from '../fields/NumberLine.vue'
 import { edit, open, set, type Lettered } from '../route/store'
 import { grouped, length, minutes } from '../units/format'
 import GaugeMark from './GaugeMark.vue'
@@ -12,6 +12,8 @@ const path = computed(() => `operations.${operation.value.id}`)
 const bit = computed(() => doc.value.bits.find((b) => b.id === operation.value.bit)!)
 const report = computed(() => open.report?.operations.find((o) => o.id === operation.value.id))
 const here = computed(() => props.findings.filter((f) => f.operation === operation.value.id))
+/** Findings with no figure of their own below. */
+const others = computed(() => here.value.filter((f) => f.code !== 'settings.chip_load'))
 const of_code = (code: string) => here.value.find((f) => f.code === code)
 const why = (field: string) => (operation.value.told.includes(field) ? 'set by hand' : operation.value.reasons[field])
 const chip = computed(() => of_code('settings.chip_load'))
@@ -39,65 +41,67 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
 <template>
   <section v-if="operation" class="reasons" :aria-label="`Reasons for ${operation.name}`">
     <h2 class="name">{{ operation.name }}</h2>
-    <p class="second">{{ bit.name }}, {{ bit.flutes }} flutes, {{ length(bit.stickout_mm, 0) }} out. {{ operation.reasons.bit ? `Chosen: ${operation.reasons.bit}.` : '' }}</p>
-    <v-select :model-value="operation.bit" :items="bits" label="Bit" @update:model-value="(v) => set(`${path}.bit`, v)" />
-    <div class="pair">
-      <EditField :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" suffix="mm/min" />
-      <EditField :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" />
-      <EditField :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length />
-      <EditField v-if="!is_drill" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length />
-      <EditField :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" />
-      <EditField v-if="!is_drill && operation.kind !== 'face'" :path="`${path}.stock_to_leave_mm`" :value="operation.stock_to_leave_mm" label="Stock to leave" is_length />
+    <v-select class="bit" :model-value="operation.bit" :items="bits" label="Bit" @update:model-value="(v) => set(`${path}.bit`, v)" />
+    <p class="second">{{ bit.flutes }} flutes, {{ length(bit.stickout_mm, 0) }} out.{{ operation.reasons.bit ? ` Chosen: ${operation.reasons.bit}.` : '' }}</p>
+
+    <div v-for="f in others" :key="f.letter" class="figure told">
+      <p class="word">{{ f.reason }}</p>
+      <button v-for="c in f.cures.slice(0, 1)" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
     </div>
-    <ul class="why least">
-      <li v-for="f in ['feed_mm_min', 'speed_rpm', 'depth_of_cut_mm', 'stepover_mm', 'plunge_mm_min'].filter((k) => why(k) && !(is_drill && k === 'stepover_mm'))" :key="f">
-        {{ f.replace('_mm_min', '').replace('_rpm', '').replace('_mm', '').replaceAll('_', ' ') }}: {{ why(f) }}
-      </li>
-    </ul>
-    <div v-if="!is_drill" class="pair">
-      <v-select :model-value="operation.direction" :items="directions" label="Direction" @update:model-value="(v) => set(`${path}.direction`, v)" />
-      <v-select :model-value="operation.entry" :items="entries" label="Entry" @update:model-value="(v) => set(`${path}.entry`, v)" />
+
+    <div class="figure">
+      <template v-if="report && !is_drill">
+        <div class="head"><b>Chip load</b><b :class="{ care: chip }">{{ report.chip_load_mm.toFixed(3) }} mm</b></div>
+        <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${report.chip_load_mm}, window ${windowed[0]} to ${windowed[1]}`" />
+        <p v-if="chip" class="word">{{ chip.reason.split('. ').at(-1) }}</p>
+        <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
+      </template>
+      <NumberLine v-if="!is_drill" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" suffix="mm/min" :why="why('feed_mm_min')" />
+      <NumberLine :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" :why="why('speed_rpm')" />
+      <NumberLine v-if="is_drill" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
+      <NumberLine v-if="is_drill" :path="`${path}.peck_mm`" :value="operation.peck_mm" label="Peck" is_length />
     </div>
-    <details>
+
+    <div v-if="!is_drill" class="figure">
+      <template v-if="report">
+        <div class="head"><b>Bit bend</b><b :class="{ care: of_code('settings.bend') }">{{ report.bend_mm.toFixed(3) }} mm</b></div>
+        <GaugeMark :value="report.bend_mm" :high="0.15" :words="`Bend ${report.bend_mm} mm`" />
+        <p class="second">Cutting force <b>{{ grouped(report.force_n) }} N</b>, power <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where the wood was {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
+      </template>
+      <NumberLine :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length :why="why('depth_of_cut_mm')" />
+      <NumberLine v-if="operation.kind !== 'profile'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
+    </div>
+
+    <div v-if="!is_drill && operation.kind !== 'face'" class="figure">
+      <v-checkbox :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
+      <template v-if="operation.finish_pass">
+        <p v-if="report?.finish" class="second">There the bit bends <b>{{ report.finish.bend_mm.toFixed(3) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>
+        <NumberLine :path="`${path}.finish_depth_mm`" :value="operation.finish_depth_mm" label="Deep at a time" is_length :why="why('finish_depth_mm')" />
+        <NumberLine :path="`${path}.finish_allowance_mm`" :value="operation.finish_allowance_mm" label="Left for it" is_length />
+      </template>
+      <NumberLine :path="`${path}.stock_to_leave_mm`" :value="operation.stock_to_leave_mm" label="Stock to leave" is_length />
+    </div>
+
+    <details class="figure">
       <summary>More of this operation</summary>
-      <div class="pair more">
-        <EditField v-if="depth_path" :path="depth_path.path" :value="depth_path.value" label="Feature depth" is_length />
-        <EditField v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
-        <EditField v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
-        <EditField v-if="is_drill" :path="`${path}.peck_mm`" :value="operation.peck_mm" label="Peck" is_length />
-        <EditField v-if="through" :path="`${path}.overcut_mm`" :value="operation.overcut_mm" label="Below the blank" is_length />
-        <EditField v-if="operation.finish_pass" :path="`${path}.finish_allowance_mm`" :value="operation.finish_allowance_mm" label="Left for the finish" is_length />
+      <div v-if="!is_drill" class="pair more">
+        <v-select :model-value="operation.direction" :items="directions" label="Direction" @update:model-value="(v) => set(`${path}.direction`, v)" />
+        <v-select :model-value="operation.entry" :items="entries" label="Entry" @update:model-value="(v) => set(`${path}.entry`, v)" />
       </div>
-      <v-checkbox v-if="!is_drill && operation.kind !== 'face'" :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
+      <NumberLine v-if="!is_drill" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
+      <NumberLine v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
+      <NumberLine v-if="depth_path" :path="depth_path.path" :value="depth_path.value" label="Feature depth" is_length />
+      <NumberLine v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
+      <NumberLine v-if="through" :path="`${path}.overcut_mm`" :value="operation.overcut_mm" label="Below the blank" is_length />
       <v-checkbox :model-value="operation.touch_off_before" label="Touch off Z before it" @update:model-value="(v) => set(`${path}.touch_off_before`, !!v)" />
-      <p v-for="(t, k) in operation.tabs" :key="k" class="least small">Tab {{ k + 1 }}: {{ length(t.width_mm, 1) }} wide, {{ length(t.height_mm, 1) }} high.
+      <p v-for="(t, k) in operation.tabs" :key="k" class="least">Tab {{ k + 1 }}: {{ length(t.width_mm, 1) }} wide, {{ length(t.height_mm, 1) }} high.
         <button class="plain" :aria-label="`Move tab ${k + 1} on`" @click="move_tab(k, 0.01)">further</button> <button class="plain" :aria-label="`Move tab ${k + 1} back`" @click="move_tab(k, -0.01)">back</button></p>
       <div class="acts"><button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: Math.max(0, index - 1) }], 'Earlier')">Earlier</button>
         <button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: index + 1 }], 'Later')">Later</button>
         <button class="plain" @click="edit([{ do: 'remove_operation', operation: operation.id }], `Remove ${operation.name}`)">Remove it</button></div>
     </details>
-    <template v-if="report && !is_drill">
-      <div class="figure">
-        <div class="head"><b>Chip load</b><b :class="{ care: chip }">{{ report.chip_load_mm.toFixed(3) }} mm</b></div>
-        <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${report.chip_load_mm}, window ${windowed[0]} to ${windowed[1]}`" />
-        <p class="word">{{ chip ? chip.reason.split('. ').at(-1) : 'Inside its window. The figures are starting figures, not this shop’s own.' }}</p>
-      </div>
-      <div class="figure">
-        <div class="head"><b>Cutting force</b><b>{{ grouped(report.force_n) }} N</b></div>
-        <div class="head second"><span>{{ length(report.depth_met_mm, 1) }} deep, {{ length(report.side_engagement_mm, 1) }} wide met in the wood</span></div>
-      </div>
-      <div class="figure">
-        <div class="head"><b>Bit bend</b><b :class="{ care: of_code('settings.bend') }">{{ report.bend_mm.toFixed(3) }} mm</b></div>
-        <GaugeMark :value="report.bend_mm" :high="0.15" :words="`Bend ${report.bend_mm} mm`" />
-      </div>
-      <div class="figure"><div class="head"><b>Power</b><b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }} of {{ grouped(doc.machine.power_w) }} W</b></div></div>
-    </template>
-    <div v-for="f in here.filter((f) => f.cures.length)" :key="f.letter" class="figure">
-      <p class="word">{{ f.reason }}</p>
-      <button class="cure lead" @click="edit(f.cures[0].edits, f.cures[0].label)">{{ f.cures[0].label }}</button>
-    </div>
-    <div v-if="report" class="figure second">{{ minutes(report.machine_min) }} min at the machine, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</div>
-    <p class="least small">Cutting forces are approximate. Computed, not proven: proven means cut in this shop, with a record.</p>
+    <p v-if="report" class="figure second">{{ minutes(report.machine_min) }} min at the machine, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</p>
+    <p class="least">Windows and forces rest on starting figures. Computed, not proven: proven means cut in this shop, with a record.</p>
   </section>
 </template>
 
@@ -106,7 +110,6 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
 .name { font-size: 22px; }
 p { margin: 0; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 10px 8px; }
-.why { margin: 0; padding-left: 14px; font-size: 12.5px; }
 .figure { border-top: 1px solid var(--rule); padding-top: 8px; }
 .head { display: flex; justify-content: space-between; gap: 8px; }
 .care { background: var(--amber); color: var(--on-amber); padding: 0 5px; }
@@ -114,6 +117,7 @@ p { margin: 0; }
 .more { margin: 8px 0; }
 summary { cursor: pointer; min-height: 24px; color: var(--ink2); }
 .acts { display: flex; gap: 14px; }
-.figure .cure { margin-top: 6px; }
-.small { font-size: 12.5px; }
+.figure .cure { margin: 6px 0 4px; }
+.bit { margin-top: 2px; }
+.told { border-left: 4px solid var(--ember); padding-left: 10px; }
 </style>

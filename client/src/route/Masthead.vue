@@ -28,7 +28,7 @@ const places = computed(() => ['measure', 'shop', 'hold', 'route', 'run'].map((p
 </template>
 
 <style scoped>
-nav { display: flex; align-items: center; gap: 13px; height: 40px; }
+nav { display: flex; align-items: center; gap: 10px; height: 40px; }
 .home { white-space: nowrap; display: flex; gap: 8px; align-items: center; font-weight: 600; text-decoration: none; min-height: 28px; }
 .gap { flex: 1; }
 .place { text-decoration: none; color: var(--ink2); padding: 4px 2px; position: relative; min-height: 28px; }

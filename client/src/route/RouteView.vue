@@ -132,7 +132,7 @@ function play() {
 </template>
 
 <style scoped>
-.route { display: grid; grid-template-columns: minmax(480px, 1fr) minmax(350px, 390px) 288px; height: 100vh; }
+.route { display: grid; grid-template-columns: minmax(470px, 1fr) minmax(380px, 410px) 292px; height: 100vh; }
 .left { padding: 6px 14px 10px 34px; display: flex; flex-direction: column; min-height: 0; gap: 4px; }
 .plan { flex: 0 1 auto; min-height: 90px; max-height: min(470px, 52vh); }
 .findings { overflow-y: auto; min-height: 76px; flex: 1 1 150px; }
@@ -141,8 +141,8 @@ function play() {
 .clear { font-size: 15px; padding-top: 8px; }
 .ember { color: var(--ember); font-size: 15px; }
 .middle { position: relative; min-height: 0; height: 100vh; }
-.face { position: absolute; z-index: 2; left: 104px; right: 0; top: 0; height: 48px; display: grid; grid-template-columns: 1fr 44px 34px 30px; gap: 6px; align-items: end; padding: 0 6px 4px 8px; font-family: var(--num); background: var(--paper); }
-.face .second { text-align: right; font-size: 13px; }
+.face { position: absolute; z-index: 2; left: 104px; right: 0; top: 0; height: 48px; display: grid; grid-template-columns: 1fr 40px 34px 28px; gap: 5px; align-items: end; padding: 0 6px 4px 8px; font-family: var(--num); background: var(--paper); }
+.face .second { text-align: right; font-size: 14px; }
 .right { padding: 16px 16px 12px 18px; display: flex; flex-direction: column; gap: 12px; overflow-y: auto; height: 100vh; }
 .last { margin-top: auto; border-top: 1px solid var(--rule); padding-top: 10px; }
 .last p { margin: 0 0 8px; }

@@ -119,6 +119,19 @@ export async function take_theirs(): Promise<void> {
   if (id !== undefined) await attempt(async () => take(await api.route(id)))
 }
 
+const edits_of = (conflict: Failure | null) => ((conflict?.facts.yours as { edits?: Edit[] } | undefined)?.edits ?? [])
+
+export function mine_again_possible(): boolean {
+  return edits_of(open.conflict).length > 0
+}
+
+/** After a conflict: take theirs, then make the edit that was refused on top of it. */
+export async function mine_again(): Promise<void> {
+  const edits = edits_of(open.conflict)
+  await take_theirs()
+  await attempt(async () => take(await api.edit(open.state!.route, open.state!.revision, edits, '')))
+}
+
 export interface Lettered extends Finding { letter: string }
 
 /** Findings by severity with a letter each; notes come last. */

@@ -62,7 +62,7 @@ function scrub(event: PointerEvent) {
         <g v-for="f in free" :key="f.y0" class="bracket">
           <path :d="`M${left - 8} ${f.y0 + 6}h-7V${f.y1 - 4}h7`" fill="none" stroke="var(--ink2)" />
           <text :x="left - 18" :y="(f.y0 + f.y1) / 2" text-anchor="end" font-weight="700" font-size="14" fill="var(--ink)">{{ minutes(f.minutes) }}</text>
-          <text :x="left - 18" :y="(f.y0 + f.y1) / 2 + 14" text-anchor="end" font-size="12" fill="var(--ink2)">free</text>
+          <text :x="left - 18" :y="(f.y0 + f.y1) / 2 + 14" text-anchor="end" font-size="14" fill="var(--ink2)">free</text>
         </g>
         <path :d="`M${left - 6} ${kerf - 1.4}H${left + wide + 14}M${left - 6} ${kerf + 1.4}H${left + wide + 14}`" stroke="#c08a5e" stroke-width="2" />
         <path :d="`M${left + wide} ${kerf}H104`" stroke="var(--ink)" stroke-width="1.6" />
@@ -71,7 +71,7 @@ function scrub(event: PointerEvent) {
         <li v-for="s in segments" :key="s.key" :style="{ top: `${s.y}px`, height: `${s.high}px` }">
           <button v-if="s.kind === 'operation'" class="row" :class="{ here: s.index === selected }" :aria-current="s.index === selected ? 'step' : undefined" @click="emit('select', s.index)">
             <span class="bit"><BitMark v-if="s.bit" :bit="s.bit" :fresh="s.changes" /></span>
-            <span class="name">{{ s.name }}<small v-if="s.high > 44">{{ s.bit?.name }}</small></span>
+            <span class="name">{{ s.name }}<small v-if="s.high > 48">{{ s.bit?.name }}</small></span>
             <span class="deep">{{ s.through ? 'thru' : length(s.deep, 1) }}</span>
             <b class="min">{{ minutes(s.minutes) }}</b>
             <span class="flags"><FlagMark v-for="f in flags(s.key)" :key="f.letter" :severity="f.severity" :letter="f.letter" /></span>
@@ -89,13 +89,13 @@ function scrub(event: PointerEvent) {
 .trunk { position: absolute; left: 0; top: 0; min-height: 100%; touch-action: none; cursor: ns-resize; overflow: visible; }
 ol { list-style: none; margin: 0; padding: 0; }
 li { position: absolute; left: 104px; right: 0; }
-.row { width: 100%; height: 100%; display: grid; grid-template-columns: 54px 1fr 44px 34px 30px; align-items: center; gap: 6px; padding: 0 6px 0 4px; min-height: 28px; }
+.row { width: 100%; height: 100%; display: grid; grid-template-columns: 54px 1fr 40px 34px 28px; align-items: center; gap: 5px; padding: 0 6px 0 4px; min-height: 28px; }
 .row.here { background: var(--bark); font-weight: 650; box-shadow: 0 1px 0 var(--ink); }
 button.row:hover { background: color-mix(in srgb, var(--bark) 60%, transparent); }
-.name { line-height: 1.15; }
-.name small { display: block; font-size: 12.5px; color: var(--ink2); font-weight: 400; }
+.name { line-height: 1.15; min-width: 0; }
+.name small { display: block; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; font-size: 14px; color: var(--ink2); font-weight: 400; }
 .deep, .min { text-align: right; white-space: nowrap; }
 .bench { color: var(--ink2); }
-@media (max-width: 1110px) { .row { grid-template-columns: 42px 1fr 38px 28px 26px; gap: 4px; font-size: 13.5px; } .name small { display: none; } }
+@media (max-width: 1110px) { .row { grid-template-columns: 42px 1fr 38px 28px 26px; gap: 4px; font-size: 14px; } .name small { display: none; } }
 .flags { display: flex; flex-direction: column; gap: 2px; }
 </style>

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,7 @@ from ..core.programs.writer import Program
 from ..core.proving.prove import Proof
 from ..core.proving.simulate import Simulation, handwork_minutes
 from ..core.route import content_hash
+from .route_file import write_safely
 
 Z_SCALE_MM = 0.001
 
@@ -100,7 +102,6 @@ def _program(sim: Simulation, program: Program) -> dict[str, Any]:
 def write_wood(folder: Path, sim: Simulation) -> list[str]:
     """Write the wood after each setup: top and bottom as 16-bit grayscale PNG, through cells as a mask, and a JSON that
     says how to read them. Returns the file names."""
-    folder.mkdir(parents=True, exist_ok=True)
     offset = float(sim.bottom.min())
     name = sim.setup.id
     through = sim.result <= sim.bottom
@@ -108,11 +109,17 @@ def write_wood(folder: Path, sim: Simulation) -> list[str]:
     files = []
     for face, field in (("top", top), ("bottom", sim.bottom)):
         counts = np.rint((field - offset) / Z_SCALE_MM).clip(0, 65535).astype(np.uint16)
-        Image.fromarray(counts).save(folder / f"{name}_{face}.png")
+        _save_picture(folder / f"{name}_{face}.png", counts)
         files.append(f"{name}_{face}.png")
-    Image.fromarray((through * 255).astype(np.uint8)).save(folder / f"{name}_through.png")
-    (folder / f"{name}.json").write_text(json.dumps(wood_description(sim.grid, offset, name), indent=1) + "\n")
+    _save_picture(folder / f"{name}_through.png", (through * 255).astype(np.uint8))
+    write_safely(folder / f"{name}.json", (json.dumps(wood_description(sim.grid, offset, name), indent=1) + "\n").encode())
     return [*files, f"{name}_through.png", f"{name}.json"]
+
+
+def _save_picture(path: Path, values: np.ndarray) -> None:
+    held = io.BytesIO()
+    Image.fromarray(values).save(held, "PNG")
+    write_safely(path, held.getvalue())
 
 
 def wood_description(grid: Grid, offset_mm: float, name: str) -> dict[str, Any]:
