@@ -102,6 +102,38 @@ class Screens(unittest.TestCase):
         self.page.locator("[role=tab]", has_text="Tenor neck").click()
         self.page.keyboard.press("u")
 
+    READINGS = {"Width at the end": "46.1", "Width at the mark": "44.4", "Mark, from the end": "60", "Heel length": "62", "Thick, with board": "25.4", "End to 12th fret": "108.5",
+                "Fret height": "1.1", "Corner radius": "4", "Plate deep": "35.2", "Plate wide": "73.4", "Plate front to saddle line": "20", "Saddle, low": "13.2", "Saddle, high": "17.5",
+                "Plate corner radius": "4", "Ring deep": "28", "Ring wide": "66", "Deep, to the legs": "17.5", "Ring corner radius": "4", "Plate thick": "2.5"}
+
+    def test_a_stranger_with_a_caliper_gets_to_a_program_by_keyboard(self):
+        """A new job like another starts unmeasured and stopped. Two readings a place, typed; then nothing is left to settle and the program is there."""
+        made = self.new_route(route_named("siskin_body"))
+        copy = self.server.call("POST", f"/api/routes/{made}/copy")[1]
+        self.open(copy["route"], "measure")
+        self.page.wait_for_function("() => document.activeElement?.id === 'reading'")
+        presses = 0
+        for _ in range(60):
+            label = self.page.locator("label[for=reading]").inner_text().split(" reading")[0].strip()
+            taken = int(self.page.locator("label[for=reading] .least").inner_text().rsplit(" ", 1)[1]) - 1
+            if taken < 2:
+                typed = self.READINGS[label]
+                self.page.keyboard.type(typed)
+                presses += len(typed)
+            before = self.page.locator("label[for=reading]").inner_text()
+            self.page.keyboard.press("Enter")
+            presses += 1
+            if taken >= 2 and label == "Plate thick":
+                break
+            self.page.wait_for_function("(b) => document.querySelector('label[for=reading]').innerText !== b", arg=before)
+        self.page.wait_for_selector("text=all measured")
+        self.assertLess(presses, 250)
+        self.page.click("text=Run")
+        self.page.wait_for_selector("text=Write the programs")
+        self.settle()
+        self.page.click("text=Write the programs")
+        self.page.wait_for_selector("text=Read back and simulated")
+
     def test_a_screw_is_moved_by_keyboard_and_by_dragging(self):
         route = self.new_route(route_named("control_plate"))
         self.open(route, "hold")
@@ -142,8 +174,13 @@ class Screens(unittest.TestCase):
         field.fill("2500")
         field.press("Enter")
         self.page.wait_for_selector("text=changed this route while you did")
-        self.page.click("text=Show theirs")
+        self.page.click("text=Make mine on top")
         self.page.wait_for_selector("text=changed this route while you did", state="detached")
+        self.page.wait_for_function("() => document.querySelector('[aria-label=\"Feed rate\"]').value === '2500'")
+        after = self.server.call("GET", f"/api/routes/{route}")[1]
+        self.assertEqual(after["document"]["note"], "changed elsewhere")
+        self.assertEqual(next(o for o in after["document"]["operations"] if o["id"] == "profile_outline")["settings"]["feed_mm_min"], 2500)
+        self.assertEqual(after["revision"], 3)
 
     def test_no_screen_has_a_serious_accessibility_fault(self):
         axe = (ROOT / "client" / "node_modules" / "axe-core" / "axe.min.js").read_text()

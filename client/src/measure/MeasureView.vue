@@ -44,14 +44,14 @@ function step(way: number) {
 }
 async function keep() {
   if (!part.value || !place.value) return
-  if (!typed.value.trim()) return step(1)
-  const count = place.value.values_mm.length
-  const ok = await edit([{ do: 'keep_reading', part: part.value.id, place: place.value.place, typed: typed.value.trim(), unit: unit.value, at: new Date().toISOString().slice(0, 10) }])
-  if (ok) {
-    open.said = `Kept ${typed.value} for ${place.value.label}`
-    typed.value = ''
-    if (count + 1 >= 3) step(1)
-  }
+  const text = typed.value.trim()
+  if (!text) return step(1)
+  const { label, place: key, values_mm } = place.value
+  typed.value = ''  // the next reading may be typed while this one is kept
+  const kept = edit([{ do: 'keep_reading', part: part.value.id, place: key, typed: text, unit: unit.value, at: new Date().toISOString().slice(0, 10) }])
+  if (values_mm.length + 1 >= 3) step(1)
+  if (await kept) open.said = `Kept ${text} for ${label}`
+  else if (!typed.value) { choose(key); typed.value = text }
   field.value?.focus()
 }
 async function retake(event: KeyboardEvent) {
@@ -60,7 +60,7 @@ async function retake(event: KeyboardEvent) {
   await edit([{ do: 'drop_reading', part: part.value.id, place: place.value.place, index: place.value.values_mm.length - 1 }])
 }
 function key(event: KeyboardEvent) {
-  if (event.key === 'Enter') void keep()
+  if (event.key === 'Enter') { event.preventDefault(); void keep() }
   else if (event.key === 'Backspace') void retake(event)
   else if (event.key === 'ArrowDown') { event.preventDefault(); step(1) }
   else if (event.key === 'ArrowUp') { event.preventDefault(); step(-1) }

@@ -91,15 +91,22 @@ async function attempt(act: () => Promise<void>): Promise<boolean> {
   }
 }
 
-export async function edit(edits: Edit[], reason = ''): Promise<boolean> {
-  const state = open.state
-  if (!state) return false
-  asked_at = performance.now()
+let last: Promise<unknown> = Promise.resolve()
+
+/** Make an edit. Edits made quickly one after another wait for each other, so that each is made on the revision of the one before. */
+export function edit(edits: Edit[], reason = ''): Promise<boolean> {
   const with_unit = edits.map((e) => (e.do === 'set' && typeof e.value === 'string' ? { ...e, unit: unit.value } : e))
-  return attempt(async () => {
-    await take(await api.edit(state.route, state.revision, with_unit, reason))
-    open.said = `Changed: ${open.state?.what}`
+  const made = last.then(async () => {
+    const state = open.state
+    if (!state) return false
+    asked_at = performance.now()
+    return attempt(async () => {
+      await take(await api.edit(state.route, state.revision, with_unit, reason))
+      open.said = `Changed: ${open.state?.what}`
+    })
   })
+  last = made.catch(() => false)
+  return made
 }
 
 export function set(path: string, value: unknown): Promise<boolean> {
