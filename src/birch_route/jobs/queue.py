@@ -6,7 +6,8 @@ import procrastinate
 
 from ..store.database import Database, Transaction
 
-LIVE = "live"
+LIVE, HEAVY = "live", "heavy"
+QUEUES = (LIVE, HEAVY)
 
 
 def make_app(url: str) -> procrastinate.App:
@@ -33,6 +34,10 @@ class Queue:
     def prove(self, transaction: Transaction, digest: str) -> None:
         """Queue the proof of a document; the job exists only if the transaction is committed."""
         self._app.configure_task("birch:prove", queue=LIVE, connection=transaction.connection).defer(digest=digest)
+
+    def read_drawing(self, transaction: Transaction, upload: int, reading: int) -> None:
+        """Queue the reading of a drawing."""
+        self._app.configure_task("birch:read_drawing", queue=HEAVY, connection=transaction.connection).defer(upload=upload, reading=reading)
 
 
 def ensure_schema(database: Database, url: str) -> None:

@@ -11,6 +11,7 @@ from ..core.errors import BirchError
 from ..core.proving.prove import MADE_WITH, prove
 from ..core.proving.simulate import Cache
 from ..core.route import read_route
+from ..formats.drawing_file import read_drawing
 from ..formats.report import report
 from ..formats.view import encode_view, no_go_rows
 from ..sheets.run_sheet import run_plan
@@ -77,3 +78,31 @@ def prove_task(digest: str) -> None:
 def _tell(database: Database, digest: str, what: str, **more: int) -> None:
     with database.transaction() as t:
         t.one("tell", message=json.dumps({"proof": digest, "what": what, **more}))
+
+
+@blueprint.task(name="read_drawing", queue="heavy", pass_context=False)
+def read_drawing_task(upload: int, reading: int) -> None:
+    """Read a drawing that was brought in, and keep what was found in it or why it cannot be used."""
+    assert _database is not None
+    database = _database
+    with database.transaction() as t:
+        row = t.maybe("upload_data", id=upload, reading=reading)
+    if row is None:
+        return
+    spoken = [0.0]
+
+    def progress(part: float) -> None:
+        if time.perf_counter() - spoken[0] > 0.3:
+            spoken[0] = time.perf_counter()
+            with database.transaction() as t:
+                if t.maybe("upload_progress", id=upload, reading=reading, progress=part) is None:
+                    raise Superseded
+
+    try:
+        status, result = "done", read_drawing(bytes(row["data"]), row["name"], row["unit"], row["join_mm"], progress)
+    except Superseded:
+        return
+    except BirchError as exc:
+        status, result = "failed", exc.as_dict()
+    with database.transaction() as t:
+        t.do("upload_done", id=upload, reading=reading, status=status, result=json_value(result))

@@ -1,4 +1,4 @@
-"""The worker process: `python -m birch_route.jobs.worker`. Takes stalled jobs up again when it starts."""
+"""A worker process: `python -m birch_route.jobs.worker [live|heavy]`. Takes stalled jobs up again when it starts."""
 
 from __future__ import annotations
 
@@ -10,15 +10,15 @@ import sys
 from ..core.heights.warm import compile_kernels
 from ..store.database import Database
 from . import tasks
-from .queue import LIVE, make_app
+from .queue import LIVE, QUEUES, make_app
 
 
-async def _run(url: str) -> None:
+async def _run(url: str, queue: str) -> None:
     app = make_app(url)
     async with app.open_async():
-        for job in await app.job_manager.get_stalled_jobs(queue=LIVE, seconds_since_heartbeat=0):
+        for job in await app.job_manager.get_stalled_jobs(queue=queue, seconds_since_heartbeat=0):
             await app.job_manager.retry_job(job)
-        await app.run_worker_async(queues=[LIVE], concurrency=1, fetch_job_polling_interval=5.0, delete_jobs="always")
+        await app.run_worker_async(queues=[queue], concurrency=1, fetch_job_polling_interval=5.0, delete_jobs="always")
 
 
 def main() -> int:
@@ -28,9 +28,11 @@ def main() -> int:
     database = Database(url, most=3)
     database.open()
     tasks.use_database(database)
-    compile_kernels()
+    queue = sys.argv[1] if len(sys.argv) > 1 and sys.argv[1] in QUEUES else LIVE
+    if queue == LIVE:
+        compile_kernels()
     try:
-        asyncio.run(_run(url))
+        asyncio.run(_run(url, queue))
     except KeyboardInterrupt:
         return 0
     finally:

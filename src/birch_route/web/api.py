@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import json
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
@@ -11,19 +10,13 @@ from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field
 
 from ..core.data import part_places, woods
-from ..core.errors import InputError
 from ..core.proving.findings import CODES
 from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
 from ..demo.shop import BITS, MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
-from ..service.drawing import drawing_text
-from ..service.routes import Revision
-from .services import S, Services, Who, need
-
-
-class TooLargeError(InputError):
-    code = "too_large"
+from .bodies import json_text, read_body, revision_out
+from .services import S, Who, need
 
 
 class EditIn(BaseModel):
@@ -46,23 +39,6 @@ class RunIn(BaseModel):
     outcome: Annotated[str, Field(pattern="^(fine|chatter|burning|torn|broke|slow|stopped)$")]
     note: Annotated[str, Field(max_length=4000)] = ""
     minutes: dict[str, Annotated[float, Field(ge=0, le=10000)]] = {}
-
-
-def _json(text: str, status: int = 200) -> Response:
-    return Response(text, status_code=status, media_type="application/json")
-
-
-def _revision_out(revision: Revision, services: Services) -> Response:
-    """Answer with a revision. Document, drawing and report are stored as JSON text and go out as they are."""
-    with services.database.transaction() as t:
-        proof = t.maybe("proof", hash=revision.hash, made_with=MADE_WITH)
-        origin = t.maybe("revision_origin", route=revision.route_id, number=revision.state)
-    head = json.dumps({
-        "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,
-        "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo)})
-    drawing = drawing_text(revision.hash, lambda: revision.document)
-    shown = "null" if proof is None else f'{{"report":{proof["report"]},"seconds":{proof["seconds"]:.4f}}}'
-    return _json(f'{head[:-1]},"document":{revision.text},"drawing":{drawing},"proof":{shown}}}')
 
 
 api = APIRouter(prefix="/api")
@@ -101,53 +77,42 @@ def list_routes(services: S, _person: Who, search: Annotated[str, Query(max_leng
 async def import_route(request: Request, services: S, person: Who) -> Response:
     """Import a route file as a new job."""
     need(person, "edit")
-    body = await _body(request)
+    body = await read_body(request, LARGEST_BYTES, "a route file")
     route = await asyncio.to_thread(route_from_text, body, "The file")
     revision = await asyncio.to_thread(services.routes.create, route, person.name, "Imported")
-    return await asyncio.to_thread(_revision_out, revision, services)
+    return await asyncio.to_thread(revision_out, revision, services)
 
 
 @api.post("/routes/{route_id}/copy")
 def copy(route_id: int, services: S, person: Who) -> Response:
     """Make a new job like another, unmeasured."""
     need(person, "edit")
-    return _revision_out(services.routes.copy_unmeasured(route_id, person.name), services)
-
-
-async def _body(request: Request) -> bytes:
-    """Return the body, refused as soon as it is too large."""
-    parts, size = [], 0
-    async for chunk in request.stream():
-        size += len(chunk)
-        if size > LARGEST_BYTES:
-            raise TooLargeError(f"The file is larger than {LARGEST_BYTES // 1_000_000} MB; a route file never is.", where="file")
-        parts.append(chunk)
-    return b"".join(parts)
+    return revision_out(services.routes.copy_unmeasured(route_id, person.name), services)
 
 
 @api.get("/routes/{route_id}")
 def get_route(route_id: int, services: S, _person: Who) -> Response:
     revision = services.routes.latest(route_id)
     services.routes.ask_proof(revision.hash)
-    return _revision_out(revision, services)
+    return revision_out(revision, services)
 
 
 @api.post("/routes/{route_id}/edits")
 def edit(route_id: int, body: EditIn, services: S, person: Who) -> Response:
     need(person, "edit")
-    return _revision_out(services.routes.edit(route_id, body.revision, body.edits, person.name, body.reason), services)
+    return revision_out(services.routes.edit(route_id, body.revision, body.edits, person.name, body.reason), services)
 
 
 @api.post("/routes/{route_id}/undo")
 def undo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
     need(person, "edit")
-    return _revision_out(services.routes.undo(route_id, body.revision, person.name), services)
+    return revision_out(services.routes.undo(route_id, body.revision, person.name), services)
 
 
 @api.post("/routes/{route_id}/redo")
 def redo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
     need(person, "edit")
-    return _revision_out(services.routes.redo(route_id, body.revision, person.name), services)
+    return revision_out(services.routes.redo(route_id, body.revision, person.name), services)
 
 
 @api.get("/routes/{route_id}/revisions")
@@ -170,7 +135,7 @@ def proof(digest: str, services: S, _person: Who) -> Response:
         row = t.maybe("proof", hash=digest, made_with=MADE_WITH)
     if row is None:
         return JSONResponse({"status": "working"}, status_code=202)
-    return _json(f'{{"report":{row["report"]},"seconds":{row["seconds"]:.4f}}}')
+    return json_text({"seconds": round(row["seconds"], 4)}, report=row["report"])
 
 
 @api.post("/proofs/{digest}/again")

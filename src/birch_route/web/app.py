@@ -15,6 +15,7 @@ from fastapi.responses import FileResponse, JSONResponse, RedirectResponse
 from ..core.errors import BirchError
 from ..service.people import NotAllowedError
 from .api import api
+from .drawings import drawings
 from .errors import on_bad_request, on_birch_error
 from .services import COOKIE, Services
 
@@ -77,6 +78,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
         return response
 
     app.include_router(api)
+    app.include_router(drawings)
 
     @app.get("/{path:path}", include_in_schema=False)
     def files(path: str) -> Response:

@@ -15,7 +15,7 @@ import uvicorn
 
 from ..core.errors import InputError
 from ..demo.fill import fill_demo
-from ..jobs.queue import Queue, ensure_schema
+from ..jobs.queue import QUEUES, Queue, ensure_schema
 from ..service.people import People
 from ..service.routes import Routes
 from ..service.state import project_root, state_folder
@@ -84,30 +84,33 @@ def _die_with_parent() -> None:
 
 
 class _Keeper:
-    """Keeps the worker, and the database where it is ours, running."""
+    """Keeps a worker for each queue, and the database where it is ours, running."""
 
     def __init__(self, url: str, private: PrivateServer | None) -> None:
         self._url, self._private = url, private
         self._stop = threading.Event()
-        self._worker: subprocess.Popen[bytes] | None = None
+        self._workers: dict[str, subprocess.Popen[bytes]] = {}
 
     def start(self) -> None:
-        self._start_worker()
+        for queue in QUEUES:
+            self._start_worker(queue)
         threading.Thread(target=self._watch, daemon=True, name="keeper").start()
 
     def stop(self) -> None:
         self._stop.set()
-        if self._worker and self._worker.poll() is None:
-            self._worker.terminate()
+        running = [w for w in self._workers.values() if w.poll() is None]
+        for worker in running:
+            worker.terminate()
+        for worker in running:
             try:
-                self._worker.wait(5)
+                worker.wait(5)
             except subprocess.TimeoutExpired:
-                self._worker.kill()
+                worker.kill()
 
-    def _start_worker(self) -> None:
+    def _start_worker(self, queue: str) -> None:
         environment = {**os.environ, "BIRCH_DATABASE_URL": self._url}
-        self._worker = subprocess.Popen([sys.executable, "-m", "birch_route.jobs.worker"], env=environment, preexec_fn=_die_with_parent,
-                                        start_new_session=True)
+        self._workers[queue] = subprocess.Popen([sys.executable, "-m", "birch_route.jobs.worker", queue], env=environment, preexec_fn=_die_with_parent,
+                                                start_new_session=True)
 
     def _watch(self) -> None:
         while not self._stop.wait(0.5):
@@ -118,6 +121,7 @@ class _Keeper:
                     self._private.start(port)
                 except Exception as exc:  # the next round tries again
                     _say(str(exc))
-            if self._worker and self._worker.poll() is not None and not self._stop.is_set():
-                _say("the worker went away; starting it again")
-                self._start_worker()
+            for queue, worker in list(self._workers.items()):
+                if worker.poll() is not None and not self._stop.is_set():
+                    _say(f"the {queue} worker went away; starting it again")
+                    self._start_worker(queue)

@@ -8,6 +8,7 @@ from fastapi import Cookie, Depends, Request
 
 from ..core.errors import BirchError
 from ..jobs.queue import Queue
+from ..service.drawings import Drawings
 from ..service.people import People, Person
 from ..service.releases import Releases
 from ..service.routes import Routes
@@ -31,6 +32,7 @@ class Services:
         self.database = Database(url)
         self.queue = Queue(url)
         self.routes = Routes(self.database, self.queue)
+        self.drawings = Drawings(self.database, self.queue, self.routes)
         self.people = People(self.database)
         self.releases = Releases(self.database)
         self.news = News(url)

@@ -8,7 +8,6 @@ import numpy as np
 
 from ..vocabulary import MOVE_CODES, RAPID_CODE, MoveKind
 
-
 LEAST_MOVE_MM = 1e-7
 
 

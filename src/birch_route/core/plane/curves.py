@@ -27,6 +27,21 @@ class Chain(_Shape):
     vertices: list[tuple[Mm, Mm, Annotated[float, Field(allow_inf_nan=False, ge=-20, le=20)]]]
 
 
+Bulge = Annotated[float, Field(allow_inf_nan=False, ge=-20, le=20)]
+Segment = tuple[Literal["line"], Mm, Mm] | tuple[Literal["arc"], Mm, Mm, Bulge] | tuple[Literal["cubic"], Mm, Mm, Mm, Mm, Mm, Mm]
+
+
+class Path(_Shape):
+    """A closed run of lines, arcs and cubic curves, as drawings hold them; the last segment ends at the start.
+
+    line: x, y of its end. arc: x, y of its end, bulge as in Chain. cubic: x, y of both control points, x, y of its end.
+    """
+
+    kind: Literal["path"] = "path"
+    start: tuple[Mm, Mm]
+    segments: Annotated[list[Segment], Field(min_length=1, max_length=20_000)]
+
+
 class Spline(_Shape):
     """A smooth closed curve through points (periodic cubic, by chord length)."""
 
@@ -66,15 +81,15 @@ class PartRectangle(_Shape):
     angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
 
 
-Shape = Annotated[Chain | Spline | Rectangle | HeelShape | PartRectangle, Field(discriminator="kind")]
+Drawn = Chain | Spline | Rectangle | Path
+Shape = Annotated[Chain | Spline | Rectangle | Path | HeelShape | PartRectangle, Field(discriminator="kind")]
 
 
-
-def flatten(shape: Chain | Spline | Rectangle, chord_mm: float = TOLERANCES.chord_mm) -> np.ndarray:
+def flatten(shape: Drawn, chord_mm: float = TOLERANCES.chord_mm) -> np.ndarray:
     """Return the curve as points, not repeating the first.
 
     Args:
-        shape: chain, spline or rectangle in the piece's frame, mm.
+        shape: chain, spline, rectangle or path in the piece's frame, mm.
         chord_mm: greatest distance between the curve and its chords.
 
     Returns:
@@ -85,6 +100,8 @@ def flatten(shape: Chain | Spline | Rectangle, chord_mm: float = TOLERANCES.chor
     """
     if isinstance(shape, Rectangle):
         return _flatten_chain(_rectangle_chain(shape), chord_mm)
+    if isinstance(shape, Path):
+        return _flatten_path(shape, chord_mm)
     if isinstance(shape, Spline):
         return _flatten_spline(np.asarray(shape.points, float).reshape(-1, 2), chord_mm)
     return _flatten_chain(shape, chord_mm)
@@ -119,6 +136,40 @@ def _flatten_chain(chain: Chain, chord_mm: float) -> np.ndarray:
     points = np.asarray(out, float)
     keep = np.hypot(*(points - np.roll(points, 1, axis=0)).T) > 1e-7
     return points[keep]
+
+
+def _flatten_path(path: Path, chord_mm: float) -> np.ndarray:
+    at = path.start
+    out: list[tuple[float, float]] = [at]
+    for segment in path.segments:
+        end = (segment[-2], segment[-1]) if segment[0] != "arc" else (segment[1], segment[2])
+        if segment[0] == "arc" and abs(segment[3]) > 1e-9:
+            out.extend(arc_points(at, end, segment[3], chord_mm)[1:])
+        elif segment[0] == "cubic":
+            out.extend(cubic_points(at, segment[1:3], segment[3:5], end, chord_mm)[1:])
+        else:
+            out.append(end)
+        at = end
+    points = np.asarray(out, float)
+    keep = np.hypot(*(points - np.roll(points, 1, axis=0)).T) > 1e-7
+    points = points[keep]
+    if len(points) < 3:
+        raise GeometryError("An outline needs at least three points, or two with an arc.", points=len(points))
+    return points
+
+
+def cubic_points(p0: tuple[float, float], p1: tuple[float, float], p2: tuple[float, float], p3: tuple[float, float], chord_mm: float) -> list[tuple[float, float]]:
+    """Return points along a cubic curve, both ends included.
+
+    Source: a chord over a step h of the parameter is within h^2 max|B''| / 8 of the curve, and |B''| is at most six
+    times the greater second difference of the control points.
+    """
+    a, b, c, d = (np.asarray(p, float) for p in (p0, p1, p2, p3))
+    bent = max(float(np.hypot(*(a - 2 * b + c))), float(np.hypot(*(b - 2 * c + d))))
+    count = min(4096, max(1, math.ceil(math.sqrt(0.75 * bent / chord_mm))))
+    t = np.linspace(0, 1, count + 1)[:, None]
+    points = (1 - t) ** 3 * a + 3 * (1 - t) ** 2 * t * b + 3 * (1 - t) * t**2 * c + t**3 * d
+    return [tuple(p) for p in points.tolist()]
 
 
 def arc_points(

@@ -12,10 +12,10 @@ from shapely.validation import explain_validity
 
 from ..errors import GeometryError
 from ..tolerances import TOLERANCES, Tolerances
-from .curves import Chain, Rectangle, Spline, flatten
+from .curves import Drawn, flatten
 
 
-def region_from(shape: Chain | Spline | Rectangle, name: str, tol: Tolerances = TOLERANCES) -> Polygon:
+def region_from(shape: Drawn, name: str, tol: Tolerances = TOLERANCES) -> Polygon:
     """Return the filled region of a closed shape, counter-clockwise; the newest are kept.
 
     Args:
@@ -29,7 +29,7 @@ def region_from(shape: Chain | Spline | Rectangle, name: str, tol: Tolerances = 
 
 
 @lru_cache(maxsize=256)
-def _region(kind: type[Chain | Spline | Rectangle], shape: str, name: str, tol: Tolerances) -> Polygon:
+def _region(kind: type[Drawn], shape: str, name: str, tol: Tolerances) -> Polygon:
     polygon = Polygon(flatten(kind.model_validate_json(shape), tol.chord_mm))
     if not polygon.is_valid:
         why = explain_validity(polygon)

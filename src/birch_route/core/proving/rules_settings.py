@@ -66,16 +66,19 @@ def bend(sim: Simulation) -> Iterator[Finding]:
     """The bit bends more than rough passes, or the pass along the wall, allow."""
     limits = figures()["bend"]
     for step in _cutting(sim):
-        for cut, limit, words in ((step.load, limits["rough_mm"], "rough work"), (step.finish_load, limits["finish_mm"], "a pass along the wall")):
-            if cut is None or cut.bend_mm <= limit * MARGIN:
-                continue
-            yield finding(
-                "settings.bend", f"The {step.bit.name} gives way {cut.bend_mm:.2f} at {step.operation.name}; {limit:.2f} is the most for {words}.",
-                operation=step.operation.id, cures=_shallower(sim, step) if cut is step.load else _shallower_finish(sim, step),
-                facts=[Fact(name="bend", value=round(cut.bend_mm, 3)), Fact(name="force", value=round(cut.force_n, 1), unit="N"),
-                       Fact(name="most", value=limit, source="figures, unverified")],
-            )
-            break
+        passes = ((step.load, limits["rough_mm"], "rough work", _shallower), (step.finish_load, limits["finish_mm"], "a pass along the wall", _shallower_finish))
+        over = [p for p in passes if p[0] is not None and p[0].bend_mm > p[1] * MARGIN]
+        if not over:
+            continue
+        cut, limit, words, _ = max(over, key=lambda p: p[0].bend_mm / p[1])
+        cures = [cure(sim, step)[:1] for _, _, _, cure in over]
+        both = [c for found in cures for c in found]
+        yield finding(
+            "settings.bend", f"The {step.bit.name} gives way {cut.bend_mm:.2f} at {step.operation.name}; {limit:.2f} is the most for {words}.",
+            operation=step.operation.id, cures=[Cure(label=", ".join(c.label for c in both), edits=[e for c in both for e in c.edits])] if all(cures) else [],
+            facts=[Fact(name="bend", value=round(cut.bend_mm, 3)), Fact(name="force", value=round(cut.force_n, 1), unit="N"),
+                   Fact(name="most", value=limit, source="figures, unverified")],
+        )
 
 
 MARGIN = 1.15  # the load is approximate: a bend this much over its limit is not yet told

@@ -1,0 +1,149 @@
+"""A new job from nothing: an outline, drawn or imported, becomes a piece with its blank, holding and proposed route."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from ..data import figures, wood
+from ..errors import InputError
+from ..plane.curves import Chain, Drawn, Path, Rectangle, Spline, flatten
+from ..plane.moved import Move, moved
+from ..plane.regions import region_from
+from ..route import SCHEMA, Route, read_route
+from ..vocabulary import PieceKind
+from .propose import propose_route
+
+ROUND_WITHIN_MM = 0.02
+MARGIN_MM = 22.0  # beyond the outline: the bit, a screw head, and the way past it
+
+
+@dataclass(frozen=True)
+class Inner:
+    """A closed curve inside the outline. depth_mm None goes through."""
+
+    shape: Drawn
+    name: str
+    depth_mm: float | None
+
+
+@dataclass(frozen=True)
+class Start:
+    """What a new job is made of."""
+
+    job: str
+    kind: PieceKind
+    outline: Drawn
+    wood: str
+    thickness_mm: float
+    machine: dict[str, Any]
+    bits: list[dict[str, Any]]
+    inner: list[Inner] = field(default_factory=list)
+    left_handed: bool = False
+    with_parts: bool = False  # a body that takes a neck, a bridge and a pickup, all still to be measured
+    skim_mm: float = 0.0
+
+
+def to_centre_line(outline: Drawn, inner: list[Drawn], *, length_mm: float | None = None, turn_deg: float = 0.0, mirror: bool = False,
+                   centre_y_mm: float | None = None) -> tuple[Drawn, list[Drawn]]:
+    """Return outline and inner curves in the piece's frame: left end at x = 0, the centre line at y = 0.
+
+    Args:
+        length_mm: scales everything so that the outline becomes this long; None keeps the size.
+        turn_deg: turns the drawing first, so that the neck end comes to the left.
+        mirror: mirrors across the centre line: a left-handed build.
+        centre_y_mm: where the centre line lies in the turned drawing; None takes the middle of the outline's box, which is
+            the centre line of an even outline only.
+    """
+    turned = [moved(s, Move(angle_rad=math.radians(turn_deg))) for s in [outline, *inner]]
+    points = flatten(turned[0])
+    low, high = points.min(0), points.max(0)
+    scale = 1.0 if length_mm is None else length_mm / float(high[0] - low[0])
+    middle = float((low[1] + high[1]) / 2) if centre_y_mm is None else centre_y_mm
+    placed = [moved(s, Move(dx_mm=-float(low[0]) * scale, dy_mm=-middle * scale, scale=scale)) for s in turned]
+    if mirror:
+        placed = [moved(s, Move(mirror=True)) for s in placed]
+    return placed[0], placed[1:]
+
+
+def circle_of(shape: Drawn) -> tuple[float, float, float] | None:
+    """Return centre and diameter where a closed curve is a circle within ROUND_WITHIN_MM, else None."""
+    points = flatten(shape)
+    if len(points) < 12:
+        return None
+    low, high = points.min(0), points.max(0)
+    centre = (low + high) / 2
+    radii = np.hypot(*(points - centre).T)
+    if radii.max() - radii.min() > max(ROUND_WITHIN_MM, 0.002 * radii.mean()):
+        return None
+    return float(centre[0]), float(centre[1]), float(2 * radii.mean())
+
+
+def start_route(start: Start) -> Route:
+    """Return a new route with its operations proposed.
+
+    Raises:
+        InputError, GeometryError: the outline cannot be cut, a curve lies outside it, or the wood is unknown.
+        InfeasibleError: no bit can cut it.
+    """
+    wood(start.wood)
+    flip = Move(mirror=start.left_handed)
+    outline = moved(start.outline, flip)
+    region = region_from(outline, "The outline")
+    features: list[dict[str, Any]] = []
+    if start.with_parts:
+        features += _body_features()
+    for number, one in enumerate(start.inner, 1):
+        shape = moved(one.shape, flip)
+        inside = region_from(shape, one.name)
+        if not region.buffer(0.5).covers(inside):
+            raise InputError(f"{one.name} reaches outside the outline. Leave it out, or give it another layer.", where=one.name)
+        features.append(_inner_feature(one, shape, number))
+    features.append({"kind": "outline", "id": "outline", "name": "Outline", "shape": outline.model_dump(mode="json")})
+    xmin, ymin, xmax, ymax = region.bounds
+    x, y = math.floor(xmin - MARGIN_MM), math.floor(ymin - MARGIN_MM)
+    length, width = math.ceil(xmax + MARGIN_MM) - x, math.ceil(ymax + MARGIN_MM) - y
+    document = {
+        "schema": SCHEMA, "job": start.job, "piece": {"kind": start.kind.value, "name": start.job, "features": features},
+        "parts": _body_parts() if start.with_parts else [], "choices": {"scale_mm": 628.65} if start.with_parts else {},
+        "blank": {"wood": start.wood, "length_mm": length, "width_mm": width, "thickness_mm": start.thickness_mm + start.skim_mm, "x_mm": x, "y_mm": y, "skim_mm": start.skim_mm},
+        "machine": start.machine, "bits": start.bits,
+        "setups": [{"id": "front", "name": "Front face up", "face": "front", "zero": {"xy": "lower_left", "z": "bed"}, "hardware": [
+            {"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0}
+            for k, (px, py) in enumerate([(x + 7, y + 7), (x + length - 7, y + 7), (x + length - 7, y + width - 7), (x + 7, y + width - 7)], 1)]}],
+        "bench_steps": [{"id": "tabs", "name": "Saw the tabs, trim flush", "minutes": 12}],
+    }
+    route = propose_route(read_route(document))
+    last = route.operations[-1].id
+    return route.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) for s in route.bench_steps]})
+
+
+def _inner_feature(one: Inner, shape: Chain | Spline | Rectangle | Path, number: int) -> dict[str, Any]:
+    circle = circle_of(shape)
+    if circle is not None:
+        x, y, diameter = circle
+        return {"kind": "hole", "id": f"hole_{number}", "name": one.name, "points": [[x, y]], "diameter_mm": round(diameter, 3), "depth_mm": one.depth_mm}
+    if one.depth_mm is None:
+        raise InputError(f"{one.name} goes through and is not round. Give it a depth; openings of any shape come later.", where=one.name)
+    return {"kind": "pocket", "id": f"pocket_{number}", "name": one.name, "shape": shape.model_dump(mode="json"), "depth_mm": one.depth_mm,
+            "least_floor_mm": figures()["floors_mm"]["cavity"]}
+
+
+def _body_features() -> list[dict[str, Any]]:
+    """Return the features that follow from a neck, a pickup and a bridge once these are measured."""
+    floors = figures()["floors_mm"]
+    return [
+        {"kind": "pocket", "id": "neck_pocket", "name": "Neck pocket", "shape": {"kind": "heel", "part": "neck", "corner_radius_mm": 3}, "depth_mm": 16.0,
+         "depth_from": {"kind": "stack"}, "finish_class": "fitted", "least_floor_mm": floors["neck_pocket"], "open_at_neck": True},
+        {"kind": "pocket", "id": "pickup_pocket", "name": "Pickup pocket", "shape": {"kind": "part_rectangle", "part": "pickup", "gap_mm": 0.6, "x_mm": 150, "y_mm": 0},
+         "depth_mm": 19, "depth_from": {"kind": "reading", "part": "pickup", "place": "depth", "plus_mm": 1.5}, "least_floor_mm": 8},
+        {"kind": "pocket", "id": "bridge_recess", "name": "Bridge recess", "shape": {"kind": "part_rectangle", "part": "bridge", "gap_mm": 0.2, "at_saddle": True},
+         "depth_mm": 1.5, "finish_class": "shown", "least_floor_mm": 15},
+    ]
+
+
+def _body_parts() -> list[dict[str, Any]]:
+    return [{"id": "neck", "kind": "neck", "name": "Neck"}, {"id": "bridge", "kind": "bridge", "name": "Bridge"}, {"id": "pickup", "kind": "pickup", "name": "Pickup"}]

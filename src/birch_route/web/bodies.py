@@ -1,0 +1,57 @@
+"""Bodies in and out: bounded reading, and answers put together from JSON text that is stored."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from fastapi import Request, Response
+
+from ..core.errors import InputError
+from ..core.proving.prove import MADE_WITH
+from ..service.drawing import drawing_text
+from ..service.routes import Revision
+from .services import Services
+
+
+class TooLargeError(InputError):
+    """A body that is larger than what is read."""
+
+    code = "too_large"
+
+
+async def read_body(request: Request, most: int, what: str) -> bytes:
+    """Return the body, refused as soon as it is known to be too large.
+
+    Raises:
+        TooLargeError: more than `most` bytes.
+    """
+    refused = TooLargeError(f"The file is larger than {most // 1_000_000} MB, the most that {what} may be.", where="file")
+    stated = request.headers.get("content-length", "")
+    if stated.isdigit() and int(stated) > most:
+        raise refused
+    parts, size = [], 0
+    async for chunk in request.stream():
+        size += len(chunk)
+        if size > most:
+            raise refused
+        parts.append(chunk)
+    return b"".join(parts)
+
+
+def json_text(head: dict[str, Any], **texts: str) -> Response:
+    """Answer with an object: `head` as JSON, and members whose JSON text is stored already."""
+    members = "".join(f",{json.dumps(name)}:{text}" for name, text in texts.items())
+    return Response(json.dumps(head)[:-1] + members + "}", media_type="application/json")
+
+
+def revision_out(revision: Revision, services: Services) -> Response:
+    """Answer with a revision. Document, drawing and report are stored as JSON text and go out as they are."""
+    with services.database.transaction() as t:
+        proof = t.maybe("proof", hash=revision.hash, made_with=MADE_WITH)
+        origin = t.maybe("revision_origin", route=revision.route_id, number=revision.state)
+    head = {
+        "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,
+        "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo)}
+    shown = "null" if proof is None else f'{{"report":{proof["report"]},"seconds":{proof["seconds"]:.4f}}}'
+    return json_text(head, document=revision.text, drawing=drawing_text(revision.hash, lambda: revision.document), proof=shown)
