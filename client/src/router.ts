@@ -4,6 +4,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', component: () => import('./bench/BenchView.vue') },
+    { path: '/new', component: () => import('./start/StartView.vue') },
     { path: '/signed-out', component: () => import('./bench/SignedOut.vue') },
     { path: '/routes/:id(\\d+)', redirect: (to) => `/routes/${String(to.params.id)}/route` },
     { path: '/routes/:id(\\d+)/measure', component: () => import('./measure/MeasureView.vue') },

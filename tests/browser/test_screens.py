@@ -134,6 +134,32 @@ class Screens(unittest.TestCase):
         self.page.click("text=Write the programs")
         self.page.wait_for_selector("text=Read back and simulated")
 
+    def test_a_drawing_becomes_a_job(self):
+        body = b'''<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 300 200"><rect x="20" y="20" width="240" height="150" rx="20"/>
+            <rect x="60" y="60" width="60" height="40" rx="5"/><circle cx="180" cy="100" r="7"/><path d="M200 40 L230 60 L230 40 L200 60 Z"/></svg>'''
+        self.page.goto(f"{self.server.url}/new")
+        self.page.set_input_files("input[type=file]", {"name": "board.svg", "mimeType": "image/svg+xml", "buffer": body})
+        self.page.click("text=mm: 240 × 150")
+        self.page.wait_for_selector("text=crosses itself, ringed")
+        self.assertEqual(self.page.locator(".loops tr").count(), 4)
+        self.page.get_by_label("Deep").first.fill("9")
+        self.page.get_by_label("Deep").first.press("Enter")
+        self.page.click("text=Make the job")
+        self.page.wait_for_selector("text=Nothing to settle")
+        self.assertIn("board", self.page.locator("h1").inner_text())
+
+    def test_an_outline_of_our_own_follows_its_numbers_and_becomes_a_body(self):
+        self.page.goto(f"{self.server.url}/new")
+        self.page.get_by_role("radio", name="Plover").click()
+        before = self.page.locator(".large polygon").get_attribute("points")
+        self.page.get_by_label("Long").fill('15 3/4"')
+        self.page.get_by_label("Long").press("Enter")
+        self.page.wait_for_function("(b) => document.querySelector('.large polygon').getAttribute('points') !== b", arg=before)
+        self.assertRegex(self.page.get_by_label("Long").input_value(), r"^400\.[01]$")
+        self.page.get_by_label("Name of the job").fill("A plover")
+        self.page.click("text=Make the job")
+        self.page.wait_for_selector("text=readings to take")
+
     def test_a_screw_is_moved_by_keyboard_and_by_dragging(self):
         route = self.new_route(route_named("control_plate"))
         self.open(route, "hold")
@@ -186,8 +212,8 @@ class Screens(unittest.TestCase):
         axe = (ROOT / "client" / "node_modules" / "axe-core" / "axe.min.js").read_text()
         route = self.new_route(changed(route_named("siskin_body"), put("operations.pocket_pickup_pocket.settings.feed_mm_min", 1200)))
         for theme in ("light", "dark"):
-            for view in ("", "route", "measure", "hold", "run"):
-                self.page.goto(f"{self.server.url}/routes/{route}/{view}" if view else self.server.url)
+            for view in ("", "new", "route", "measure", "hold", "shop", "run"):
+                self.page.goto(f"{self.server.url}/routes/{route}/{view}" if view not in ("", "new") else f"{self.server.url}/{view}")
                 self.page.evaluate(f"localStorage.setItem('birch_theme', '{theme}')")
                 self.page.reload()
                 self.page.wait_for_load_state("networkidle" if not view else "load")

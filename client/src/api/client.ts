@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { Edit, Failure, Release, RouteRow, RouteState, RunRow, Shop } from './types'
+import type { DrawingState, Edit, Failure, Outline, Release, RouteRow, RouteState, RunRow, Shop } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -26,6 +26,18 @@ async function call<T>(path: string, method = 'GET', body?: unknown): Promise<T>
 }
 
 export const api = {
+  outline: (style: string, length_mm: number, width_mm: number, waist: number, horn: number) =>
+    call<Outline>(`/outlines?style=${style}&length_mm=${length_mm}&width_mm=${width_mm}&waist=${waist}&horn=${horn}`),
+  async bring_drawing(file: File, join_mm: number): Promise<{ id: number }> {
+    const answer = await fetch(`/api/drawings?name=${encodeURIComponent(file.name)}&join_mm=${join_mm}`, { method: 'POST', body: file })
+    const data = await answer.json()
+    if (!answer.ok) throw new BirchFailure(answer.status, data as Failure)
+    return data as { id: number }
+  },
+  drawing: (id: number) => call<DrawingState>(`/drawings/${id}`),
+  drawing_again: (id: number, unit: string | null, join_mm: number) => call<{ id: number }>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
+  stop_drawing: (id: number) => call<unknown>(`/drawings/${id}/stop`, 'POST'),
+  new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   me: () => call<{ name: string; role: string }>('/me'),
   shop: () => call<Shop>('/shop'),
   routes: (search: string, skip: number) => call<{ count: number; routes: RouteRow[] }>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),

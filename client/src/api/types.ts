@@ -86,6 +86,14 @@ export interface Release {
   read_back: { machine_s: number; greatest_difference_mm: number }
 }
 export interface RunRow { id: number; revision: number; outcome: string; note: string; minutes: Record<string, number>; made_by: string; made_at: string }
+export interface Outline { styles: string[]; points: Point[] }
+export interface DrawingState {
+  id: number; name: string; unit: string | null; join_mm: number; status: 'waiting' | 'reading' | 'done' | 'failed' | 'stopped'; progress: number
+  result: {
+    needs_unit?: boolean; sizes?: Record<string, [number, number]>; loops?: import('../start/curves').Loop[]; loops_in_all?: number; layers?: string[]; open_runs?: number
+    changes?: { what: string; words: string; x_mm: number; y_mm: number; amount_mm: number }[]; message?: string
+  } | null
+}
 export interface Failure { code: string; message: string; where: string | null; facts: Record<string, unknown> }
 export interface Shop {
   woods: { id: string; name: string; botanical: string; density_kg_m3: number; tear_out: string; dust: string; source: string }[]; machines: Machine[]; bits: Bit[]

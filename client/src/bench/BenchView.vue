@@ -57,6 +57,7 @@ watch(search, () => void load())
       <h1>On the bench</h1>
       <v-text-field v-model="search" label="Find a job" class="find" clearable />
       <button class="cure" @click="file?.click()">Bring in a route file</button>
+      <router-link class="go" to="/new">New job</router-link>
       <input ref="file" type="file" accept=".json,application/json" class="visually-hidden" aria-label="Route file" tabindex="-1" @change="bring" />
     </div>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
@@ -90,6 +91,7 @@ li { border-top: 1px solid var(--rule); }
 li a { display: grid; grid-template-columns: 40px 240px 150px 1fr auto auto; gap: 14px; align-items: center; text-decoration: none; padding: 0 6px; min-height: 62px; }
 li a:hover { background: var(--bark); }
 .name { font-size: 20px; }
+.go { text-decoration: none; }
 .none { padding: 34px 0; font-size: 18px; }
 .ember { color: var(--ember); }
 @media (max-width: 900px) { li a { grid-template-columns: 40px 1fr; } .note, .when { display: none; } }

@@ -34,6 +34,18 @@ export function length(mm: number | null | undefined, places = 2): string {
   return Number(text) === 0 ? (0).toFixed(places) : text.replace('-', '−')
 }
 
+/** Read a length as the server does: plain numbers in the unit in use, fractions as inches. Null where it is none. */
+export function read_length(text: string, now: Unit): number | null {
+  const match = /^([+-]?)\s*(?:(\d+)[\s-]+(\d+)\s*\/\s*(\d+)|(\d+)\s*\/\s*(\d+)|(\d+(?:[.,]\d*)?|[.,]\d+))\s*(mm|in|inch|"|″)?$/i.exec(text.trim().replace('−', '-'))
+  if (!match) return null
+  const [, sign, whole, top, bottom, lone_top, lone_bottom, plain, said] = match
+  const fraction = plain === undefined
+  const value = fraction ? Number(whole ?? 0) + Number(top ?? lone_top) / Number(bottom ?? lone_bottom) : Number(plain.replace(',', '.'))
+  const inches = said ? said.toLowerCase() !== 'mm' : fraction || now === 'inch'
+  const mm = value * (inches ? 25.4 : 1) * (sign === '-' ? -1 : 1)
+  return Number.isFinite(mm) && Math.abs(mm) <= 10_000 ? mm : null
+}
+
 export function grouped(value: number): string {
   return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
 }

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..core.errors import InputError
-from ..core.plane.drawing import Change, Drawing, Stroke, close_strokes
+from ..core.plane.drawing import Change, Drawing, Stroke, close_strokes, end_of
 
 LARGEST_DRAWING_BYTES = 24_000_000
 MOST_SEGMENTS = 2_000_000
@@ -54,8 +54,8 @@ def read_drawing(data: bytes, name: str, unit: str | None, join_mm: float, progr
         raise InputError(f"{name} holds no line, arc or curve. {left_out}".strip(), where=name)
     scale = UNITS[unit] if unit else raw.mm_per_unit
     if scale is None:
-        xs = [p for s in raw.strokes for p in (s.start[0], s.end[0])]
-        ys = [p for s in raw.strokes for p in (s.start[1], s.end[1])]
+        ends = [p for s in raw.strokes for p in (s.start, *map(end_of, s.segments))]
+        xs, ys = zip(*ends, strict=True)
         long, wide = max(xs) - min(xs), max(ys) - min(ys)
         return {"needs_unit": True, "sizes": {u: [round(long * f, 2), round(wide * f, 2)] for u, f in UNITS.items()}}
     drawing = close_strokes(raw.strokes, scale, join_mm)

@@ -18,6 +18,7 @@ from .curves import Path, flatten
 Point = tuple[float, float]
 LOOK_MM = 0.01  # how finely a loop is flattened to judge it
 MOST_CHANGES = 400
+SAME_MM = 0.02  # runs nearer to one another than this were drawn twice
 THIN_FROM, THIN_MM = 2000, 0.004
 TINY_MM = 0.01  # shorter than this is no segment
 
@@ -151,18 +152,20 @@ def _middle(stroke: Stroke) -> Point:
 
 
 def _without_duplicates(runs: list[Stroke], changes: list[Change]) -> list[Stroke]:
-    seen: set[tuple] = set()
-    out = []
-    for run in runs:
-        ends = sorted([(round(run.start[0] / TINY_MM), round(run.start[1] / TINY_MM)), (round(run.end[0] / TINY_MM), round(run.end[1] / TINY_MM))])
-        middle = _middle(run)
-        key = (*ends, round(middle[0] / TINY_MM), round(middle[1] / TINY_MM), len(run.segments))
-        if key in seen:
-            changes.append(Change("duplicate", "Dropped a line that was drawn twice.", *run.start))
-            continue
-        seen.add(key)
-        out.append(run)
-    return out
+    """Drop runs that lie on another within SAME_MM, whichever way they were drawn; the first of them stays."""
+    if len(runs) < 2:
+        return runs
+    marks = np.empty((len(runs), 7))
+    for k, run in enumerate(runs):
+        (ax, ay), (bx, by) = run.start, run.end
+        dx, dy = bx - ax, by - ay
+        marks[k] = ax + bx, ay + by, abs(dx), abs(dy), dx * dy / max(math.hypot(dx, dy), 1e-9), *_middle(run)
+    dropped: set[int] = set()
+    for first, second in sorted(map(tuple, cKDTree(marks).query_pairs(SAME_MM, p=math.inf, output_type="ndarray").tolist())):
+        if first not in dropped and second not in dropped and len(runs[first].segments) == len(runs[second].segments):
+            dropped.add(second)
+            changes.append(Change("duplicate", "Dropped a line that was drawn twice.", *runs[second].start))
+    return [run for k, run in enumerate(runs) if k not in dropped]
 
 
 def _joined(runs: list[Stroke], join_mm: float, changes: list[Change]) -> list[Stroke]:
@@ -251,7 +254,7 @@ def _loop(run: Stroke, changes: list[Change]) -> Loop | None:
         words = explain_validity(polygon)
         numbers = words[words.find("[") + 1: words.find("]")].split() if "[" in words else ["nan", "nan"]
         crossing = (float(numbers[0]), float(numbers[1]))
-    area = abs(float(shapely.area(polygon)))
+    area = abs(float(shapely.area(polygon if crossing is None else shapely.make_valid(polygon))))  # a figure of eight has no area of its own
     if area < 0.05:
         return None
     return Loop(path, run.layer, area, tuple(float(v) for v in polygon.bounds), crossing)  # type: ignore[arg-type]
