@@ -1,0 +1,52 @@
+"""Edge distances, walls and floors of every feature, as a table: what stands nearest, and how much wood is left."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .resolve import Resolved
+
+
+@dataclass(frozen=True)
+class Clearance:
+    """One feature: wood to the outside, to its nearest neighbour that it does not meet, and under its floor, mm."""
+
+    feature: str
+    name: str
+    depth_mm: float | None
+    to_outside_mm: float
+    nearest: str | None
+    wall_mm: float | None
+    floor_mm: float | None
+    meets: list[str]
+
+
+def clearances(resolved: Resolved, thickness_mm: float) -> list[Clearance]:
+    """Return the clearances of a piece's features, in the piece's order.
+
+    Args:
+        thickness_mm: of the finished piece.
+    """
+    solids = [s for s in resolved.solids.values() if s.kind != "outline"]
+    rim = resolved.outline.exterior
+    out = []
+    for one in solids:
+        others = [o for o in solids if o is not one]
+        apart = [(one.region.distance(o.region), o.name) for o in others if not o.region.intersects(one.region)]
+        wall, nearest = min(apart, default=(None, None))
+        inside = 0.0 if one.is_open or not resolved.outline.contains(one.region) else float(one.region.distance(rim))
+        depth = None if one.floor_mm is None else -one.floor_mm
+        out.append(Clearance(one.id, one.name, depth, inside, nearest, wall, None if depth is None else thickness_mm - depth,
+                             [o.name for o in others if o.region.intersects(one.region)]))
+    return out
+
+
+def screw_length(screw_mm: float, plate_mm: float, body_under_pocket_mm: float, heel_wood_mm: float, keep_mm: float = 3.0) -> tuple[float, bool]:
+    """Return how deep a neck screw bites into the heel, and whether it stays clear of the fretboard.
+
+    Args:
+        screw_mm: under its head. plate_mm: thickness of plate or ferrule. body_under_pocket_mm: wood between pocket floor and back.
+        heel_wood_mm: heel without its board. keep_mm: wood to keep between tip and board.
+    """
+    bite = screw_mm - plate_mm - body_under_pocket_mm
+    return bite, bite <= heel_wood_mm - keep_mm
