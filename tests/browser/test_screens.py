@@ -160,6 +160,33 @@ class Screens(unittest.TestCase):
         self.page.click("text=Make the job")
         self.page.wait_for_selector("text=readings to take")
 
+    def test_the_layout_is_told_twice_and_the_height_stack_answers_any_question(self):
+        self.page.goto(f"{self.server.url}/routes/{self.new_route(route_named('siskin_body'))}/layout")
+        self.page.wait_for_selector("text=The two differ by 0.00")
+        saddle = self.page.get_by_label("Saddle above its seat")
+        saddle.fill("17")
+        saddle.press("Enter")
+        self.page.locator(".found", has_text="14.69").wait_for()
+        self.page.locator("aside .v-select").first.click()
+        self.page.get_by_role("option", name="Neck angle or wedge").click()
+        deep = self.page.get_by_label("Pocket deep")
+        deep.fill("16.19")
+        deep.press("Enter")
+        self.page.locator(".found", has_text="0.46°").wait_for()
+        self.page.wait_for_selector("text=near the end of their travel")
+
+    def test_a_part_is_added_and_measured(self):
+        self.open(self.new_route(route_named("control_plate")), "measure")
+        self.page.locator(".add").click()
+        self.page.get_by_role("option", name="Pot", exact=True).click()
+        self.page.wait_for_selector("text=4 readings to take")
+        self.page.locator("#reading").focus()
+        self.page.keyboard.type("7.05")
+        self.page.keyboard.press("Enter")
+        self.page.wait_for_selector("text=1 taken")
+        self.page.click("text=Take Pot off the list")
+        self.page.wait_for_selector("text=Take Pot off the list", state="detached")
+
     def test_a_screw_is_moved_by_keyboard_and_by_dragging(self):
         route = self.new_route(route_named("control_plate"))
         self.open(route, "hold")
@@ -212,7 +239,7 @@ class Screens(unittest.TestCase):
         axe = (ROOT / "client" / "node_modules" / "axe-core" / "axe.min.js").read_text()
         route = self.new_route(changed(route_named("siskin_body"), put("operations.pocket_pickup_pocket.settings.feed_mm_min", 1200)))
         for theme in ("light", "dark"):
-            for view in ("", "new", "route", "measure", "hold", "shop", "run"):
+            for view in ("", "new", "route", "measure", "layout", "hold", "shop", "run"):
                 self.page.goto(f"{self.server.url}/routes/{route}/{view}" if view not in ("", "new") else f"{self.server.url}/{view}")
                 self.page.evaluate(f"localStorage.setItem('birch_theme', '{theme}')")
                 self.page.reload()

@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { DrawingState, Edit, Failure, Outline, Release, RouteRow, RouteState, RunRow, Shop } from './types'
+import type { DrawingState, Edit, Failure, HeightStack, Layout, Outline, WireWindow, Release, RouteRow, RouteState, RunRow, Shop } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -38,6 +38,9 @@ export const api = {
   drawing_again: (id: number, unit: string | null, join_mm: number) => call<{ id: number }>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
   stop_drawing: (id: number) => call<unknown>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
+  layout: (id: number) => call<Layout>(`/routes/${id}/layout`),
+  heights: (id: number, body: Record<string, unknown>) => call<{ heights: HeightStack | null }>(`/routes/${id}/heights`, 'POST', body),
+  wire_hole: (body: Record<string, number>) => call<{ window: WireWindow | null }>('/wire-hole', 'POST', body),
   me: () => call<{ name: string; role: string }>('/me'),
   shop: () => call<Shop>('/shop'),
   routes: (search: string, skip: number) => call<{ count: number; routes: RouteRow[] }>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),

@@ -86,6 +86,23 @@ export interface Release {
   read_back: { machine_s: number; greatest_difference_mm: number }
 }
 export interface RunRow { id: number; revision: number; outcome: string; note: string; minutes: Record<string, number>; made_by: string; made_at: string }
+export interface HeightStack {
+  unknown: string; failed: string | null; heel_mm: number; fret_mm: number; depth_mm: number; angle_deg: number; saddle_mm: number; recess_mm: number; action_12th_mm: number
+  at_nut_mm: number; reach_mm: number; heel_length_mm: number; shim_mm: number; wedge_thick_mm: number; travel_down_mm: number | null; travel_up_mm: number | null
+}
+export interface Layout {
+  missing: string[]; frets: number[]
+  saddle: { x_mm: number; from_heel_mm: number; words: string; again_mm: number | null; again_words: string | null; differ_mm: number | null } | null
+  scale: { stated_mm: number; measured_mm: number; difference_mm: number; agrees: boolean } | null
+  strings: { lines: [number, number, number, number][]; gaps: { place: string; bass_mm: number; treble_mm: number; least_mm: number; enough: boolean }[]
+    poles: { part: string; x_mm: number; strings_mm: number; poles_mm: number; differ_mm: number; within: boolean }[] } | null
+  heights: HeightStack | null
+  ghosts: { part: string; name: string; ring: Point[] }[]
+  clearances: { feature: string; name: string; depth_mm: number | null; to_outside_mm: number; nearest: string | null; wall_mm: number | null; floor_mm: number | null; meets: string[] }[]
+  weight: { kg: number; x_mm: number; y_mm: number; z_mm: number; solid_kg: number; density_kg_m3: number; density_from: string; shares: { feature: string; name: string; grams: number }[] }
+  screws: { part: string; long_mm: number; body_mm: number; bite_mm: number; heel_wood_mm: number; clear: boolean; board_known: boolean }[]
+}
+export interface WireWindow { least_deg: number; most_deg: number; enters_deep_mm: number; leaves_deep_mm: number; drill_length_mm: number }
 export interface Outline { styles: string[]; points: Point[] }
 export interface DrawingState {
   id: number; name: string; unit: string | null; join_mm: number; status: 'waiting' | 'reading' | 'done' | 'failed' | 'stopped'; progress: number

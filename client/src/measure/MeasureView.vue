@@ -20,6 +20,8 @@ const place = computed<Place | undefined>(() => part.value?.places.find((p) => p
 const values = computed(() => Object.fromEntries((part.value?.places ?? []).map((p) => [p.place, p.value_mm])))
 const drawn = computed(() => (part.value ? draw_part(part.value.kind, values.value) : null))
 const typed = ref('')
+const using = ref(localStorage.getItem('birch_using') ?? 'caliper')
+watch(using, (now) => localStorage.setItem('birch_using', now))
 const field = ref<HTMLInputElement>()
 const choices = computed(() => open.state?.document.choices)
 const derivations = computed(() => open.state?.drawing.derivations ?? [])
@@ -48,11 +50,23 @@ async function keep() {
   if (!text) return step(1)
   const { label, place: key, values_mm } = place.value
   typed.value = ''  // the next reading may be typed while this one is kept
-  const kept = edit([{ do: 'keep_reading', part: part.value.id, place: key, typed: text, unit: unit.value, at: new Date().toISOString().slice(0, 10) }])
+  const kept = edit([{ do: 'keep_reading', part: part.value.id, place: key, typed: text, unit: unit.value, at: new Date().toISOString().slice(0, 10), using: using.value.trim() }])
   if (values_mm.length + 1 >= 3) step(1)
   if (await kept) open.said = `Kept ${text} for ${label}`
   else if (!typed.value) { choose(key); typed.value = text }
   field.value?.focus()
+}
+const kinds = [['neck', 'Neck'], ['bridge', 'Bridge'], ['pickup', 'Pickup'], ['plate', 'Cover plate'], ['guard', 'Guard'], ['pot', 'Pot'], ['switch', 'Switch'], ['jack', 'Jack'], ['tuner', 'Tuner'], ['nut', 'String nut'],
+  ['insert', 'Insert'], ['screw', 'Neck screw'], ['strap_pin', 'Strap pin'], ['rod', 'Truss rod']].map(([value, title]) => ({ value, title }))
+async function add(kind: string | null) {
+  if (!kind) return
+  const title = kinds.find((k) => k.value === kind)!.title
+  const same = parts.value.filter((p) => p.kind === kind).length
+  if (await edit([{ do: 'add_part', kind, name: same ? `${title} ${same + 1}` : title }], `Add ${title.toLowerCase()}`)) part_at.value = parts.value.length - 1
+  field.value?.focus()
+}
+async function take_off() {
+  if (part.value && (await edit([{ do: 'remove_part', part: part.value.id }], `Take ${part.value.name} off the list`))) part_at.value = 0
 }
 async function retake(event: KeyboardEvent) {
   if (typed.value || !part.value || !place.value?.values_mm.length) return
@@ -75,6 +89,8 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
       <Masthead :second="open_items ? `Parts on hand, ${open_items} readings to take` : 'Parts on hand, all measured'" />
       <div class="parts" role="tablist" aria-label="Parts">
         <button v-for="(p, k) in parts" :key="p.id" role="tab" :aria-selected="k === part_at" :class="{ here: k === part_at }" class="word" @click="part_at = k">{{ p.name }}<sup v-if="p.places.some((x) => x.needed && !x.values_mm.length)"> to take</sup></button>
+        <span class="gap" />
+        <v-select class="add" :model-value="null" :items="kinds" label="Add a part on hand" @update:model-value="add" />
       </div>
       <div class="table">
         <svg v-if="drawn && part" viewBox="0 0 590 275" class="drawing" role="img" :aria-label="`${part.name} with the places to measure`">
@@ -85,14 +101,14 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
             <text :x="d.lx" :y="d.ly" :text-anchor="d.anchor">{{ values[d.place] === null ? '–' : length(values[d.place]) }}</text>
           </g>
         </svg>
-        <ul v-if="part" class="places" aria-label="Places">
+        <div v-if="part"><ul class="places" aria-label="Places">
           <li v-for="p in part.places" :key="p.place">
             <button :class="{ here: p.place === place?.place, off: p.outlier !== null }" :aria-current="p.place === place?.place ? 'true' : undefined" @click="choose(p.place)">
               <span class="label">{{ p.label }}</span><ReadingMarks :place="p" />
               <b>{{ p.value_mm === null ? '–' : length(p.value_mm) }}</b><span class="second said">{{ spread(p) }}</span>
             </button>
           </li>
-        </ul>
+        </ul><button class="plain off-list" @click="take_off">Take {{ part.name }} off the list</button></div>
       </div>
       <div class="caliper">
         <svg class="jaws" width="400" height="62" aria-hidden="true">
@@ -107,6 +123,7 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
           <span class="unit">{{ unit === 'mm' ? 'mm' : 'inch' }}<small v-if="place?.value_mm" class="frac">{{ inch_fraction(place.value_mm) }}″</small></span>
           <button class="go" type="submit">Keep, {{ Math.min(3, (place?.values_mm.length ?? 0) + 1) }} of 3</button>
         </form>
+        <v-text-field v-model="using" class="using" label="Taken with" />
         <p class="least">Type, Enter keeps. Backspace in the empty field retakes. Arrows go to the next place. Each dash is a reading, set off by how far it differs; a hollow one is still to take.</p>
       </div>
     </div>
@@ -126,6 +143,7 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
           <div class="pair"><EditField path="choices.action_12th_mm" :value="choices?.action_12th_mm" label="Action at the 12th" is_length /><EditField path="choices.saddle_part" :value="choices?.saddle_part" label="Saddle, low 0 to high 1" /></div>
         </section>
       </template>
+      <p v-if="part && !stack" class="word lone">Readings of {{ part.name }}. What is cut for it follows them.</p>
       <section class="told"><h2>{{ measuring.length ? 'Look again' : 'Readings agree' }}</h2>
         <p v-if="!measuring.length" class="word">{{ open_items ? 'What is taken agrees.' : 'Every place was taken and the readings agree.' }}</p>
         <div v-for="f in measuring" :key="f.letter" class="one"><p>{{ f.reason }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
@@ -142,7 +160,13 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
 .parts .here { color: var(--ink); box-shadow: 0 3px 0 -1px var(--ink); }
 sup { font-family: var(--num); font-size: 14px; color: var(--amber-ink); }
 .table { display: grid; grid-template-columns: minmax(420px, 1.2fr) minmax(380px, 1fr); gap: 20px; align-items: start; }
-.drawing { width: 100%; max-height: 290px; }
+.drawing { width: 100%; max-height: 280px; }
+.gap { flex: 1; }
+.add { max-width: 230px; font-family: var(--num); }
+.using { flex: 0 0 118px; }
+.off-list { color: var(--ink2); margin-top: 4px; }
+.lone { grid-column: span 3; font-size: 17px; }
+.places { max-height: 256px; overflow-y: auto; }
 .dim { cursor: pointer; }
 .dim line, .dim path { stroke: var(--ink); stroke-width: 1.1; fill: none; }
 .dim text { font-size: 14px; font-weight: 600; fill: var(--ink); }
@@ -160,7 +184,7 @@ sup { font-family: var(--num); font-size: 14px; color: var(--amber-ink); }
 .caliper .least { color: #1d1a17; font-weight: 400; }
 .caliper input { width: 118px; font: 700 24px var(--num); padding: 1px 6px; background: #fbf9f5; border: 1.5px solid #1d1a17; border-radius: 2px; color: #1d1a17; }
 .unit { display: flex; flex-direction: column; line-height: 1.1; }
-.caliper p { flex: 1 1 260px; margin: 0; font-size: 14px; }
+.caliper p { flex: 1 1 220px; margin: 0; font-size: 14px; }
 .caliper p.least { color: var(--ink3); }
 .jaws { flex: none; }
 .so { padding: 12px 34px 14px; display: grid; grid-template-columns: 240px 1fr 1fr 1fr; gap: 26px; min-height: 292px; }

@@ -89,13 +89,74 @@ function pickup(values: Values): PartDrawing {
 }
 
 function simple(kind: string, values: Values): PartDrawing {
-  if (kind === 'plate') return { shapes: [{ d: box(150, 120, 260, 18, 2), fill: BLACK }], dims: [down('plate_thickness', 430, 120, 138)] }
   if (kind === 'tuner') return { shapes: [{ d: `M250 130a48 48 0 1 0 96 0a48 48 0 1 0 -96 0z`, fill: METAL }, { d: 'M280 130a18 18 0 1 0 36 0a18 18 0 1 0 -36 0z', fill: '#faf8f3' }], dims: [across('post_hole', 250, 346, 198, 216)] }
   const wide = v(values, 'rod_width', 6) * 5
   return { shapes: [{ d: box(60, 100, 330, 44, 4), fill: METAL }, { d: box(450, 100, wide, 44, 3), fill: METAL }],
     dims: [across('rod_length', 60, 390, 162, 180), down('rod_depth', 440, 100, 144, 430, 'end'), across('rod_width', 450, 450 + wide, 162, 180)] }
 }
 
+/** Turned parts stand on their side: one cylinder after another, each by its diameter and its length. */
+const TURNED: Record<string, [string, number, string, number][]> = {
+  pot: [['bush_diameter', 8, 'bush_length', 10], ['body_diameter', 17, 'body_height', 14]],
+  jack: [['bush_diameter', 12, 'bush_length', 12], ['body_diameter', 18, 'body_height', 22]],
+  insert: [['body_diameter', 8, 'body_height', 12]],
+  screw: [['head_diameter', 8, 'head_height', 3], ['thread_diameter', 4, 'thread_length', 38]],
+  strap_pin: [['head_diameter', 14, 'head_height', 10], ['thread_diameter', 4, 'thread_length', 25]],
+}
+const EXTRA: Record<string, string> = { pot: 'knob_diameter', insert: 'bush_diameter', screw: 'core_diameter' }
+
+function turned(kind: string, values: Values): PartDrawing {
+  const rows = TURNED[kind].map(([d, d0, l, l0]) => ({ d, wide: v(values, d, d0), l, long: v(values, l, l0) }))
+  const s = Math.min(11, 330 / rows.reduce((sum, r) => sum + r.long, 0), 130 / Math.max(...rows.map((r) => r.wide)))
+  const mid = 110
+  let x = 110
+  const shapes: Shape[] = []
+  const dims: Dim[] = []
+  rows.forEach((r, k) => {
+    const w = r.long * s
+    const h = r.wide * s
+    shapes.push({ d: box(x, mid - h / 2, w, h, 1.5), fill: k === rows.length - 1 && kind !== 'pot' && kind !== 'jack' ? '#bcb5a6' : METAL })
+    dims.push(across(r.l, x, x + w, mid + 88 + k * 30, mid + 82 + k * 30))
+    dims.push(k === 0 ? down(r.d, x - 18, mid - h / 2, mid + h / 2, x - 26, 'end') : down(r.d, x + w + 16, mid - h / 2, mid + h / 2))
+    x += w
+  })
+  const extra = EXTRA[kind]
+  if (extra) {
+    const r = Math.min(40, (v(values, extra, 6) * s) / 2)
+    shapes.push({ d: `M${520 - r} ${mid}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0z`, fill: kind === 'pot' ? BLACK : 'none', dash: kind !== 'pot' })
+    dims.push(across(extra, 520 - r, 520 + r, mid + 60, mid + 78))
+  }
+  return { shapes, dims }
+}
+
+/** Flat parts: seen from above with their corner, and from the side with their thickness. */
+const FLAT: Record<string, [string, string, string, string | null]> = {
+  switch: ['body_length', 'body_width', 'body_depth', null], guard: ['plate_length', 'plate_width', 'plate_thickness', 'plate_corner'],
+  plate: ['plate_length', 'plate_width', 'plate_thickness', 'plate_corner'], nut: ['plate_length', 'plate_width', 'plate_thickness', null],
+}
+const FLAT_EXTRA: Record<string, string[]> = { switch: ['slot_length', 'slot_width', 'screw_pitch'], nut: ['string_spread_nut'] }
+
+function flat(kind: string, values: Values): PartDrawing {
+  const [l, w, t, corner] = FLAT[kind]
+  const [length, width, thick] = [v(values, l, kind === 'nut' ? 42 : 90), v(values, w, kind === 'nut' ? 6 : 40), v(values, t, kind === 'switch' ? 25 : 2.5)]
+  const s = Math.min(4, 300 / length, 110 / width)
+  const [W, H] = [length * s, width * s]
+  const [x, y] = [90, 30]
+  const r = corner ? Math.min(v(values, corner, 6) * s, H / 2) : 2
+  const side = Math.max(3, Math.min(60, thick * s))
+  const shapes: Shape[] = [{ d: box(x, y, W, H, r), fill: kind === 'nut' ? '#faf8f3' : BLACK }, { d: box(x, 185, W, side, 1), fill: kind === 'nut' ? '#faf8f3' : BLACK }]
+  const dims = [across(l, x, x + W, y + H + 18, y + H + 34), down(w, x - 16, y, y + H, x - 24, 'end'), down(t, x + W + 16, 185, 185 + side)]
+  if (corner) dims.push({ place: corner, x1: x + W - r, x2: x + W, y1: y, y2: y + r, lx: x + W + 8, ly: y + 4, anchor: 'start' })
+  ;(FLAT_EXTRA[kind] ?? []).forEach((place, k) => {
+    const wide = Math.min(W * 0.9, v(values, place, length * 0.6) * s)
+    shapes.push({ d: `M${x + W / 2 - wide / 2} ${y + H / 2}h${wide}`, fill: 'none', dash: true })
+    dims.push(across(place, x + W / 2 - wide / 2, x + W / 2 + wide / 2, y + H + 48 + k * 16, y + H + 48 + k * 16 - 3))
+  })
+  return { shapes, dims }
+}
+
 export function draw_part(kind: string, values: Values): PartDrawing {
+  if (kind in TURNED) return turned(kind, values)
+  if (kind in FLAT) return flat(kind, values)
   return kind === 'neck' ? neck(values) : kind === 'bridge' ? bridge(values) : kind === 'pickup' ? pickup(values) : simple(kind, values)
 }

@@ -3,9 +3,9 @@ import { computed, ref, watch } from 'vue'
 import { length, read_length, unit } from '../units/format'
 
 /** A length that is not yet part of a route: mm, inches or fractions, read here. */
-const props = defineProps<{ modelValue: number | null; label: string }>()
+const props = defineProps<{ modelValue: number | null; label: string; places?: number }>()
 const emit = defineEmits<{ 'update:modelValue': [mm: number | null] }>()
-const shown = computed(() => (props.modelValue === null ? '' : length(props.modelValue, 1)))
+const shown = computed(() => (props.modelValue === null ? '' : length(props.modelValue, props.places ?? 1)))
 const text = ref(shown.value)
 const wrong = ref('')
 watch(shown, (now) => { text.value = now })

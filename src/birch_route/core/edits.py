@@ -13,7 +13,7 @@ from .instrument.resolve import resolve
 from .route import Hardware, Route, read_route
 from .sequence.propose import propose_for, propose_route, with_touch_offs
 from .units import Unit, parse_length
-from .vocabulary import OperationKind
+from .vocabulary import OperationKind, PartKind
 
 
 class _Edit(BaseModel):
@@ -39,6 +39,22 @@ class KeepReading(_Edit):
     unit: Unit = Unit.MM
     by: str = ""
     at: str = ""
+    using: Annotated[str, Field(max_length=40)] = ""
+
+
+class AddPart(_Edit):
+    """Put a part on the list of parts on hand, still to be measured."""
+
+    do: Literal["add_part"] = "add_part"
+    kind: PartKind
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class RemovePart(_Edit):
+    """Take a part off the list; refused while a feature rests on it."""
+
+    do: Literal["remove_part"] = "remove_part"
+    part: str
 
 
 class DropReading(_Edit):
@@ -91,7 +107,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | DropReading | PutHardware | RemoveHardware | Propose | ProposeFor | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | Propose | ProposeFor | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -126,7 +142,7 @@ def describe(edit: Any) -> str:
     """Return what an edit does, in words for the history."""
     if edit.do == "set":
         return f"{edit.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {edit.value}"
-    names = {"keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "put_hardware": "Place hardware",
+    names = {"keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
              "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]
@@ -141,8 +157,14 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
     elif isinstance(edit, KeepReading):
         part = _named(data["parts"], edit.part, "part")
         route_part = next(p for p in read_route(data).parts if p.id == edit.part)
-        reading = take_reading(route_part, edit.place, edit.typed, edit.unit, edit.by, edit.at)
+        reading = take_reading(route_part, edit.place, edit.typed, edit.unit, edit.by, edit.at, edit.using)
         part["readings"].append(reading.model_dump(mode="json"))
+    elif isinstance(edit, AddPart):
+        used = {p["id"] for p in data["parts"]}
+        name = next(n for n in (f"{edit.kind.value}{k or ''}" for k in range(100)) if n not in used)
+        data["parts"].append({"id": name, "kind": edit.kind.value, "name": edit.name, "readings": []})
+    elif isinstance(edit, RemovePart):
+        _remove_part(data, edit.part)
     elif isinstance(edit, DropReading):
         part = _named(data["parts"], edit.part, "part")
         here = [k for k, r in enumerate(part["readings"]) if r["place"] == edit.place]
@@ -188,6 +210,15 @@ def _propose_for(route: Route, feature: str) -> dict[str, Any]:
     at = next((k for k, o in enumerate(route.operations) if o.kind is OperationKind.PROFILE and outline in o.features), len(route.operations))
     operations = with_touch_offs([*route.operations[:at], *new, *route.operations[at:]])
     return route.model_copy(update={"operations": operations}).model_dump(mode="json")
+
+
+def _remove_part(data: dict[str, Any], part_id: str) -> None:
+    part = _named(data["parts"], part_id, "part")
+    for feature in data["piece"]["features"]:
+        rests = (feature.get("shape") or {}).get("part"), (feature.get("depth_from") or {}).get("part"), feature.get("measured_from")
+        if part_id in rests:
+            raise InputError(f"{feature['name']} rests on {part['name']}. Remove that feature first, or draw its shape.", where=part_id)
+    data["parts"].remove(part)
 
 
 def _named(items: list[dict[str, Any]], name: str, what: str) -> dict[str, Any]:

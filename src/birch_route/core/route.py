@@ -237,6 +237,8 @@ class Choices(Model):
     compensation_mm: Annotated[Mm, Field(ge=-5, le=12)] = 2.4
     saddle_part: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)] = 0.5  # between its low and high place
     fit_gap_mm: Annotated[Mm, Field(ge=-0.2, le=1)] = 0.08
+    strings: Annotated[int, Field(ge=2, le=12)] = 6
+    frets: Annotated[int, Field(ge=0, le=36)] = 22
 
 
 class Route(Model):

@@ -73,6 +73,14 @@ class PartKind(StrEnum):
     PLATE = "plate"
     TUNER = "tuner"
     ROD = "rod"
+    POT = "pot"
+    SWITCH = "switch"
+    JACK = "jack"
+    GUARD = "guard"
+    NUT = "nut"
+    INSERT = "insert"
+    SCREW = "screw"
+    STRAP_PIN = "strap_pin"
 
 
 class HardwareKind(StrEnum):

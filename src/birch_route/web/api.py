@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+from dataclasses import asdict
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
@@ -10,6 +11,9 @@ from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field
 
 from ..core.data import part_places, woods
+from ..core.instrument.heights import Unknown
+from ..core.instrument.layout import layout_of
+from ..core.instrument.wires import WireHole, angle_window
 from ..core.proving.findings import CODES
 from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
@@ -17,6 +21,9 @@ from ..demo.shop import BITS, MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from .bodies import json_text, read_body, revision_out
 from .services import S, Who, need
+
+
+Length = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
 
 
 class EditIn(BaseModel):
@@ -32,6 +39,28 @@ class OnRevision(BaseModel):
 class ReleaseIn(BaseModel):
     revision: int
     reasons: dict[str, Annotated[str, Field(max_length=500)]] = {}
+
+
+class HeightsIn(BaseModel):
+    solve: Unknown = Unknown.DEPTH
+    depth_mm: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] | None = None
+    angle_deg: Annotated[float, Field(ge=-3, le=12, allow_inf_nan=False)] | None = None
+    saddle_mm: Annotated[float, Field(gt=0, le=80, allow_inf_nan=False)] | None = None
+    recess_mm: Annotated[float, Field(ge=-20, le=20, allow_inf_nan=False)] | None = None
+    action_12th_mm: Annotated[float, Field(gt=0, le=8, allow_inf_nan=False)] | None = None
+    shim_mm: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] | None = None
+
+
+class WireHoleIn(BaseModel):
+    first_length_mm: Length
+    first_depth_mm: Length
+    wall_mm: Length
+    second_length_mm: Length
+    second_depth_mm: Length
+    thickness_mm: Length
+    drill_mm: Annotated[float, Field(gt=0.5, le=20, allow_inf_nan=False)]
+    rim_mm: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = 0.5
+    floor_mm: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 4.0
 
 
 class RunIn(BaseModel):
@@ -113,6 +142,26 @@ def undo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
 def redo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
     need(person, "edit")
     return revision_out(services.routes.redo(route_id, body.revision, person.name), services)
+
+
+@api.get("/routes/{route_id}/layout")
+def layout(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+    """Return the layout arithmetic of the newest revision."""
+    return asdict(layout_of(read_route(services.routes.latest(route_id).document)))
+
+
+@api.post("/routes/{route_id}/heights")
+def heights(route_id: int, body: HeightsIn, services: S, _person: Who) -> dict[str, Any]:
+    """Return the height stack of the newest revision solved for one number, others tried as given. Nothing is kept."""
+    instead = {k: v for k, v in body.model_dump(exclude={"solve"}).items() if v is not None}
+    return {"heights": layout_of(read_route(services.routes.latest(route_id).document), body.solve, instead).heights}
+
+
+@api.post("/wire-hole")
+def wire_hole(body: WireHoleIn, _person: Who) -> dict[str, Any]:
+    """Return the angles at which a long drill joins two cavities, or that none does."""
+    window = angle_window(WireHole(**body.model_dump()))
+    return {"window": None if window is None else asdict(window)}
 
 
 @api.get("/routes/{route_id}/revisions")

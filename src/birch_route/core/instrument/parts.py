@@ -25,6 +25,7 @@ class Reading(BaseModel):
     unit: Unit
     by: Annotated[str, Field(max_length=60)] = ""
     at: Annotated[str, Field(max_length=40)] = ""
+    using: Annotated[str, Field(max_length=40)] = ""  # what it was taken with
 
 
 class PartOnHand(BaseModel):
@@ -84,7 +85,7 @@ def find_outlier(values_mm: list[float]) -> int | None:
     return worst
 
 
-def take_reading(part: PartOnHand, place: str, typed: str, default: Unit, by: str = "", at: str = "") -> Reading:
+def take_reading(part: PartOnHand, place: str, typed: str, default: Unit, by: str = "", at: str = "", using: str = "") -> Reading:
     """Read what was typed for a place and check it against what such a part can be.
 
     Raises:
@@ -101,4 +102,4 @@ def take_reading(part: PartOnHand, place: str, typed: str, default: Unit, by: st
             f"{spec['label']} of {part.name} cannot be {length.mm:.2f} mm: it lies between {spec['least_mm']} and "
             f"{spec['most_mm']}. Check the unit.", where=f"{part.id}.{place}", value_mm=length.mm,
         )
-    return Reading(place=place, value_mm=length.mm, typed=typed.strip()[:40], unit=length.unit, by=by, at=at)
+    return Reading(place=place, value_mm=length.mm, typed=typed.strip()[:40], unit=length.unit, by=by, at=at, using=using)

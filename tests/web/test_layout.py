@@ -1,0 +1,77 @@
+import unittest
+
+from birch_route.formats.route_file import route_to_text
+from tests.support import live_server, route_named
+
+
+class LayoutApi(unittest.TestCase):
+    def setUp(self):
+        self.call = live_server().call
+        made = self.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        self.route, self.revision = made["route"], made["revision"]
+
+    def edit(self, *edits):
+        status, made = self.call("POST", f"/api/routes/{self.route}/edits", {"revision": self.revision, "edits": list(edits)})
+        if status == 200:
+            self.revision = made["revision"]
+        return status, made
+
+    def layout(self):
+        return self.call("GET", f"/api/routes/{self.route}/layout")[1]
+
+    def test_the_saddle_line_is_told_twice_and_the_two_agree_on_the_demo_neck(self):
+        saddle = self.layout()["saddle"]
+        self.assertAlmostEqual(saddle["from_heel_mm"], 584.2 / 2 - 108.5 + 2.4, places=6)
+        self.assertAlmostEqual(saddle["again_mm"], saddle["from_heel_mm"], delta=0.11)
+
+    def test_a_scale_that_is_only_a_name_shows_in_the_second_way(self):
+        self.edit({"do": "set", "path": "choices.scale_mm", "value": 590})
+        after = self.layout()
+        self.assertFalse(after["scale"]["agrees"])
+        self.assertAlmostEqual(after["saddle"]["differ_mm"], (584.2 - 590) / 2 * 1, delta=0.2)
+
+    def test_heights_are_solved_for_any_number_with_others_tried_and_nothing_is_kept(self):
+        ask = lambda **body: self.call("POST", f"/api/routes/{self.route}/heights", body)  # noqa: E731
+        _, found = ask(solve="angle", saddle_mm=17.0)
+        self.assertAlmostEqual(found["heights"]["angle_deg"], 0.462, delta=0.01)
+        _, shim = ask(solve="shim", saddle_mm=17.0)
+        self.assertAlmostEqual(shim["heights"]["shim_mm"], 1.5, delta=0.02)
+        _, impossible = ask(solve="action", saddle_mm=60)
+        self.assertIn("action", impossible["heights"]["failed"])
+        self.assertEqual(ask(solve="depth", saddle_mm=-4)[0], 422)
+        self.assertEqual(ask(solve="luck")[0], 422)
+        self.assertEqual(self.call("GET", f"/api/routes/{self.route}")[1]["revision"], self.revision)
+
+    def test_without_readings_the_layout_says_what_is_missing_and_computes_nothing(self):
+        copy = self.call("POST", f"/api/routes/{self.route}/copy")[1]
+        out = self.call("GET", f"/api/routes/{copy['route']}/layout")[1]
+        self.assertIsNone(out["saddle"])
+        self.assertIsNone(out["heights"])
+        self.assertIn("Tenor neck, end to 12th fret", out["missing"])
+
+    def test_parts_are_added_measured_and_taken_off_but_not_from_under_a_feature(self):
+        self.assertEqual(self.edit({"do": "add_part", "kind": "screw", "name": "Neck screw"})[0], 200)
+        self.assertEqual(self.edit({"do": "keep_reading", "part": "screw", "place": "thread_length", "typed": '1 3/4"', "using": "rule"})[0], 200)
+        screw = self.layout()["screws"][0]
+        self.assertAlmostEqual(screw["long_mm"], 44.45)
+        self.assertAlmostEqual(screw["bite_mm"], 44.45 - (45 - 16.1948), delta=0.01)
+        self.assertTrue(screw["clear"])
+        self.edit({"do": "keep_reading", "part": "screw", "place": "thread_length", "typed": "48"})
+        self.edit({"do": "drop_reading", "part": "screw", "place": "thread_length", "index": 0})
+        self.assertFalse(self.layout()["screws"][0]["clear"])
+        self.assertEqual(self.edit({"do": "remove_part", "part": "screw"})[0], 200)
+        status, refused = self.edit({"do": "remove_part", "part": "neck"})
+        self.assertEqual(status, 422)
+        self.assertIn("Neck pocket", refused["message"])
+        self.assertEqual(self.edit({"do": "add_part", "kind": "piano", "name": "x"})[0], 422)
+
+    def test_a_wire_hole_is_answered_or_refused_with_a_reason(self):
+        hole = {"first_length_mm": 60, "first_depth_mm": 30, "wall_mm": 40, "second_length_mm": 40, "second_depth_mm": 34, "thickness_mm": 45, "drill_mm": 5}
+        window = self.call("POST", "/api/wire-hole", hole)[1]["window"]
+        self.assertLess(window["least_deg"], window["most_deg"])
+        self.assertIsNone(self.call("POST", "/api/wire-hole", {**hole, "wall_mm": 400})[1]["window"])
+        self.assertEqual(self.call("POST", "/api/wire-hole", {**hole, "drill_mm": -1})[0], 422)
+
+
+if __name__ == "__main__":
+    unittest.main()
