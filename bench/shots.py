@@ -19,6 +19,9 @@ SHOTS = [  # name, job, view, size, keys
     ("route_tablet", "Siskin tenor", "route", (1024, 768), []),
     ("measure", "Siskin tenor", "measure", (1280, 800), []),
     ("measure_inch", "Siskin tenor, first try", "measure", (1280, 800), ["click:Four-saddle bridge", "u"]),
+    ("new_job", "", "new", (1280, 800), []),
+    ("layout", "Siskin tenor", "layout", (1280, 800), []),
+    ("blank", "Siskin tenor", "blank", (1280, 800), []),
     ("hold", "Siskin tenor", "hold", (1280, 800), []),
     ("shop", "Siskin tenor", "shop", (1280, 800), []),
     ("run", "Siskin tenor", "run", (1280, 800), ["click:Write the programs", "wait:Read back and simulated"]),
@@ -39,7 +42,7 @@ def main() -> int:
                 context = browser.new_context(viewport={"width": width, "height": height})
                 context.add_cookies([{"name": name, "value": value, "url": server.url}])
                 page = context.new_page()
-                page.goto(server.url + (f"/routes/{routes[job]['id']}/{view}" if job else "/"))
+                page.goto(server.url + (f"/routes/{routes[job]['id']}/{view}" if job else f"/{view}"))
                 page.wait_for_timeout(2500)
                 for act in acts:
                     kind, _, rest = act.partition(":")

@@ -175,6 +175,27 @@ class Screens(unittest.TestCase):
         self.page.locator(".found", has_text="0.46°").wait_for()
         self.page.wait_for_selector("text=near the end of their travel")
 
+    def test_the_blank_tells_what_boards_knots_and_weight_mean(self):
+        self.page.goto(f"{self.server.url}/routes/{self.new_route(route_named('siskin_body'))}/blank")
+        self.page.wait_for_selector("text=The boards give 353.0")
+        wide = self.page.get_by_label("Board 1 wide")
+        wide.fill("170")
+        wide.press("Enter")
+        self.page.wait_for_selector("text=is missing")
+        self.page.locator(".one .cure").first.click()
+        self.page.wait_for_selector("text=is missing", state="detached")
+        x = self.page.get_by_label("x", exact=True)
+        x.fill("77")
+        x.press("Enter")
+        y = self.page.get_by_label("y", exact=True)
+        y.fill("0")
+        y.press("Enter")
+        self.page.wait_for_selector("text=k1 weakens it: Neck pocket")
+        weight = self.page.get_by_label("The blank weighs")
+        weight.fill("3.6")
+        weight.press("Enter")
+        self.page.wait_for_selector("text=So this wood has")
+
     def test_a_part_is_added_and_measured(self):
         self.open(self.new_route(route_named("control_plate")), "measure")
         self.page.locator(".add").click()
@@ -239,7 +260,7 @@ class Screens(unittest.TestCase):
         axe = (ROOT / "client" / "node_modules" / "axe-core" / "axe.min.js").read_text()
         route = self.new_route(changed(route_named("siskin_body"), put("operations.pocket_pickup_pocket.settings.feed_mm_min", 1200)))
         for theme in ("light", "dark"):
-            for view in ("", "new", "route", "measure", "layout", "hold", "shop", "run"):
+            for view in ("", "new", "route", "measure", "layout", "blank", "hold", "shop", "run"):
                 self.page.goto(f"{self.server.url}/routes/{route}/{view}" if view not in ("", "new") else f"{self.server.url}/{view}")
                 self.page.evaluate(f"localStorage.setItem('birch_theme', '{theme}')")
                 self.page.reload()

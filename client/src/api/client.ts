@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { DrawingState, Edit, Failure, HeightStack, Layout, Outline, WireWindow, Release, RouteRow, RouteState, RunRow, Shop } from './types'
+import type { DrawingState, Edit, Failure, HeightStack, Layout, Outline, PlankYield, WireWindow, Release, RouteRow, RouteState, RunRow, Shop } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -41,6 +41,7 @@ export const api = {
   layout: (id: number) => call<Layout>(`/routes/${id}/layout`),
   heights: (id: number, body: Record<string, unknown>) => call<{ heights: HeightStack | null }>(`/routes/${id}/heights`, 'POST', body),
   wire_hole: (body: Record<string, number>) => call<{ window: WireWindow | null }>('/wire-hole', 'POST', body),
+  plank_yield: (body: Record<string, unknown>) => call<PlankYield>('/plank-yield', 'POST', body),
   me: () => call<{ name: string; role: string }>('/me'),
   shop: () => call<Shop>('/shop'),
   routes: (search: string, skip: number) => call<{ count: number; routes: RouteRow[] }>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),

@@ -28,7 +28,13 @@ export interface Setup {
   id: string; name: string; face: string; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
   zero: { xy: string; z: string; touch_x_mm: number; touch_y_mm: number }
 }
-export interface Blank { wood: string; length_mm: number; width_mm: number; thickness_mm: number; x_mm: number; y_mm: number; skim_mm: number; boards: number }
+export interface Plank { id: string; width_mm: number; name: string; grain_deg: number }
+export interface Defect { id: string; name: string; x_mm: number; y_mm: number; radius_mm: number; top_mm: number; deep_mm: number }
+export interface Blank {
+  wood: string; length_mm: number; width_mm: number; thickness_mm: number; x_mm: number; y_mm: number; skim_mm: number; boards: number; weighed_kg: number | null
+  planks: Plank[]; joint_loss_mm: number; defects: Defect[]; thickness_readings_mm: number[]
+}
+export interface PlankYield { cuts: { what: string; x_mm: number; y_mm: number; length_mm: number; width_mm: number }[]; counts: Record<string, number>; used: number }
 export interface Reading { place: string; value_mm: number; typed: string; unit: string; by: string; at: string }
 export interface Part { id: string; kind: string; name: string; readings: Reading[] }
 export interface BenchStep { id: string; name: string; minutes: number; after: string | null; wait: boolean }
@@ -100,6 +106,11 @@ export interface Layout {
   ghosts: { part: string; name: string; ring: Point[] }[]
   clearances: { feature: string; name: string; depth_mm: number | null; to_outside_mm: number; nearest: string | null; wall_mm: number | null; floor_mm: number | null; meets: string[] }[]
   weight: { kg: number; x_mm: number; y_mm: number; z_mm: number; solid_kg: number; density_kg_m3: number; density_from: string; shares: { feature: string; name: string; grams: number }[] }
+  blank: {
+    boards: { width_mm: number; strips: Point[]; lines: number[]; short_mm: number } | null
+    defects: { defect: string; verdict: 'cut_away' | 'hidden' | 'shows' | 'structural'; by: string }[]
+    thickness: { least_mm: number; most_mm: number; mean_mm: number; spread_mm: number } | null
+  }
   screws: { part: string; long_mm: number; body_mm: number; bite_mm: number; heel_wood_mm: number; clear: boolean; board_known: boolean }[]
 }
 export interface WireWindow { least_deg: number; most_deg: number; enters_deep_mm: number; leaves_deep_mm: number; drill_length_mm: number }

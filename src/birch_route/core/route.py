@@ -110,6 +110,27 @@ class Piece(Model):
         return next(f for f in self.features if isinstance(f, Outline))
 
 
+class Plank(Model):
+    """One board of a blank. width_mm is rough, before its edges are jointed; grain_deg is the run of its fibres from the centre line."""
+
+    id: Id
+    width_mm: Annotated[Mm, Field(gt=5, le=1500)]
+    name: Annotated[str, Field(max_length=80)] = ""
+    grain_deg: Annotated[float, Field(allow_inf_nan=False, ge=-45, le=45)] = 0.0
+
+
+class Defect(Model):
+    """A knot, crack or other flaw, in the piece's frame; heights below the finished face."""
+
+    id: Id
+    name: Annotated[str, Field(min_length=1, max_length=80)] = "Knot"
+    x_mm: Mm
+    y_mm: Mm
+    radius_mm: Annotated[Mm, Field(gt=0, le=200)] = 5.0
+    top_mm: Annotated[Mm, Field(ge=-20, le=150)] = 0.0
+    deep_mm: Annotated[Mm, Field(gt=0, le=200)] = 10.0
+
+
 class Blank(Model):
     """The stock. Its lower left corner stands at x_mm, y_mm; its top lies skim_mm above the finished face."""
 
@@ -122,6 +143,10 @@ class Blank(Model):
     skim_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0
     boards: Annotated[int, Field(ge=1, le=12)] = 1
     weighed_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
+    planks: Annotated[list[Plank], Field(max_length=12)] = []
+    joint_loss_mm: Annotated[Mm, Field(ge=0, le=5)] = 1.0  # lost at each jointed edge
+    defects: Annotated[list[Defect], Field(max_length=40)] = []
+    thickness_readings_mm: Annotated[list[Annotated[Mm, Field(gt=0, le=200)]], Field(max_length=20)] = []
 
     @property
     def top_mm(self) -> float:

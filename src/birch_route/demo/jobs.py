@@ -66,7 +66,9 @@ def body_route() -> Route:
         ]},
         "parts": _parts(),
         "choices": {"scale_mm": 584.2, "action_12th_mm": 1.6, "string_at_nut_mm": 0.5, "compensation_mm": 2.4, "saddle_part": 0.53, "fit_gap_mm": 0.08, "strings": 4, "frets": 20},
-        "blank": {"wood": "alder", "length_mm": 470, "width_mm": 352, "thickness_mm": 45.8, "x_mm": -31, "y_mm": -181, "skim_mm": 0.8, "boards": 2},
+        "blank": {"wood": "alder", "length_mm": 470, "width_mm": 352, "thickness_mm": 45.8, "x_mm": -31, "y_mm": -181, "skim_mm": 0.8, "boards": 2,
+                  "planks": [{"id": "a", "width_mm": 178, "name": "Alder, heart side down"}, {"id": "b", "width_mm": 177, "name": "Alder, its neighbour"}], "joint_loss_mm": 1.0,
+                  "thickness_readings_mm": [45.8, 45.8, 45.9, 45.7], "defects": [{"id": "k1", "name": "Pin knot", "x_mm": 424, "y_mm": 120, "radius_mm": 4, "top_mm": 0, "deep_mm": 20}]},
         "machine": BENCH_MACHINE, "bits": BITS,
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "blank_at_mm": [60, 60], "zero": {"xy": "lower_left", "z": "bed"},
                     "clearance_mm": 6, "park_mm": [0, 0], "hardware": [

@@ -14,6 +14,7 @@ from ..core.data import part_places, woods
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
 from ..core.instrument.wires import WireHole, angle_window
+from ..core.materials.boards import plank_yield
 from ..core.proving.findings import CODES
 from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
@@ -21,7 +22,6 @@ from ..demo.shop import BITS, MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from .bodies import json_text, read_body, revision_out
 from .services import S, Who, need
-
 
 Length = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
 
@@ -39,6 +39,21 @@ class OnRevision(BaseModel):
 class ReleaseIn(BaseModel):
     revision: int
     reasons: dict[str, Annotated[str, Field(max_length=500)]] = {}
+
+
+class WantedIn(BaseModel):
+    what: Annotated[str, Field(min_length=1, max_length=40)]
+    length_mm: Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
+    width_mm: Length
+    most: Annotated[int, Field(ge=0, le=200)]
+
+
+class PlankIn(BaseModel):
+    length_mm: Annotated[float, Field(gt=0, le=8000, allow_inf_nan=False)]
+    width_mm: Annotated[float, Field(gt=0, le=1500, allow_inf_nan=False)]
+    kerf_mm: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = 3.0
+    end_mm: Annotated[float, Field(ge=0, le=300, allow_inf_nan=False)] = 30.0
+    wanted: Annotated[list[WantedIn], Field(min_length=1, max_length=12)]
 
 
 class HeightsIn(BaseModel):
@@ -162,6 +177,12 @@ def wire_hole(body: WireHoleIn, _person: Who) -> dict[str, Any]:
     """Return the angles at which a long drill joins two cavities, or that none does."""
     window = angle_window(WireHole(**body.model_dump()))
     return {"window": None if window is None else asdict(window)}
+
+
+@api.post("/plank-yield")
+def plank(body: PlankIn, _person: Who) -> dict[str, Any]:
+    """Return what a plank gives, drawn as cuts."""
+    return asdict(plank_yield(body.length_mm, body.width_mm, [(w.what, w.length_mm, w.width_mm, w.most) for w in body.wanted], body.kerf_mm, body.end_mm))
 
 
 @api.get("/routes/{route_id}/revisions")

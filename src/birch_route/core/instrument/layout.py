@@ -8,6 +8,7 @@ from typing import Any
 
 from ..data import figures, wood
 from ..errors import BirchError
+from ..materials.boards import flatness, glue_up, judge_defect
 from ..plane.curves import Rectangle, flatten
 from ..route import Route
 from ..vocabulary import PartKind
@@ -37,6 +38,7 @@ class Layout:
     clearances: list[dict[str, Any]] = field(default_factory=list)
     weight: dict[str, Any] = field(default_factory=dict)
     screws: list[dict[str, Any]] = field(default_factory=list)
+    blank: dict[str, Any] = field(default_factory=dict)
 
 
 def layout_of(route: Route, unknown: Unknown = Unknown.DEPTH, instead: dict[str, float] | None = None) -> Layout:
@@ -51,7 +53,7 @@ def layout_of(route: Route, unknown: Unknown = Unknown.DEPTH, instead: dict[str,
     """
     resolved = resolve(route)
     thick = route.blank.thickness_mm - route.blank.skim_mm
-    out = Layout(clearances=[asdict(c) for c in clearances(resolved, thick)], weight=_weight(route, resolved, thick))
+    out = Layout(clearances=[asdict(c) for c in clearances(resolved, thick)], weight=_weight(route, resolved, thick), blank=_blank(route, resolved, thick))
     neck, bridge = find_part(route.parts, PartKind.NECK), find_part(route.parts, PartKind.BRIDGE)
     if neck is None:
         return out
@@ -78,6 +80,17 @@ def _weight(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
     density = blank.weighed_kg / volume * 1e9 if blank.weighed_kg else wood(blank.wood).density_kg_m3
     found = balance(resolved, thick, density)
     return {**asdict(found), "density_kg_m3": density, "density_from": "weighed" if blank.weighed_kg else "wood table"}
+
+
+def _blank(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
+    """Boards and glue lines, what the flaws mean, and what the thickness readings say."""
+    blank = route.blank
+    joined = glue_up([p.width_mm for p in blank.planks], blank.joint_loss_mm, blank.y_mm, blank.width_mm) if blank.planks else None
+    flat = flatness(blank.thickness_readings_mm)
+    return {
+        "boards": None if joined is None else asdict(joined),
+        "defects": [asdict(judge_defect(d.id, d.x_mm, d.y_mm, d.radius_mm, d.top_mm, d.deep_mm, resolved, thick)) for d in blank.defects],
+        "thickness": None if flat is None else {**asdict(flat), "spread_mm": flat.spread_mm}}
 
 
 def _saddle_two_ways(route: Route, resolved: Resolved, neck: PartOnHand, out: Layout) -> None:

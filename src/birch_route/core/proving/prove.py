@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..heights.field import CELL_MM
 from ..route import Route
-from . import rules_holding, rules_measuring, rules_motion, rules_settings, rules_wood  # noqa: F401  (they register)
+from . import rules_blank, rules_holding, rules_measuring, rules_motion, rules_settings, rules_wood  # noqa: F401  (they register)
 from .findings import Finding, by_severity
 from .registry import ON_MOTION, ON_WOOD, RULES
 from .simulate import Cache, Progress, Simulation, simulate

@@ -1,0 +1,71 @@
+"""Rules over the blank: its boards, glue lines, flaws and measured thickness."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..materials.boards import Verdict, flatness, glue_up, judge_defect
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule, set_edit
+from .simulate import Simulation
+
+
+@rule
+def boards_narrow(sim: Simulation) -> Iterator[Finding]:
+    """The boards, once jointed, are narrower than the blank."""
+    blank = sim.route.blank
+    if not blank.planks:
+        return
+    joined = glue_up([p.width_mm for p in blank.planks], blank.joint_loss_mm, blank.y_mm, blank.width_mm)
+    if joined.short_mm > 0.05:
+        yield finding("blank.boards_narrow", f"{len(blank.planks)} boards give {joined.width_mm:.1f} once jointed; the blank is {blank.width_mm:.1f} wide. {joined.short_mm:.1f} is missing.",
+                      facts=[Fact(name="boards give", value=round(joined.width_mm, 2)), Fact(name="blank", value=blank.width_mm, source="route")],
+                      cures=[Cure(label=f"Blank {joined.width_mm:.1f} wide", edits=[set_edit("blank.width_mm", round(joined.width_mm - 0.05, 1)), set_edit("blank.y_mm", round(blank.y_mm + joined.short_mm / 2, 2))])])
+
+
+@rule
+def glue_line_in_hole(sim: Simulation) -> Iterator[Finding]:
+    """A glue line runs through a hole that something is pressed into."""
+    blank = sim.route.blank
+    if len(blank.planks) < 2:
+        return
+    lines = glue_up([p.width_mm for p in blank.planks], blank.joint_loss_mm, blank.y_mm, blank.width_mm).lines
+    for solid in sim.resolved.solids.values():
+        if solid.kind != "hole" or not solid.must_be_measured:
+            continue
+        for x, y in solid.points:
+            near = min(lines, key=lambda line: abs(line - y))
+            if abs(near - y) < solid.diameter_mm / 2:
+                yield finding("blank.glue_line_in_hole", f"The glue line at {near:.1f} runs through {solid.name}, {abs(near - y):.1f} off its middle. It may open when the bush is pressed in.",
+                              feature=solid.id, place=(x, y, 0.0), facts=[Fact(name="off the middle", value=round(abs(near - y), 2)), Fact(name="hole", value=solid.diameter_mm, source="feature")])
+
+
+@rule
+def defects(sim: Simulation) -> Iterator[Finding]:
+    """A knot or crack that will show, or that lies where the piece carries load."""
+    thick = sim.route.blank.thickness_mm - sim.route.blank.skim_mm
+    for one in sim.route.blank.defects:
+        judged = judge_defect(one.id, one.x_mm, one.y_mm, one.radius_mm, one.top_mm, one.deep_mm, sim.resolved, thick)
+        if judged.verdict in (Verdict.CUT_AWAY, Verdict.HIDDEN):
+            continue
+        loaded = judged.verdict is Verdict.STRUCTURAL
+        words = (f"{one.name} {one.id} lies at {judged.by}, where the piece carries load. Turn or shift the boards, or choose another." if loaded
+                 else f"{one.name} {one.id} will show on {judged.by}. Shift the outline on the blank, or fill it.")
+        yield finding("blank.defect_structural" if loaded else "blank.defect_shows", words, place=(one.x_mm, one.y_mm, 0.0), facts=[Fact(name="reach", value=one.radius_mm, source="route"), Fact(name="depth", value=one.deep_mm, source="route")])
+
+
+@rule
+def thickness_off(sim: Simulation) -> Iterator[Finding]:
+    """The measured thickness disagrees with the route's, or is more uneven than the skim takes."""
+    blank = sim.route.blank
+    flat = flatness(blank.thickness_readings_mm)
+    if flat is None:
+        return
+    off = flat.mean_mm - blank.thickness_mm
+    uneven = flat.spread_mm > blank.skim_mm + 0.2
+    if abs(off) <= max(0.2, flat.spread_mm / 2) and not uneven:
+        return
+    words = (f"The blank measures {flat.least_mm:.2f} to {flat.most_mm:.2f}; the route says {blank.thickness_mm:.2f}. " if abs(off) > 0.2 else f"The blank is uneven by {flat.spread_mm:.2f} and {blank.skim_mm:.2f} is skimmed. ")
+    yield finding("blank.thickness_off", words + "Depths to the back and through cuts follow the thickness.",
+                  facts=[Fact(name="least", value=flat.least_mm, source="reading"), Fact(name="most", value=flat.most_mm, source="reading"), Fact(name="route says", value=blank.thickness_mm, source="route")],
+                  cures=[Cure(label=f"Thickness {flat.most_mm:.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > 0.2 and not uneven else [])
