@@ -87,8 +87,8 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
   <main class="measure">
     <div class="top">
       <Masthead :second="open_items ? `Parts on hand, ${open_items} readings to take` : 'Parts on hand, all measured'" />
-      <div class="parts" role="tablist" aria-label="Parts">
-        <button v-for="(p, k) in parts" :key="p.id" role="tab" :aria-selected="k === part_at" :class="{ here: k === part_at }" class="word" @click="part_at = k">{{ p.name }}<sup v-if="p.places.some((x) => x.needed && !x.values_mm.length)"> to take</sup></button>
+      <div class="parts"><div class="tabs" role="tablist" aria-label="Parts">
+        <button v-for="(p, k) in parts" :key="p.id" role="tab" :aria-selected="k === part_at" :class="{ here: k === part_at }" class="word" @click="part_at = k">{{ p.name }}<sup v-if="p.places.some((x) => x.needed && !x.values_mm.length)"> to take</sup></button></div>
         <span class="gap" />
         <v-select class="add" :model-value="null" :items="kinds" label="Add a part on hand" @update:model-value="add" />
       </div>
@@ -156,6 +156,7 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
 .measure { display: grid; grid-template-rows: 1fr auto; height: 100vh; overflow-y: auto; }
 .top { padding: 6px 34px 8px; }
 .parts { display: flex; gap: 24px; margin: 4px 0; flex-wrap: wrap; }
+.tabs { display: flex; gap: 24px; flex-wrap: wrap; }
 .parts button { font-size: 17px; min-height: 30px; color: var(--ink2); }
 .parts .here { color: var(--ink); box-shadow: 0 3px 0 -1px var(--ink); }
 sup { font-family: var(--num); font-size: 14px; color: var(--amber-ink); }
