@@ -12,7 +12,7 @@ const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'ro
 <template>
   <header>
     <nav aria-label="Work">
-      <router-link to="/" class="home"><img src="/mark.svg" alt="" width="22" height="22" /> Birch Route</router-link>
+      <router-link to="/" class="home" aria-label="Birch Route, all jobs"><img src="/mark.svg" alt="" width="22" height="22" /> <span class="brand">Birch Route</span></router-link>
       <span class="gap" />
       <router-link v-for="p in places" :key="p.to" :to="p.to" :class="['place', { here: p.here }]" :aria-current="p.here ? 'page' : undefined">{{ p.name }}</router-link>
       <span class="gap" />
@@ -28,10 +28,12 @@ const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'ro
 </template>
 
 <style scoped>
+header { container-type: inline-size; }
+@container (max-width: 640px) { .brand { display: none; } nav { gap: 9px; } }
 nav { display: flex; align-items: center; gap: 10px; height: 40px; }
 .home { white-space: nowrap; display: flex; gap: 8px; align-items: center; font-weight: 600; text-decoration: none; min-height: 28px; }
 .gap { flex: 1; }
-.place { text-decoration: none; color: var(--ink2); padding: 4px 2px; position: relative; min-height: 28px; }
+.place { white-space: nowrap; text-decoration: none; color: var(--ink2); padding: 4px 2px; position: relative; min-height: 28px; }
 .place.here { color: var(--ink); font-weight: 700; }
 .place.here::after { content: ''; position: absolute; left: 0; right: 0; bottom: -3px; height: 5px; background: var(--ink); border-radius: 50%; }
 .title { display: flex; align-items: baseline; gap: 14px; min-height: 38px; }

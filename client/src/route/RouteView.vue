@@ -141,7 +141,7 @@ function play() {
 .clear { font-size: 15px; padding-top: 8px; }
 .ember { color: var(--ember); font-size: 15px; }
 .middle { position: relative; min-height: 0; height: 100vh; }
-.face { position: absolute; z-index: 2; left: 104px; right: 0; top: 0; height: 48px; display: grid; grid-template-columns: 1fr 40px 34px 28px; gap: 5px; align-items: end; padding: 0 6px 4px 8px; font-family: var(--num); background: var(--paper); }
+.face { position: absolute; z-index: 2; left: 104px; right: 0; top: 0; height: 48px; display: grid; grid-template-columns: 1fr 52px 34px 28px; gap: 4px; align-items: end; padding: 0 6px 4px 8px; font-family: var(--num); background: var(--paper); }
 .face .second { text-align: right; font-size: 14px; }
 .right { padding: 16px 16px 12px 18px; display: flex; flex-direction: column; gap: 12px; overflow-y: auto; height: 100vh; }
 .last { margin-top: auto; border-top: 1px solid var(--rule); padding-top: 10px; }

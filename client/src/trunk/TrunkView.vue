@@ -89,7 +89,7 @@ function scrub(event: PointerEvent) {
 .trunk { position: absolute; left: 0; top: 0; min-height: 100%; touch-action: none; cursor: ns-resize; overflow: visible; }
 ol { list-style: none; margin: 0; padding: 0; }
 li { position: absolute; left: 104px; right: 0; }
-.row { width: 100%; height: 100%; display: grid; grid-template-columns: 54px 1fr 40px 34px 28px; align-items: center; gap: 5px; padding: 0 6px 0 4px; min-height: 28px; }
+.row { width: 100%; height: 100%; display: grid; grid-template-columns: 50px 1fr 52px 34px 28px; align-items: center; gap: 4px; padding: 0 6px 0 4px; min-height: 28px; }
 .row.here { background: var(--bark); font-weight: 650; box-shadow: 0 1px 0 var(--ink); }
 button.row:hover { background: color-mix(in srgb, var(--bark) 60%, transparent); }
 .name { line-height: 1.15; min-width: 0; }

@@ -27,8 +27,8 @@ export function inch_fraction(mm: number): string {
 export function length(mm: number | null | undefined, places = 2): string {
   if (mm === null || mm === undefined || Number.isNaN(mm)) return '–'
   if (unit.value === 'inch') {
-    const nearest = Math.round((mm / 25.4) * 64) / 64  // a fraction only where it says nearly the same
-    return Math.abs(nearest - mm / 25.4) <= 0.02 * Math.abs(mm / 25.4) ? `${inch_fraction(mm)}"` : `${(mm / 25.4).toFixed(3).replace('-', '−')}"`
+    const off = Math.abs(Math.round((mm / 25.4) * 64) / 64 - mm / 25.4) * 25.4  // a fraction only where a caliper would not see the difference
+    return off <= (places >= 2 ? 0.02 : places === 1 ? 0.08 : 0.3) ? `${inch_fraction(mm)}"` : `${(mm / 25.4).toFixed(3).replace('-', '−')}"`
   }
   const text = mm.toFixed(places)
   return Number(text) === 0 ? (0).toFixed(places) : text.replace('-', '−')
