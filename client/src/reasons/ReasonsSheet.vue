@@ -44,7 +44,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <v-select class="bit" :model-value="operation.bit" :items="bits" label="Bit" @update:model-value="(v) => set(`${path}.bit`, v)" />
     <p class="second">{{ bit.flutes }} flutes, {{ length(bit.stickout_mm, 0) }} out.{{ operation.reasons.bit ? ` Chosen: ${operation.reasons.bit}.` : '' }}</p>
 
-    <div v-for="f in others" :key="f.letter" class="figure told">
+    <div v-for="f in others" :key="f.letter" class="figure told" :class="f.severity">
       <p class="word">{{ f.reason }}</p>
       <button v-for="c in f.cures.slice(0, 1)" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
     </div>
@@ -119,5 +119,7 @@ summary { cursor: pointer; min-height: 24px; color: var(--ink2); }
 .acts { display: flex; gap: 14px; }
 .figure .cure { margin: 6px 0 4px; }
 .bit { margin-top: 2px; }
-.told { border-left: 4px solid var(--ember); padding-left: 10px; }
+.told { border-left: 4px solid var(--edge); padding-left: 10px; }
+.told.stop { border-color: var(--ember); }
+.told.care { border-color: var(--amber); background: none; padding-right: 0; }
 </style>
