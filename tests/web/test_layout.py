@@ -65,6 +65,12 @@ class LayoutApi(unittest.TestCase):
         self.assertIn("Neck pocket", refused["message"])
         self.assertEqual(self.edit({"do": "add_part", "kind": "piano", "name": "x"})[0], 422)
 
+    def test_an_edit_answers_with_what_it_moved(self):
+        _, made = self.edit({"do": "set", "path": "choices.action_12th_mm", "value": "2.0"})
+        self.assertEqual([m["what"] for m in made["moved"]], ["Pocket deep"])
+        self.assertAlmostEqual(made["moved"][0]["after_mm"] - made["moved"][0]["before_mm"], 0.8, places=6)
+        self.assertEqual(self.call("GET", f"/api/routes/{self.route}")[1]["moved"], [])
+
     def test_a_wire_hole_is_answered_or_refused_with_a_reason(self):
         hole = {"first_length_mm": 60, "first_depth_mm": 30, "wall_mm": 40, "second_length_mm": 40, "second_depth_mm": 34, "thickness_mm": 45, "drill_mm": 5}
         window = self.call("POST", "/api/wire-hole", hole)[1]["window"]

@@ -83,6 +83,7 @@ export interface Report {
 }
 export interface RouteState {
   route: number; revision: number; hash: string; what: string; author: string; can_undo: boolean; can_redo: boolean
+  moved: { what: string; before_mm: number | null; after_mm: number | null }[]
   document: RouteDocument; drawing: Drawing; proof: { report: Report; seconds: number } | null
 }
 export interface RouteRow { id: number; name: string; note: string; latest: number; changed_at: string; author: string; piece_kind: string; wood: string; hash: string }

@@ -28,6 +28,7 @@ const derivations = computed(() => open.state?.drawing.derivations ?? [])
 const stack = computed(() => derivations.value.find((d) => d.id === 'neck_pocket_depth'))
 const saddle = computed(() => derivations.value.find((d) => d.id === 'saddle_distance'))
 const measuring = computed(() => findings.value.filter((f) => f.code.startsWith('reading.') || f.code.startsWith('part.')))
+const moved = computed(() => open.state?.moved ?? [])
 const open_items = computed(() => parts.value.flatMap((p) => p.places.filter((x) => x.needed && !x.values_mm.length)).length)
 watch(part_at, () => { place_key.value = part.value?.places[0]?.place ?? '' })
 
@@ -144,7 +145,9 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
         </section>
       </template>
       <p v-if="part && !stack" class="word lone">Readings of {{ part.name }}. What is cut for it follows them.</p>
-      <section class="told"><h2>{{ measuring.length ? 'Look again' : 'Readings agree' }}</h2>
+      <section class="told"><template v-if="moved.length"><h2>That moved</h2>
+        <p v-for="m in moved.slice(0, 8)" :key="m.what" class="moved"><span>{{ m.what }}</span><b>{{ m.after_mm === null ? 'not known now' : length(m.after_mm) }}</b><span class="second">{{ m.before_mm === null ? 'new' : m.after_mm === null ? '' : `${m.after_mm > m.before_mm ? '+' : '−'}${length(Math.abs(m.after_mm - m.before_mm))}` }}</span></p>
+        <p v-if="moved.length > 8" class="least">and {{ moved.length - 8 }} more.</p></template><h2>{{ measuring.length ? 'Look again' : 'Readings agree' }}</h2>
         <p v-if="!measuring.length" class="word">{{ open_items ? 'What is taken agrees.' : 'Every place was taken and the readings agree.' }}</p>
         <div v-for="f in measuring" :key="f.letter" class="one"><p>{{ f.reason }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
       </section>
@@ -197,6 +200,8 @@ td:last-child { text-align: right; font-weight: 600; white-space: nowrap; }
 tfoot td { border-top: 1.3px solid var(--ink); font-weight: 700; font-size: 16px; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; margin-top: auto; }
 .told p { margin: 0; }
+.moved { display: grid; grid-template-columns: 1fr auto 62px; gap: 8px; }
+.moved .second { text-align: right; }
 .one { border-top: 1px solid var(--rule); padding-top: 6px; display: flex; flex-direction: column; gap: 6px; align-items: flex-start; }
 @media (max-width: 1100px) { .so { grid-template-columns: 1fr 1fr; } .table { grid-template-columns: 1fr; } .jaws { display: none; } }
 </style>

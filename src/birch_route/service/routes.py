@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..core.edits import apply_edits, describe, read_edit
 from ..core.errors import ConflictError, InfeasibleError, InputError
+from ..core.instrument.moves import Moved, what_moved
 from ..core.instrument.resolve import resolve
 from ..core.proving.prove import MADE_WITH
 from ..core.route import Route, content_hash, read_route
@@ -28,6 +29,7 @@ class Revision:
     what: str
     author: str
     made_at: str
+    moved: tuple[Moved, ...] = ()  # what the edit that made it moved; known only to who made it
 
     @property
     def document(self) -> dict[str, Any]:
@@ -74,12 +76,14 @@ class Routes:
             raise InputError("There is nothing to change in this edit.", where="edits")
         with self._database.transaction() as t:
             now = self._lock(t, route_id, on_revision, edits)
-            route = apply_edits(read_route(now.document), read)
-            resolve(route)
+            earlier = read_route(now.document)
+            route = apply_edits(earlier, read)
+            moved = tuple(what_moved(resolve(earlier), resolve(route)))
             what = reason.strip() or "; ".join(describe(e) for e in read)[:300]
             if content_hash(route) == now.hash:
                 return now
-            return self._keep(t, route_id, now.number + 1, now.number + 1, [], route, edits, what, author, now.state)
+            made = self._keep(t, route_id, now.number + 1, now.number + 1, [], route, edits, what, author, now.state)
+        return replace(made, moved=moved)
 
     def replace(self, route_id: int, on_revision: int, route: Route, author: str, what: str) -> Revision:
         """Make a whole document the next revision (an import, or a version chosen after a conflict)."""

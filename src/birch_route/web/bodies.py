@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 from typing import Any
 
 from fastapi import Request, Response
@@ -52,6 +53,7 @@ def revision_out(revision: Revision, services: Services) -> Response:
         origin = t.maybe("revision_origin", route=revision.route_id, number=revision.state)
     head = {
         "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,
-        "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo)}
+        "made_at": revision.made_at, "can_undo": bool(origin and origin["undoes"] is not None), "can_redo": bool(revision.redo),
+        "moved": [asdict(m) for m in revision.moved]}
     shown = "null" if proof is None else f'{{"report":{proof["report"]},"seconds":{proof["seconds"]:.4f}}}'
     return json_text(head, document=revision.text, drawing=drawing_text(revision.hash, lambda: revision.document), proof=shown)
