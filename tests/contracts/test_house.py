@@ -9,6 +9,7 @@ from birch_route.core.data import figures, part_places, woods
 from birch_route.core.errors import BirchError
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.registry import RULES
+from birch_route.core.vocabulary import PartKind
 from birch_route.web.errors import STATUS
 from tests.support import ROOT
 
@@ -97,6 +98,29 @@ class Data(unittest.TestCase):
         self.assertIn("unverified", figures()["source"])
         self.assertIn("source", part_places())
         self.assertGreaterEqual(len(woods()), 20)
+
+
+class Words(unittest.TestCase):
+    def test_one_word_per_thing_as_the_glossary_says(self):
+        rows = re.findall(r"^\| ([a-z ,]+) \| [^|]+ \| ([a-z, ]+) \|$", (ROOT / "docs" / "glossary.md").read_text(), re.MULTILINE)
+        instead = {w.strip(): word for word, others in rows if word != "word" for w in others.split(",") if w.strip() and w.strip() != "op"}
+        self.assertGreater(len(instead), 5)
+        banned = re.compile(rf"\b({'|'.join(instead)})\b", re.IGNORECASE)
+        for folder in (SRC, ROOT / "client" / "src", ROOT / "docs" / "formats"):
+            for path in folder.rglob("*.*"):
+                if path.suffix in (".py", ".vue", ".ts", ".sql", ".json", ".md"):
+                    with self.subTest(path=path.name):
+                        self.assertEqual(banned.findall(path.read_text()), [])
+
+    def test_every_kind_that_people_see_has_a_place_in_the_tables(self):
+        self.assertEqual(set(part_places()) - {"source"}, {k.value for k in PartKind})
+
+    def test_nothing_computed_is_called_proven(self):
+        """The word stands only where it is explained, refused, or names what a record has shown."""
+        for path in [*(ROOT / "client" / "src").rglob("*.vue")]:
+            for line in path.read_text().splitlines():
+                if re.search(r"\bproven\b", line):
+                    self.assertRegex(line, r"not proven|proven means|has been proved", path.name)
 
 
 class Shipped(unittest.TestCase):
