@@ -101,6 +101,26 @@ class Drawings(unittest.TestCase):
             self.assertIn("part.unmeasured", [f["code"] for f in self.server.proof(made["hash"])["report"]["findings"]])
         self.assertEqual(round(max(y for _, y in outlines[True]), 1), round(-min(y for _, y in outlines[False]), 1))
 
+    def test_a_scan_is_traced_between_two_points_and_becomes_a_plate(self):
+        import numpy as np
+        from PIL import Image
+
+        x, y = np.meshgrid(np.arange(500), np.arange(300))
+        plate = 1 - np.clip(np.minimum.reduce([x - 60, 440 - x, y - 50, 250 - y]) + 0.5, 0, 1)
+        held = io.BytesIO()
+        Image.fromarray((60 + 170 * plate).astype(np.uint8)).save(held, "PNG")
+        state = self.bring(held.getvalue(), "plate.png")
+        self.assertTrue(state["result"]["needs_scale"])
+        self.assertEqual(self.call("GET", f"/api/drawings/{state['id']}/picture")[1], held.getvalue())
+        self.assertEqual(self.call("POST", f"/api/drawings/{state['id']}/again?scan=1,1,1,1,5")[0], 422)
+        self.call("POST", f"/api/drawings/{state['id']}/again?scan=0.12,0.5,0.88,0.5,120")  # 380 pixels are 120 mm
+        after = self.read(state["id"])
+        b = after["result"]["loops"][0]["bounds_mm"]
+        self.assertAlmostEqual(b[2] - b[0], 120, delta=0.6)
+        self.assertAlmostEqual(b[3] - b[1], 200 * 120 / 380, delta=0.6)
+        status, made = self.job(upload=state["id"], wood="abs", thickness_mm=2.5, choices=[{"index": 0, "role": "outline"}])
+        self.assertEqual(status, 200, made)
+
     def test_a_reading_that_is_stopped_keeps_nothing(self):
         made = self.call("POST", "/api/drawings?name=board.svg", SVG)[1]
         self.call("POST", f"/api/drawings/{made['id']}/stop")

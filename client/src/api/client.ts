@@ -36,6 +36,7 @@ export const api = {
   },
   drawing: (id: number) => call<DrawingState>(`/drawings/${id}`),
   drawing_again: (id: number, unit: string | null, join_mm: number) => call<{ id: number }>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
+  trace_scan: (id: number, scan: string) => call<{ id: number }>(`/drawings/${id}/again?scan=${encodeURIComponent(scan)}`, 'POST'),
   stop_drawing: (id: number) => call<unknown>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   layout: (id: number) => call<Layout>(`/routes/${id}/layout`),

@@ -119,7 +119,7 @@ export interface Outline { styles: string[]; points: Point[] }
 export interface DrawingState {
   id: number; name: string; unit: string | null; join_mm: number; status: 'waiting' | 'reading' | 'done' | 'failed' | 'stopped'; progress: number
   result: {
-    needs_unit?: boolean; sizes?: Record<string, [number, number]>; loops?: import('../start/curves').Loop[]; loops_in_all?: number; layers?: string[]; open_runs?: number
+    needs_unit?: boolean; needs_scale?: boolean; width_px?: number; height_px?: number; traced?: { words: string; worst_mm: number; pixel_mm: number }; sizes?: Record<string, [number, number]>; loops?: import('../start/curves').Loop[]; loops_in_all?: number; layers?: string[]; open_runs?: number
     changes?: { what: string; words: string; x_mm: number; y_mm: number; amount_mm: number }[]; message?: string
   } | null
 }

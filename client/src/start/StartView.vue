@@ -5,6 +5,7 @@ import { BirchFailure, api } from '../api/client'
 import type { DrawingState, Outline, Shop } from '../api/types'
 import { length, unit } from '../units/format'
 import LengthBox from './LengthBox.vue'
+import ScanScale from './ScanScale.vue'
 import { bounds_of, is_round, lies_inside, path_text, type Loop } from './curves'
 
 /** A new job from nothing: an outline of ours, or a drawing that is brought in. */
@@ -82,6 +83,10 @@ async function again(unit_name: string | null) {
   await api.drawing_again(drawing.value.id, unit_name ?? drawing.value.unit, job.join_mm)
   await follow(drawing.value.id)
 }
+async function trace(scan: string) {
+  if (!drawing.value) return
+  try { await api.trace_scan(drawing.value.id, scan); await follow(drawing.value.id) } catch (error) { wrong.value = (error as Error).message }
+}
 async function make() {
   busy.value = true
   wrong.value = ''
@@ -109,9 +114,9 @@ async function make() {
             <svg width="150" height="104" aria-hidden="true"><polygon :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
           </button>
           <button role="radio" :aria-checked="!!drawing" :class="{ here: !!drawing }" @click="file?.click()">
-            <svg width="110" height="104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z" fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg><span class="word">A drawing</span>
+            <svg width="110" height="104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z" fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg><span class="word">Drawing or scan</span>
           </button>
-          <input ref="file" type="file" accept=".dxf,.svg,image/svg+xml" class="visually-hidden" aria-label="Drawing, DXF or SVG" tabindex="-1" @change="bring" />
+          <input ref="file" type="file" accept=".dxf,.svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg" class="visually-hidden" aria-label="Drawing or scan: DXF, SVG, PNG or JPEG" tabindex="-1" @change="bring" />
         </div>
         <template v-if="!drawing">
           <svg class="large" viewBox="0 0 620 400" role="img" :aria-label="`The ${style} outline`"><polygon :points="placed(outlines[style], 620, 400).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.6" /><path :d="`M0 ${placed(outlines[style], 620, 400).centre}H620`" stroke="#82786b" stroke-dasharray="14 4 3 4" /></svg>
@@ -124,6 +129,7 @@ async function make() {
         <template v-else>
           <p v-if="['waiting', 'reading'].includes(drawing.status)" class="word" role="status">Reading {{ drawing.name }}, {{ Math.round(drawing.progress * 100) }} in 100. <button class="plain" @click="api.stop_drawing(drawing.id); drawing = null">Stop</button></p>
           <div v-else-if="drawing.status === 'failed'" class="torn" role="alert"><p class="word">{{ drawing.result?.message }}</p><button class="cure" @click="file?.click()">Bring in another</button></div>
+          <ScanScale v-else-if="result?.needs_scale" :id="drawing.id" :width="result.width_px!" :height="result.height_px!" @read="trace" />
           <div v-else-if="result?.needs_unit" class="torn"><p class="word">{{ drawing.name }} does not say in which unit it was drawn. How large should it be?</p>
             <div class="units"><button v-for="(size, u) in result.sizes" :key="u" class="cure" @click="again(String(u))">{{ u }}: {{ length(size[0], 0) }} × {{ length(size[1], 0) }}{{ unit === 'mm' ? ' mm' : '' }}</button></div></div>
           <template v-else-if="loops.length">
@@ -139,6 +145,7 @@ async function make() {
                 <td><LengthBox v-if="roles[k] === 'pocket'" v-model="depths[k]" label="Deep" /><span v-else-if="l.crossing_mm" class="ember">crosses itself, ringed</span></td>
               </tr></tbody></table>
             <p v-if="(result?.loops_in_all ?? 0) > 60" class="least">{{ (result?.loops_in_all ?? 0) - 60 }} smaller curves are left out.</p>
+            <p v-if="result?.traced" class="word">{{ result.traced.words }}</p>
             <details v-if="result?.changes?.length"><summary>{{ result.changes.length === 1 ? 'One thing was' : `${result.changes.length} things were` }} changed on the way in</summary><ul><li v-for="(c, k) in result.changes.slice(0, 60)" :key="k">{{ c.words }}<span v-if="c.what !== 'skipped'" class="least"> At {{ length(c.x_mm, 1) }}, {{ length(c.y_mm, 1) }}.</span></li></ul></details>
             <div class="four"><LengthBox v-model="job.join_mm" label="Join ends within" /><button class="cure" @click="again(null)">Read it again</button><LengthBox v-model="job.scale_to_mm" label="Scale to this length" /><button class="cure" @click="job.turn_deg = (job.turn_deg + 90) % 360">Turn it, now {{ job.turn_deg }}°</button></div>
             <p class="least">The neck end comes to the left. The centre line is taken at the middle of the outline’s box{{ job.centre_y_mm === null ? '' : ', or where you say' }}: an uneven outline needs its own.</p>

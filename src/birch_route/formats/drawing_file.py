@@ -28,7 +28,7 @@ class RawDrawing:
     changes: list[Change] = field(default_factory=list)
 
 
-def read_drawing(data: bytes, name: str, unit: str | None, join_mm: float, progress: Progress = lambda _: None) -> dict[str, Any]:
+def read_drawing(data: bytes, name: str, unit: str | None, join_mm: float, progress: Progress = lambda _: None, scan: str | None = None) -> dict[str, Any]:
     """Read a drawing and return its closed curves as plain data.
 
     Args:
@@ -36,9 +36,10 @@ def read_drawing(data: bytes, name: str, unit: str | None, join_mm: float, progr
         unit: what one unit means, a key of UNITS; None takes what the file states.
         join_mm: open ends nearer than this are joined, mm.
         progress: called with the part done; may raise to stop.
+        scan: two points and their distance, for a picture (Scale.read).
 
     Returns:
-        needs_unit (with the size in each unit) where the file does not state one; else loops, layers, changes, size.
+        needs_scale for a picture without them; needs_unit (with the size in each unit) where the file does not state one; else loops, layers, changes, size.
 
     Raises:
         InputError: too large, not a drawing, damaged, nothing in it, an unknown unit.
@@ -47,6 +48,10 @@ def read_drawing(data: bytes, name: str, unit: str | None, join_mm: float, progr
         raise InputError(f"{name} is larger than {LARGEST_DRAWING_BYTES // 1_000_000} MB, the most that is read. Save only the outline and its pockets.", where=name)
     if unit is not None and unit not in UNITS:
         raise InputError(f"“{unit}” is not a unit known here. Use {', '.join(UNITS)}.", where="unit")
+    from .scan import Scale, is_picture, read_scan
+
+    if is_picture(data):
+        return read_scan(data, name, Scale.read(scan) if scan else None)
     with _collector_resting():
         raw = _reader(data, name)(data, name, progress)
     if not raw.strokes:

@@ -99,7 +99,7 @@ def read_drawing_task(upload: int, reading: int) -> None:
                     raise Superseded
 
     try:
-        status, result = "done", read_drawing(bytes(row["data"]), row["name"], row["unit"], row["join_mm"], progress)
+        status, result = "done", read_drawing(bytes(row["data"]), row["name"], row["unit"], row["join_mm"], progress, row["scan"])
     except Superseded:
         return
     except BirchError as exc:

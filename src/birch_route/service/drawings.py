@@ -14,6 +14,7 @@ from ..core.plane.curves import Drawn, Path
 from ..core.sequence.start import Inner, Start, start_route, to_centre_line
 from ..core.vocabulary import PieceKind
 from ..formats.drawing_file import LARGEST_DRAWING_BYTES, UNITS
+from ..formats.scan import Scale, is_picture
 from ..jobs.queue import Queue
 from ..store.database import Database, Row
 from .routes import Revision, Routes
@@ -79,11 +80,13 @@ class Drawings:
             self._queue.read_drawing(t, row["id"], row["reading"])
         return row
 
-    def again(self, upload: int, unit: str | None, join_mm: float) -> Row:
-        """Read a kept drawing again with another unit or joining distance."""
+    def again(self, upload: int, unit: str | None, join_mm: float, scan: str | None = None) -> Row:
+        """Read a kept drawing again with another unit, joining distance or, for a scan, its two points and their distance."""
         _known(unit)
+        if scan is not None:
+            Scale.read(scan)
         with self._database.transaction() as t:
-            row = t.maybe("read_upload_again", id=upload, unit=unit, join_mm=join_mm)
+            row = t.maybe("read_upload_again", id=upload, unit=unit, join_mm=join_mm, scan=scan)
             if row is None:
                 raise InputError(f"There is no drawing {upload} here.", where="drawing")
             self._queue.read_drawing(t, row["id"], row["reading"])
@@ -101,6 +104,19 @@ class Drawings:
         if row is None:
             raise InputError(f"There is no drawing {upload} here.", where="drawing")
         return row
+
+    def picture(self, upload: int) -> tuple[bytes, str]:
+        """Return a scan as it came, and its media type.
+
+        Raises:
+            InputError: no such upload, or it is no picture.
+        """
+        with self._database.transaction() as t:
+            row = t.maybe("upload_picture", id=upload)
+        if row is None or not is_picture(bytes(row["data"])):
+            raise InputError(f"Drawing {upload} is not a picture.", where="drawing")
+        data = bytes(row["data"])
+        return data, "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
 
     def new_job(self, wanted: NewJob, author: str) -> Revision:
         """Make a job from a drawing or from an outline of our own.
@@ -123,7 +139,7 @@ class Drawings:
                 raise InputError(f"Choose an outline: {', '.join(Style)}, or bring in a drawing.", where="style")
             return body_outline(Style(wanted.style), wanted.style_length_mm, wanted.style_width_mm, wanted.waist, wanted.horn), []
         row = self.state(wanted.upload)
-        loops = json.loads(row["result"])["loops"] if row["status"] == "done" and row["result"] else []
+        loops = json.loads(row["result"]).get("loops", []) if row["status"] == "done" and row["result"] else []
         outlines = [c for c in wanted.choices if c.role == "outline"]
         if len(outlines) != 1:
             raise InputError(f"Choose one curve as the outline; {len(outlines)} are chosen.", where="choices")

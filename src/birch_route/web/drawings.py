@@ -52,7 +52,7 @@ class NewJobIn(BaseModel):
 
 @drawings.post("/drawings")
 async def bring(request: Request, services: S, person: Who, name: Annotated[str, Query(min_length=1, max_length=200)], unit: Unit = None, join_mm: Join = 0.1) -> dict[str, Any]:
-    """Bring in a DXF or SVG drawing; it is read by the worker."""
+    """Bring in a DXF or SVG drawing, or a scan as PNG or JPEG; it is read by the worker."""
     need(person, "edit")
     data = await read_body(request, LARGEST_DRAWING_BYTES, "a drawing")
     row = await asyncio.to_thread(services.drawings.bring, data, name, unit, join_mm, person.name)
@@ -67,9 +67,17 @@ def state(upload: int, services: S, _person: Who) -> Response:
 
 
 @drawings.post("/drawings/{upload}/again")
-def again(upload: int, services: S, person: Who, unit: Unit = None, join_mm: Join = 0.1) -> dict[str, Any]:
+def again(upload: int, services: S, person: Who, unit: Unit = None, join_mm: Join = 0.1, scan: Annotated[str | None, Query(max_length=120)] = None) -> dict[str, Any]:
+    """Read a drawing again in another unit or joining distance, or a scan with two points and their distance: x1,y1,x2,y2,mm."""
     need(person, "edit")
-    return {"id": services.drawings.again(upload, unit, join_mm)["id"]}
+    return {"id": services.drawings.again(upload, unit, join_mm, scan)["id"]}
+
+
+@drawings.get("/drawings/{upload}/picture")
+def picture(upload: int, services: S, _person: Who) -> Response:
+    """Return a scan as it came."""
+    data, kind = services.drawings.picture(upload)
+    return Response(data, media_type=kind)
 
 
 @drawings.post("/drawings/{upload}/stop")

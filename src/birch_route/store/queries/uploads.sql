@@ -3,8 +3,8 @@
 insert into upload (name, data, unit, join_mm, made_by) values (%(name)s, %(data)s, %(unit)s, %(join_mm)s, %(made_by)s) returning id, reading;
 
 -- name: read_upload_again -> maybe
--- Ask for a drawing to be read again in another unit or joining distance; what an earlier reading still finds is not kept.
-update upload set unit = %(unit)s, join_mm = %(join_mm)s, reading = reading + 1, status = 'waiting', progress = 0, result = null
+-- Ask for a drawing to be read again in another unit, joining distance or scale; what an earlier reading still finds is not kept.
+update upload set unit = %(unit)s, join_mm = %(join_mm)s, scan = %(scan)s, reading = reading + 1, status = 'waiting', progress = 0, result = null
 where id = %(id)s returning id, reading;
 
 -- name: upload_state -> maybe
@@ -13,7 +13,7 @@ select id, name, unit, join_mm, reading, status, progress, result::text as resul
 
 -- name: upload_data -> maybe
 -- A drawing as it came, if this reading is still wanted.
-select name, data, unit, join_mm from upload where id = %(id)s and reading = %(reading)s and status in ('waiting', 'reading');
+select name, data, unit, join_mm, scan from upload where id = %(id)s and reading = %(reading)s and status in ('waiting', 'reading');
 
 -- name: upload_progress -> maybe
 -- Note how far a reading is; gives nothing where it was stopped or asked for anew.
@@ -22,6 +22,10 @@ update upload set status = 'reading', progress = %(progress)s where id = %(id)s 
 -- name: upload_done -> none
 -- Keep what a reading found, or why it failed.
 update upload set status = %(status)s, progress = 1, result = %(result)s where id = %(id)s and reading = %(reading)s and status in ('waiting', 'reading');
+
+-- name: upload_picture -> maybe
+-- A scan as it came.
+select name, data from upload where id = %(id)s;
 
 -- name: stop_upload -> none
 -- Stop the reading of a drawing.
