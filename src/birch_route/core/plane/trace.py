@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy import ndimage
-from scipy.interpolate import CubicSpline, splprep, splev
+from scipy.interpolate import CubicSpline, splev, splprep
 from scipy.spatial import cKDTree
 
 from ..errors import GeometryError

@@ -87,7 +87,7 @@ class Simulation:
 class Cache:
     """What was computed before, by the hash of exactly what it depends on. Keeps the newest entries."""
 
-    def __init__(self, most: int = 80) -> None:
+    def __init__(self, most: int = 48) -> None:  # about 10 MB of wood each for a body
         self._most = most
         self._made: OrderedDict[str, Made] = OrderedDict()
         self._steps: OrderedDict[str, Step] = OrderedDict()
@@ -117,7 +117,7 @@ class Cache:
                 return name
         known.append((new, top))
         del known[:-2]
-        while len(self._woods) > self._most:
+        while len(self._woods) > self._most // 2:
             self._woods.popitem(last=False)
         return new
 
