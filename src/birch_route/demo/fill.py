@@ -16,7 +16,7 @@ def first_try_route() -> Route:
     route = EXAMPLES["siskin_body"]()
     edits = [
         {"do": "set", "path": "job", "value": "Siskin tenor, first try"},
-        {"do": "set", "path": "note", "value": "The same body before it was checked. Four things are wrong with it; the proof says which."},
+        {"do": "set", "path": "note", "value": "The same body before it was checked. Several things are wrong with it; the proof says which."},
         {"do": "set", "path": "operations.pocket_control_cavity.bit", "value": "flat6"},
         {"do": "set", "path": "bits.flat6.cutting_length_mm", "value": 26},
         {"do": "set", "path": "operations.pocket_pickup_pocket.settings.feed_mm_min", "value": 1200},
