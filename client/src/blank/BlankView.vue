@@ -80,7 +80,7 @@ function keep_reading(mm: number | null) {
         <button class="cure" @click="add_board">{{ blank.planks.length ? 'Add a board' : 'It is glued of boards' }}</button>
         <NumberLine v-if="blank.planks.length" path="blank.joint_loss_mm" :value="blank.joint_loss_mm" label="Lost at each jointed edge" is_length />
         <p v-if="joined" :class="{ care: joined.short_mm > 0.05 }">The boards give <b>{{ length(joined.width_mm, 1) }}</b> for a blank {{ length(blank.width_mm, 1) }} wide{{ joined.short_mm > 0.05 ? `: ${length(joined.short_mm, 1)} is missing` : '' }}.<template v-if="joined.lines.length"> Glue {{ joined.lines.length === 1 ? 'line' : 'lines' }} at {{ joined.lines.map((y) => length(y, 1)).join(', ') }} from the centre line.</template></p>
-        <p v-if="blank.planks.length > 1" class="least">Joint, glue with clamps from both faces, 45 min in clamps, a day before machining. Plane, then mark the centre line on every face.</p></section>
+        <p v-if="blank.planks.length > 1" class="least">Joint, glue with clamps from both faces, and leave it as long as the glue’s maker says. Plane, then mark the centre line on every face.</p></section>
       <section><h2>Thickness by caliper</h2>
         <p><span v-for="(t, k) in blank.thickness_readings_mm" :key="k" class="reading">{{ length(t) }} <button class="plain" :aria-label="`Take reading ${k + 1} back`" @click="set('blank.thickness_readings_mm', blank!.thickness_readings_mm.filter((_, i) => i !== k))">✕</button></span></p>
         <LengthBox :model-value="reading" label="Another place" :places="2" @update:model-value="keep_reading" />

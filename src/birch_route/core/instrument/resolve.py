@@ -210,7 +210,7 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
     if shape.at_saddle:
         ahead = read_place(part, "plate_to_saddle").value_mm
         if saddle_x is None or ahead is None:
-            missing.append(f"{part.id}.plate_to_saddle" if ahead is None else "saddle line")
+            missing.append(f"{part.id}.plate_to_saddle" if ahead is None else "the scale, not chosen yet" if route.choices.scale_mm is None else "saddle line")
         else:
             x = saddle_x - ahead + length / 2
     rect = Rectangle(x_mm=x, y_mm=shape.y_mm, length_mm=length + 2 * shape.gap_mm, width_mm=width + 2 * shape.gap_mm,

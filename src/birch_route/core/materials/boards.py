@@ -8,10 +8,9 @@ from enum import StrEnum
 
 from shapely.geometry import Point, Polygon
 
+from ..data import figures
 from ..errors import InputError
 from ..instrument.resolve import Resolved
-
-NEAR_JOINT_MM = 12.0  # a flaw this near to a neck pocket, post or screw hole weakens it
 
 
 @dataclass(frozen=True)
@@ -134,7 +133,7 @@ def judge_defect(defect_id: str, x_mm: float, y_mm: float, radius_mm: float, top
         radius_mm: how far it reaches in plan. top_mm: its upper end below the finished face (at or below 0: it reaches the face).
         deep_mm: its lower end below the face; at the thickness it reaches the back.
 
-    A flaw outside the outline, or wholly inside wood that is removed, is cut away. One within NEAR_JOINT_MM of a neck pocket,
+    A flaw outside the outline, or wholly inside wood that is removed, is cut away. One within figures.flaws.near_joint_mm of a neck pocket,
     a post hole or a screw hole that leaves wood there is structural. Of the rest, one that reaches a face or a cut surface shows.
     """
     spot = Point(x_mm, y_mm).buffer(max(radius_mm, 0.5))
@@ -147,7 +146,7 @@ def judge_defect(defect_id: str, x_mm: float, y_mm: float, radius_mm: float, top
             return Judged(defect_id, Verdict.CUT_AWAY, solid.name, x_mm, y_mm)
     for solid in resolved.solids.values():
         loaded = solid.must_be_measured or (solid.kind == "hole" and solid.floor_mm is None)
-        if loaded and solid.region.distance(spot) <= NEAR_JOINT_MM:
+        if loaded and solid.region.distance(spot) <= figures()["flaws"]["near_joint_mm"]:
             return Judged(defect_id, Verdict.STRUCTURAL, solid.name, x_mm, y_mm)
     touched = [s.name for s in resolved.solids.values() if s.kind != "outline" and s.region.intersects(spot)]
     if top_mm <= 0.01 or deep_mm >= thickness_mm - 0.01 or touched or not _inside(resolved.outline, spot):

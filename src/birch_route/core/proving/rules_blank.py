@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..data import figures
 from ..materials.boards import Verdict, flatness, glue_up, judge_defect
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
@@ -61,11 +62,11 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
     flat = flatness(blank.thickness_readings_mm)
     if flat is None:
         return
-    off = flat.mean_mm - blank.thickness_mm
-    uneven = flat.spread_mm > blank.skim_mm + 0.2
-    if abs(off) <= max(0.2, flat.spread_mm / 2) and not uneven:
+    off, within = flat.mean_mm - blank.thickness_mm, figures()["flaws"]["thickness_mm"]
+    uneven = flat.spread_mm > blank.skim_mm + within
+    if abs(off) <= max(within, flat.spread_mm / 2) and not uneven:
         return
-    words = (f"The blank measures {flat.least_mm:.2f} to {flat.most_mm:.2f}; the route says {blank.thickness_mm:.2f}. " if abs(off) > 0.2 else f"The blank is uneven by {flat.spread_mm:.2f} and {blank.skim_mm:.2f} is skimmed. ")
+    words = (f"The blank measures {flat.least_mm:.2f} to {flat.most_mm:.2f}; the route says {blank.thickness_mm:.2f}. " if abs(off) > within else f"The blank is uneven by {flat.spread_mm:.2f} and {blank.skim_mm:.2f} is skimmed. ")
     yield finding("blank.thickness_off", words + "Depths to the back and through cuts follow the thickness.",
                   facts=[Fact(name="least", value=flat.least_mm, source="reading"), Fact(name="most", value=flat.most_mm, source="reading"), Fact(name="route says", value=blank.thickness_mm, source="route")],
-                  cures=[Cure(label=f"Thickness {flat.most_mm:.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > 0.2 and not uneven else [])
+                  cures=[Cure(label=f"Thickness {flat.most_mm:.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > within and not uneven else [])

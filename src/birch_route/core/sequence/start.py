@@ -18,7 +18,6 @@ from ..vocabulary import PieceKind
 from .propose import propose_route
 
 ROUND_WITHIN_MM = 0.02
-MARGIN_MM = 22.0  # beyond the outline: the bit, a screw head, and the way past it
 
 
 @dataclass(frozen=True)
@@ -104,11 +103,12 @@ def start_route(start: Start) -> Route:
         features.append(_inner_feature(one, shape, number))
     features.append({"kind": "outline", "id": "outline", "name": "Outline", "shape": outline.model_dump(mode="json")})
     xmin, ymin, xmax, ymax = region.bounds
-    x, y = math.floor(xmin - MARGIN_MM), math.floor(ymin - MARGIN_MM)
-    length, width = math.ceil(xmax + MARGIN_MM) - x, math.ceil(ymax + MARGIN_MM) - y
+    margin = figures()["blank_margin"]["start_mm"]
+    x, y = math.floor(xmin - margin), math.floor(ymin - margin)
+    length, width = math.ceil(xmax + margin) - x, math.ceil(ymax + margin) - y
     document = {
         "schema": SCHEMA, "job": start.job, "piece": {"kind": start.kind.value, "name": start.job, "features": features},
-        "parts": _body_parts() if start.with_parts else [], "choices": {"scale_mm": 628.65} if start.with_parts else {},
+        "parts": _body_parts() if start.with_parts else [], "choices": {},
         "blank": {"wood": start.wood, "length_mm": length, "width_mm": width, "thickness_mm": start.thickness_mm + start.skim_mm, "x_mm": x, "y_mm": y, "skim_mm": start.skim_mm},
         "machine": start.machine, "bits": start.bits,
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "zero": {"xy": "lower_left", "z": "bed"}, "hardware": [
