@@ -126,3 +126,17 @@ class CutPath(unittest.TestCase):
         for z in (-4.0, -8.0):
             metrics = cut_path(wood, path_of([(20, 30, z), (40, 30, z)]), bit, NUT, float(wood.top.max()))
         self.assertEqual(metrics[:, kernels.REACH].max(), 0.0)
+
+    def test_going_straight_down_the_edges_sweep_the_ring_and_going_sideways_they_do_not(self):
+        """A wide bit with a thin shank over a ring of wood round an open middle: down is no rubbing however deep, sideways is."""
+        bit = make_bit(BitForm.FLAT, 25, cut=12, shank=12, out=60)
+        grid = Grid.over(0, 0, 90, 60)
+        hole = path_of([(30, 30, 5), (30, 30, -20)])
+        for name, points, rubs in (("down", [(30, 30, 3), (30, 30, -15.7)], 0.0), ("sideways", [(8, 30, -15.7), (30, 30, -15.7)], 3.7)):
+            with self.subTest(name):
+                wood = Wood.block(grid, 0.0, -45.0)
+                cut_path(wood, hole, make_bit(BitForm.FLAT, 8), NUT, 0.0)
+                if name == "sideways":
+                    cut_path(wood, path_of([(8, 30, 3), (8, 30, -15.7)]), make_bit(BitForm.FLAT, 25), NUT, 0.0)
+                metrics = cut_path(wood, path_of(points), bit, NUT, 0.0)
+                self.assertAlmostEqual(metrics[:, kernels.REACH].max(), rubs, places=4)

@@ -267,7 +267,8 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
             level_before = False
             continue
         level = abs(a[2] - b[2]) < 1e-9
-        if low + cutting_length < ceiling:
+        straight = abs(a[0] - b[0]) < 1e-9 and abs(a[1] - b[1]) < 1e-9  # down or up in one place: the edges sweep all that a thinner shank follows into
+        if low + cutting_length < ceiling and not (straight and shank_radius < radius - 0.01):
             side = max(shank_radius, radius - 0.5 * cell) if shank_radius < radius - 0.01 else shank_radius + 0.5 * cell
             side = shank_radius if shank_radius < radius - 0.01 else side
             high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], side)
@@ -275,7 +276,7 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
         if low + stickout < ceiling:
             high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], nut_radius)
             out[NUT] = max(0.0, high - (low + stickout))
-        if form == FLAT and (level or (abs(a[0] - b[0]) < 1e-9 and abs(a[1] - b[1]) < 1e-9)):
+        if form == FLAT and (level or straight):
             z = np.float32(low)
             follow = level and level_before
             j0 = max(0, _first(min(a[1], b[1]) - radius, y0, cell))
@@ -318,7 +319,7 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
             _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, out)
             level_before = False
         out[VOLUME] *= cell * cell
-        out[REACH] = max(out[REACH], out[DEPTH] - cutting_length)  # wood beside the shank that the edges never reached
+        out[REACH] = max(out[REACH], out[DEPTH] - cutting_length - abs(a[2] - b[2]))  # wood beside the shank that the edges never swept
         if rapid[i] and out[DEPTH] > 0.0:
             out[RAPID_HIT] = out[DEPTH]
     return
