@@ -8,12 +8,20 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from .errors import InputError
-from .instrument.parts import take_reading
+from .instrument.chambers import propose_chambers
+from .instrument.parts import PartOnHand, take_reading
 from .instrument.resolve import resolve
+from .materials.bench_work import with_blank_steps
 from .route import Hardware, Route, read_route
 from .sequence.propose import propose_for, propose_route, with_touch_offs
 from .units import Unit, parse_length
-from .vocabulary import OperationKind, PartKind
+from .vocabulary import Face, OperationKind, PartKind
+
+
+LISTS = {"placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"), "layers": ("blank", "layers"), "planks": ("blank", "planks"),
+         "defects": ("blank", "defects"), "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",)}
+ItemList = Literal["placements", "edges", "features", "layers", "planks", "defects", "bench_steps", "variants", "bits"]
+WORDS = {"placements": "a part's place", "edges": "an edge", "features": "a feature", "layers": "a layer", "planks": "a board", "defects": "a flaw", "bench_steps": "a bench step", "variants": "a variant", "bits": "a bit"}
 
 
 class _Edit(BaseModel):
@@ -80,6 +88,36 @@ class RemoveHardware(_Edit):
     hardware: str
 
 
+class PutItem(_Edit):
+    """Add an item to a list of the route, or replace the one with its id."""
+
+    do: Literal["put_item"] = "put_item"
+    list: ItemList
+    item: dict[str, Any]
+
+
+class RemoveItem(_Edit):
+    """Take an item off a list of the route; operations left without a feature go with it."""
+
+    do: Literal["remove_item"] = "remove_item"
+    list: ItemList
+    id: Annotated[str, Field(max_length=40)]
+
+
+class PlanBench(_Edit):
+    """Make the bench steps of the blank anew: joint, fit dry, glue, wait, plane, measure, mark."""
+
+    do: Literal["plan_bench"] = "plan_bench"
+
+
+class AddChambers(_Edit):
+    """Draw the chambers that cost nothing, as proposed for a face: all, or one by its number."""
+
+    do: Literal["add_chambers"] = "add_chambers"
+    face: Face = Face.FRONT
+    number: Annotated[int, Field(ge=1, le=40)] | None = None
+
+
 class Propose(_Edit):
     """Make the operations anew from features, bits and machine."""
 
@@ -107,7 +145,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | Propose | ProposeFor | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Propose | ProposeFor | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -135,14 +173,16 @@ def apply_edits(route: Route, edits: list[Any]) -> Route:
     data = route.model_dump(mode="json")
     for edit in edits:
         data = _apply(data, edit)
-    return read_route(data)
+    return read_route(_without_lost(data))
 
 
 def describe(edit: Any) -> str:
     """Return what an edit does, in words for the history."""
     if edit.do == "set":
         return f"{edit.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {edit.value}"
-    names = {"keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
+    if edit.do in ("put_item", "remove_item"):
+        return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
+    names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
              "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]
@@ -156,8 +196,7 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         _set(data, edit.path, value)
     elif isinstance(edit, KeepReading):
         part = _named(data["parts"], edit.part, "part")
-        route_part = next(p for p in read_route(data).parts if p.id == edit.part)
-        reading = take_reading(route_part, edit.place, edit.typed, edit.unit, edit.by, edit.at, edit.using)
+        reading = take_reading(PartOnHand.model_validate(part), edit.place, edit.typed, edit.unit, edit.by, edit.at, edit.using)
         part["readings"].append(reading.model_dump(mode="json"))
     elif isinstance(edit, AddPart):
         used = {p["id"] for p in data["parts"]}
@@ -182,6 +221,13 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
     elif isinstance(edit, RemoveHardware):
         hardware = _named(data["setups"], edit.setup, "setup")["hardware"]
         hardware.remove(_named(hardware, edit.hardware, "hardware"))
+    elif isinstance(edit, PutItem | RemoveItem):
+        _item(data, edit)
+    elif isinstance(edit, PlanBench):
+        steps = with_blank_steps(read_route(_without_lost(data)).bench_steps, read_route(_without_lost(data)).blank)
+        data["bench_steps"] = [s.model_dump(mode="json") for s in steps]
+    elif isinstance(edit, AddChambers):
+        _add_chambers(data, edit)
     elif isinstance(edit, Propose):
         return propose_route(read_route(data)).model_dump(mode="json")
     elif isinstance(edit, ProposeFor):
@@ -195,6 +241,62 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         for step in data["bench_steps"]:
             step["after"] = None if step["after"] == edit.operation else step["after"]
     return data
+
+
+def _item(data: dict[str, Any], edit: Any) -> None:
+    node: Any = data
+    for key in LISTS[edit.list]:
+        node = node[key]
+    new = edit.item.get("id") if isinstance(edit, PutItem) else edit.id
+    if isinstance(edit, PutItem) and not isinstance(new, str):
+        raise InputError(f"{WORDS[edit.list].capitalize()} needs an id.", where=edit.list)
+    known = [k for k, one in enumerate(node) if one["id"] == new]
+    if isinstance(edit, PutItem):
+        if known:
+            node[known[0]] = {**node[known[0]], **edit.item}
+        else:
+            at = len(node) - 1 if edit.list == "features" and node and node[-1].get("kind") == "outline" else len(node)
+            node.insert(at, edit.item)
+        return
+    if not known:
+        raise InputError(f"There is no {edit.list.rstrip('s').replace('_', ' ')} {new} in this route.", where=edit.list)
+    if edit.list == "features" and node[known[0]]["kind"] == "outline":
+        raise InputError("A piece needs its outline. Draw another one instead of removing it.", where=new)
+    del node[known[0]]
+    if edit.list == "features":
+        for placed in data["piece"]["placements"]:
+            placed["cavity"] = None if placed["cavity"] == new else placed["cavity"]
+        data["piece"]["edges"] = [e for e in data["piece"]["edges"] if e["feature"] != new]
+
+
+def _add_chambers(data: dict[str, Any], edit: AddChambers) -> None:
+    route = read_route(_without_lost(data))
+    found = propose_chambers(route, resolve(route), edit.face)
+    if not found or (edit.number is not None and edit.number > len(found)):
+        raise InputError("There is no room for a chamber that keeps its walls and floor.", where="chambers")
+    used = {f.id for f in route.features}
+    number = 0
+    for chamber in found if edit.number is None else [found[edit.number - 1]]:
+        number = next(n for n in range(number + 1, 200) if f"chamber_{n}" not in used)
+        data["piece"]["features"].insert(len(data["piece"]["features"]) - 1, chamber.feature(number))
+
+
+def _without_lost(data: dict[str, Any]) -> dict[str, Any]:
+    """Return the document without operations on features that are gone: removed, or no longer following from a part that was placed. One
+    whose part only waits for a reading stays."""
+    if not data["operations"]:
+        return data
+    bare = read_route({**data, "operations": [], "bench_steps": [{**s, "after": None} for s in data["bench_steps"]]})
+    up = {s["id"]: s["face"] for s in data["setups"]}
+    faces = {f.id: None if f.kind == "outline" or f.depth_mm is None else f.face.value for f in bare.features}
+    kept = []
+    for op in data["operations"]:
+        left = [f for f in op["features"] if (f in faces and faces[f] in (None, up.get(op["setup"]))) or (f not in faces and bare.waits_for(f))]
+        if left or not op["features"]:
+            kept.append({**op, "features": left})
+    gone = {o["id"] for o in data["operations"]} - {o["id"] for o in kept}
+    steps = [{**s, "after": kept[-1]["id"] if kept and s["after"] in gone else None if s["after"] in gone else s["after"]} for s in data["bench_steps"]]
+    return {**data, "operations": kept, "bench_steps": steps}
 
 
 def _propose_for(route: Route, feature: str) -> dict[str, Any]:
@@ -218,6 +320,8 @@ def _remove_part(data: dict[str, Any], part_id: str) -> None:
         rests = (feature.get("shape") or {}).get("part"), (feature.get("depth_from") or {}).get("part"), feature.get("measured_from")
         if part_id in rests:
             raise InputError(f"{feature['name']} rests on {part['name']}. Remove that feature first, or draw its shape.", where=part_id)
+    if any(p["part"] == part_id for p in data["piece"]["placements"]):
+        raise InputError(f"{part['name']} stands on the layout. Take it off there first.", where=part_id)
     data["parts"].remove(part)
 
 

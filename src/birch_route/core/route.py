@@ -4,160 +4,34 @@ from __future__ import annotations
 
 import hashlib
 import json
-from typing import Annotated, Literal
+from functools import cached_property
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from .bits.model import Bit
+from .blank import Blank, Defect, Layer, Plank
+from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
-from .instrument.parts import Id, PartOnHand
+from .instrument.parts import PartOnHand
 from .machines import Machine
-from .plane.curves import Mm, Shape
+from .piece import DepthFrom, Edge, Feature, Hole, Outline, Piece, Placement, Pocket
+from .plane.curves import Mm
 from .vocabulary import (
+    BenchKind,
     Direction,
     Entry,
-    FinishClass,
+    Face,
     HardwareKind,
     OperationKind,
-    PieceKind,
     Side,
     ZeroXY,
     ZeroZ,
 )
 
 SCHEMA = "birch-route/1"
-NonNegative = Annotated[Mm, Field(ge=0)]
-Above = Annotated[Mm, Field(gt=0)]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
-
-
-class Model(BaseModel):
-    """Base of every document type: unknown fields are refused, values frozen."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class DepthFrom(Model):
-    """Where a depth comes from: the height stack, or a place of a part plus something."""
-
-    kind: Literal["stack", "reading"]
-    part: str | None = None
-    place: str | None = None
-    plus_mm: Annotated[Mm, Field(ge=-20, le=50)] = 0.0
-
-
-class Pocket(Model):
-    """An area cut to a depth below the finished face."""
-
-    kind: Literal["pocket"] = "pocket"
-    id: Id
-    name: Name
-    shape: Shape
-    depth_mm: Above
-    depth_from: DepthFrom | None = None
-    finish_class: FinishClass = FinishClass.HIDDEN
-    part_corner_mm: NonNegative | None = None  # greatest inside corner radius the part accepts
-    least_floor_mm: NonNegative = 5.0
-    open_at_neck: bool = False
-
-
-class Hole(Model):
-    """Round holes of one size. depth_mm None goes through."""
-
-    kind: Literal["hole"] = "hole"
-    id: Id
-    name: Name
-    points: Annotated[list[tuple[Mm, Mm]], Field(min_length=1, max_length=200)]
-    diameter_mm: Above
-    depth_mm: Above | None = None
-    measured_from: str | None = None  # part whose reading fixes the place; a post hole needs one
-    fitted: bool = False  # a post or bush is pressed in
-    least_floor_mm: NonNegative = 3.0
-
-
-class Outline(Model):
-    """The outside of the piece, cut through."""
-
-    kind: Literal["outline"] = "outline"
-    id: Id
-    name: Name
-    shape: Shape
-    finish_class: FinishClass = FinishClass.SHOWN
-
-
-Feature = Annotated[Pocket | Hole | Outline, Field(discriminator="kind")]
-
-
-class Piece(Model):
-    """What is being made. x along the centre line, y to the treble side, z = 0 the finished front face."""
-
-    kind: PieceKind
-    name: Name
-    features: Annotated[list[Feature], Field(max_length=100)]
-
-    @model_validator(mode="after")
-    def _ids_differ(self) -> Piece:
-        ids = [f.id for f in self.features]
-        twice = sorted({i for i in ids if ids.count(i) > 1})
-        if twice:
-            raise ValueError(f"Feature id {twice[0]} stands twice.")
-        if sum(f.kind == "outline" for f in self.features) != 1:
-            raise ValueError("A piece needs exactly one outline.")
-        return self
-
-    @property
-    def outline(self) -> Outline:
-        return next(f for f in self.features if isinstance(f, Outline))
-
-
-class Plank(Model):
-    """One board of a blank. width_mm is rough, before its edges are jointed; grain_deg is the run of its fibres from the centre line."""
-
-    id: Id
-    width_mm: Annotated[Mm, Field(gt=5, le=1500)]
-    name: Annotated[str, Field(max_length=80)] = ""
-    grain_deg: Annotated[float, Field(allow_inf_nan=False, ge=-45, le=45)] = 0.0
-
-
-class Defect(Model):
-    """A knot, crack or other flaw, in the piece's frame; heights below the finished face."""
-
-    id: Id
-    name: Annotated[str, Field(min_length=1, max_length=80)] = "Knot"
-    x_mm: Mm
-    y_mm: Mm
-    radius_mm: Annotated[Mm, Field(gt=0, le=200)] = 5.0
-    top_mm: Annotated[Mm, Field(ge=-20, le=150)] = 0.0
-    deep_mm: Annotated[Mm, Field(gt=0, le=200)] = 10.0
-
-
-class Blank(Model):
-    """The stock. Its lower left corner stands at x_mm, y_mm; its top lies skim_mm above the finished face."""
-
-    wood: str
-    length_mm: Annotated[Mm, Field(gt=5, le=2500)]
-    width_mm: Annotated[Mm, Field(gt=5, le=1500)]
-    thickness_mm: Annotated[Mm, Field(gt=0.4, le=150)]
-    x_mm: Mm
-    y_mm: Mm
-    skim_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0
-    boards: Annotated[int, Field(ge=1, le=12)] = 1
-    weighed_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
-    planks: Annotated[list[Plank], Field(max_length=12)] = []
-    joint_loss_mm: Annotated[Mm, Field(ge=0, le=5)] = 1.0  # lost at each jointed edge
-    defects: Annotated[list[Defect], Field(max_length=40)] = []
-    thickness_readings_mm: Annotated[list[Annotated[Mm, Field(gt=0, le=200)]], Field(max_length=20)] = []
-
-    @property
-    def top_mm(self) -> float:
-        """z of the blank's top in the piece's frame."""
-        return self.skim_mm
-
-    @property
-    def bottom_mm(self) -> float:
-        """z of the blank's underside in the piece's frame."""
-        return self.skim_mm - self.thickness_mm
-
+__all__ = ["SCHEMA", "BenchStep", "Blank", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
+           "Placement", "Plank", "Pocket", "Route", "Settings", "Setup", "Tab", "Variant", "Zero", "canonical", "content_hash", "read_route"]
 
 class Hardware(Model):
     """Something that holds the blank and may be hit. A screw stands at x, y; an edge clamp grips the edge there and
@@ -189,7 +63,7 @@ class Setup(Model):
 
     id: Id
     name: Name
-    face: Literal["front", "back"] = "front"
+    face: Face = Face.FRONT
     blank_at_mm: tuple[NonNegative, NonNegative] = (60.0, 60.0)  # blank's corner on the bed
     zero: Zero = Zero()
     hardware: Annotated[list[Hardware], Field(max_length=60)] = []
@@ -244,13 +118,16 @@ class Operation(Model):
 
 
 class BenchStep(Model):
-    """Handwork or a wait."""
+    """Handwork or a wait. While a gating step is not ticked, nothing after it is released."""
 
     id: Id
     name: Name
     minutes: Annotated[float, Field(allow_inf_nan=False, ge=0, le=100000)]
     after: Id | None = None  # operation it follows; None: before everything
     wait: bool = False
+    kind: BenchKind = BenchKind.OTHER
+    gate: bool = False
+    note: Annotated[str, Field(max_length=1000)] = ""
 
 
 class Choices(Model):
@@ -264,6 +141,19 @@ class Choices(Model):
     fit_gap_mm: Annotated[Mm, Field(ge=-0.2, le=1)] = 0.08
     strings: Annotated[int, Field(ge=2, le=12)] = 6
     frets: Annotated[int, Field(ge=0, le=36)] = 22
+    film_mm: Annotated[Mm, Field(ge=0, le=1)] = 0.0  # finish on each wall of a fitted or shown pocket that a part goes into
+    axis_offset_mm: Annotated[Mm, Field(ge=-20, le=20)] | None = None  # how far the neck's real axis lies beside the drawn centre line at the nut, treble side above 0
+    neck_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=5)] | None = None  # the neck with its tuners
+    neck_balance_mm: Annotated[Mm, Field(ge=0, le=900)] | None = None  # from the heel's end to where the neck balances
+
+
+class Variant(Model):
+    """Other hardware, or other choices, on the same piece. parts: which part stands in for which."""
+
+    id: Id
+    name: Name
+    parts: dict[Id, Id] = {}
+    choices: dict[Id, Annotated[float, Field(allow_inf_nan=False, ge=-1000, le=2000)]] = {}
 
 
 class Route(Model):
@@ -281,18 +171,23 @@ class Route(Model):
     setups: Annotated[list[Setup], Field(min_length=1, max_length=1)]
     operations: Annotated[list[Operation], Field(max_length=200)] = []
     bench_steps: Annotated[list[BenchStep], Field(max_length=200)] = []
+    variants: Annotated[list[Variant], Field(max_length=12)] = []
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, serialize_by_alias=True)
 
     @model_validator(mode="after")
     def _refer(self) -> Route:
         for what, items in (("Operation", self.operations), ("Bit", self.bits), ("Part", self.parts),
-                            ("Bench step", self.bench_steps)):
+                            ("Bench step", self.bench_steps), ("Variant", self.variants)):
             ids = [i.id for i in items]
             for one in ids:
                 if ids.count(one) > 1:
                     raise ValueError(f"{what} id {one} stands twice.")
-        features, bits = {f.id for f in self.piece.features}, {b.id for b in self.bits}
+        parts = {p.id for p in self.parts}
+        for placed in self.piece.placements:
+            if placed.part not in parts:
+                raise ValueError(f"{placed.id} places the part {placed.part}, which is not on the list.")
+        features, bits = {f.id for f in self.features}, {b.id for b in self.bits}
         setups, operations = {s.id for s in self.setups}, {o.id for o in self.operations}
         for op in self.operations:
             for ref, known, what in ((op.bit, bits, "bit"), (op.setup, setups, "setup")):
@@ -300,13 +195,35 @@ class Route(Model):
                     raise ValueError(f"{op.name} uses {what} {ref}, which is not in this route.")
             for feature in op.features:
                 if feature not in features:
+                    if self.waits_for(feature):
+                        continue
                     raise ValueError(f"{op.name} works on feature {feature}, which the piece does not have.")
+                one, up = self.feature(feature), self.setup(op.setup).face
+                if one.kind != "outline" and one.depth_mm is not None and one.face is not up:
+                    raise ValueError(f"{op.name} works on {one.name} from the {up.value}; it lies on the {one.face.value} face.")
             if not op.features and op.kind is not OperationKind.FACE:
                 raise ValueError(f"{op.name} works on no feature.")
         for step in self.bench_steps:
             if step.after is not None and step.after not in operations:
                 raise ValueError(f"{step.name} follows operation {step.after}, which is not in this route.")
         return self
+
+    @cached_property
+    def features(self) -> list[Feature]:
+        """Every feature of the piece: those drawn, then those that follow from the parts placed on it."""
+        from .instrument.placing import placed_features
+        return [*self.piece.features, *placed_features(self)]
+
+    def waits_for(self, feature_id: str) -> list[str]:
+        """Return the places of parts that must be measured before a feature that follows from a placed part can be drawn."""
+        from .instrument.placing import waits_for
+        return waits_for(self.piece.placements, self.parts, feature_id)
+
+    def model_copy(self, *, update: dict[str, Any] | None = None, deep: bool = False) -> Route:
+        """Copy with some fields replaced; what was derived from the old ones is not taken along."""
+        copied = super().model_copy(update=update, deep=deep)
+        copied.__dict__.pop("features", None)
+        return copied
 
     def bit(self, bit_id: str) -> Bit:
         return next(b for b in self.bits if b.id == bit_id)
@@ -318,7 +235,7 @@ class Route(Model):
         return next((p for p in self.parts if p.id == part_id), None)
 
     def feature(self, feature_id: str) -> Pocket | Hole | Outline:
-        return next(f for f in self.piece.features if f.id == feature_id)
+        return next(f for f in self.features if f.id == feature_id)
 
     def operation(self, operation_id: str) -> Operation | None:
         return next((o for o in self.operations if o.id == operation_id), None)

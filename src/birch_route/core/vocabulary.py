@@ -50,6 +50,7 @@ class FinishClass(StrEnum):
     FITTED = "fitted"
     GLUED = "glued"
     HIDDEN = "hidden"
+    FREE = "free"
 
 
 class Severity(StrEnum):
@@ -118,3 +119,51 @@ class MoveKind(StrEnum):
 
 MOVE_CODES: dict[MoveKind, int] = {kind: code for code, kind in enumerate(MoveKind)}
 RAPID_CODE = MOVE_CODES[MoveKind.RAPID]
+
+
+class Face(StrEnum):
+    """The two faces of a piece. Turning over never mirrors the piece."""
+
+    FRONT = "front"
+    BACK = "back"
+
+
+class Mount(StrEnum):
+    """How a part stands: on a face, on the side of the outline, by the saddle line, by the heel's end."""
+
+    FACE = "face"
+    SIDE = "side"
+    SADDLE = "saddle"
+    HEEL = "heel"
+
+
+class EdgeKind(StrEnum):
+    SHARP = "sharp"
+    BROKEN = "broken"
+    ROUND = "round"
+    BEVEL = "bevel"
+
+
+class LayerKind(StrEnum):
+    CORE = "core"
+    CAP = "cap"
+    VENEER = "veneer"
+    BOARD = "board"
+
+
+class BenchKind(StrEnum):
+    """What is done at the bench."""
+
+    JOINT = "joint"
+    DRY_FIT = "dry_fit"
+    GLUE = "glue"
+    WAIT = "wait"
+    PLANE = "plane"
+    MEASURE = "measure"
+    MARK = "mark"
+    DRILL = "drill"
+    CHISEL = "chisel"
+    EDGE = "edge"
+    TRIM = "trim"
+    REST = "rest"
+    OTHER = "other"

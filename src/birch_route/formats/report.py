@@ -12,6 +12,7 @@ from PIL import Image
 
 from ..core.heights.field import Grid
 from ..core.heights.kernels import volume_left
+from ..core.instrument.balance import layers_of, mean_density
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.prove import Proof
@@ -40,27 +41,21 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None) -> dict
 
 def totals(sim: Simulation) -> dict[str, Any]:
     """Return minutes, weight and volumes of the whole route."""
-    density = _density(sim)
+    density = mean_density(sim.route.blank)
     start = volume_left(sim.blank_top, sim.bottom, sim.grid.cell_mm)
     end = start - sum(s.removed_mm3 for s in sim.steps)
     from ..core.heights.raster import mask_of
     inside = mask_of(sim.resolved.outline, sim.grid)
-    piece = volume_left(np.where(inside, sim.result, sim.bottom), sim.bottom, sim.grid.cell_mm)
+    standing = np.where(inside, sim.result, sim.bottom)
+    piece_kg = sum(d * volume_left(np.clip(standing, under, top), np.maximum(sim.bottom, under), sim.grid.cell_mm) for d, top, under in layers_of(sim.route.blank)) * 1e-9
     return {
         "machine_min": round(sum(s.minutes for s in sim.steps), 3),
         "hands_min": round(sum(handwork_minutes(s, k) for k, s in enumerate(sim.steps)), 2),
         "bench_min": round(sum(b.minutes for b in sim.route.bench_steps if not b.wait), 2),
         "bit_changes": sum(s.bit_changes for s in sim.steps), "blank_kg": round(start * density * 1e-9, 4),
-        "left_on_bed_kg": round(end * density * 1e-9, 4), "piece_kg": round(piece * density * 1e-9, 4),
+        "left_on_bed_kg": round(end * density * 1e-9, 4), "piece_kg": round(piece_kg, 4),
         "density_kg_m3": round(density, 1), "density_from": "weighed" if sim.route.blank.weighed_kg else "wood table",
     }
-
-
-def _density(sim: Simulation) -> float:
-    blank = sim.route.blank
-    if blank.weighed_kg:
-        return blank.weighed_kg / (blank.length_mm * blank.width_mm * blank.thickness_mm * 1e-9)
-    return sim.species.density_kg_m3
 
 
 def _operation(sim: Simulation, index: int) -> dict[str, Any]:

@@ -5,7 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from .resolve import Resolved, Solid
+import shapely
+
+from ..blank import Blank
+from ..data import wood
+from .resolve import Resolved
 
 G_PER_MM3 = 1e-6  # of a material of 1 kg/m3
 
@@ -32,35 +36,77 @@ class Balance:
     shares: list[Share]
 
 
-def balance(resolved: Resolved, thickness_mm: float, density_kg_m3: float) -> Balance:
+Prism = tuple[shapely.Geometry, float, float]  # region, z low, z high
+Layers = list[tuple[float, float, float]]  # density kg/m3, z of its top, z of its underside
+
+
+def balance(resolved: Resolved, thickness_mm: float, density: float | Layers) -> Balance:
     """Return weight and centre of mass from the drawn piece.
 
-    Features are taken in order of depth, deepest first, so that a rebate around a cavity takes only what the cavity left.
+    Features are taken in order of depth, deepest first, each only what those before left: a rebate around a cavity takes the rim, two
+    pockets that meet from both faces share nothing.
 
-    Source: prisms over plane regions; centroid by region (shoelace), half way down.
+    Args:
+        density: of one wood, kg/m3, or of every layer.
+
+    Source: prisms over plane regions; centroid by region (shoelace), half way up each layer's share.
     """
+    layers = [(density, 0.0, -thickness_mm)] if isinstance(density, int | float) else density
     body = resolved.outline
-    rho = density_kg_m3 * G_PER_MM3
-    mass = body.area * thickness_mm * rho
-    moment = [mass * body.centroid.x, mass * body.centroid.y, mass * -thickness_mm / 2]
-    solid, shares, taken = mass, [], None
-    for one in sorted((s for s in resolved.solids.values() if s.kind != "outline"), key=lambda s: _depth(s, thickness_mm), reverse=True):
-        deep = min(_depth(one, thickness_mm), thickness_mm)
-        region = one.region.intersection(body)
-        own = region if taken is None else region.difference(taken)
-        taken = region if taken is None else taken.union(region)
-        volume = own.area * deep
-        grams = volume * rho
-        if volume > 0:
-            mass -= grams
-            for k, centre in enumerate((own.centroid.x, own.centroid.y, -deep / 2)):
-                moment[k] -= grams * centre
-        shares.append(Share(one.id, one.name, volume, grams))
+    mass, moment = _mass([(body, -thickness_mm, 0.0)], layers)
+    solid, shares, taken = mass, [], []
+    features = [s for s in resolved.solids.values() if s.kind != "outline"]
+    for one in sorted(features, key=lambda s: s.deep_mm(thickness_mm), reverse=True):
+        low, high = one.span_mm(thickness_mm)
+        own = _less([(one.region.intersection(body), max(low, -thickness_mm), high)], taken)
+        taken += own
+        grams, pull = _mass(own, layers)
+        mass -= grams
+        moment = [m - p for m, p in zip(moment, pull, strict=True)]
+        shares.append(Share(one.id, one.name, sum(r.area * (h - lo) for r, lo, h in own), grams))
     return Balance(mass / 1000, moment[0] / mass, moment[1] / mass, moment[2] / mass, solid / 1000, shares)
 
 
-def _depth(solid: Solid, thickness_mm: float) -> float:
-    return thickness_mm if solid.floor_mm is None else -solid.floor_mm
+def _mass(prisms: list[Prism], layers: Layers) -> tuple[float, list[float]]:
+    """Return the mass of prisms, g, and its first moments, g mm."""
+    mass, moment = 0.0, [0.0, 0.0, 0.0]
+    for region, low, high in prisms:
+        for density, top, under in layers:
+            lo, hi = max(low, under), min(high, top)
+            if hi > lo and region.area > 0:
+                grams = region.area * (hi - lo) * density * G_PER_MM3
+                mass += grams
+                for k, centre in enumerate((region.centroid.x, region.centroid.y, (lo + hi) / 2)):
+                    moment[k] += grams * centre
+    return mass, moment
+
+
+def _less(prisms: list[Prism], taken: list[Prism]) -> list[Prism]:
+    """Return prisms without what others took."""
+    for other, under, top in taken:
+        rest: list[Prism] = []
+        for region, low, high in prisms:
+            if high <= under or low >= top or not region.intersects(other):
+                rest.append((region, low, high))
+                continue
+            shared = region.intersection(other)
+            rest += [(region.difference(other), low, high), (shared, low, min(high, under)), (shared, max(low, top), high)]
+        prisms = [(r, lo, hi) for r, lo, hi in rest if hi > lo + 1e-9 and r.area > 1e-9]
+    return prisms
+
+
+def layers_of(blank: Blank) -> Layers:
+    """Return the density of every layer of a blank, kg/m3, with z of its top and underside; scaled to its weight where it was weighed."""
+    spans = [(wood(w).density_kg_m3, top, under) for w, top, under in blank.layer_spans()]
+    if blank.weighed_kg is None:
+        return spans
+    whole = sum(d * (top - under) for d, top, under in spans) * blank.length_mm * blank.width_mm * 1e-9
+    return [(d * blank.weighed_kg / whole, top, under) for d, top, under in spans]
+
+
+def mean_density(blank: Blank) -> float:
+    """Return a blank's density as a whole, kg/m3."""
+    return sum(d * (top - under) for d, top, under in layers_of(blank)) / blank.thickness_mm
 
 
 @dataclass(frozen=True)

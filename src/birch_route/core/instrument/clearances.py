@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .resolve import Resolved
+from .resolve import Resolved, Solid
 
 
 @dataclass(frozen=True)
@@ -19,10 +19,11 @@ class Clearance:
     wall_mm: float | None
     floor_mm: float | None
     meets: list[str]
+    face: str = "front"
 
 
 def clearances(resolved: Resolved, thickness_mm: float) -> list[Clearance]:
-    """Return the clearances of a piece's features, in the piece's order.
+    """Return the clearances of a piece's features, in the piece's order. Features at heights that do not meet are no neighbours.
 
     Args:
         thickness_mm: of the finished piece.
@@ -32,13 +33,36 @@ def clearances(resolved: Resolved, thickness_mm: float) -> list[Clearance]:
     out = []
     for one in solids:
         others = [o for o in solids if o is not one]
-        apart = [(one.region.distance(o.region), o.name) for o in others if not o.region.intersects(one.region)]
+        level = [o for o in others if beside(one, o, thickness_mm)]
+        apart = [(one.region.distance(o.region), o.name) for o in level if not o.region.intersects(one.region)]
         wall, nearest = min(apart, default=(None, None))
         inside = 0.0 if one.is_open or not resolved.outline.contains(one.region) else float(one.region.distance(rim))
-        depth = None if one.floor_mm is None else -one.floor_mm
-        out.append(Clearance(one.id, one.name, depth, inside, nearest, wall, None if depth is None else thickness_mm - depth,
-                             [o.name for o in others if o.region.intersects(one.region)]))
+        depth = None if one.floor_mm is None else one.deep_mm(thickness_mm)
+        out.append(Clearance(one.id, one.name, depth, inside, nearest, wall, None if depth is None else floor_left(one, others, thickness_mm),
+                             [o.name for o in others if o.region.intersects(one.region) and meets(one, o, thickness_mm)], one.face.value))
     return out
+
+
+def beside(one: Solid, other: Solid, thickness_mm: float) -> bool:
+    """Say whether two features take wood at the same height somewhere."""
+    (a, b), (c, d) = one.span_mm(thickness_mm), other.span_mm(thickness_mm)
+    return min(b, d) > max(a, c)
+
+
+def meets(one: Solid, other: Solid, thickness_mm: float) -> bool:
+    """Say whether two features whose regions overlap open into each other, within a hundredth."""
+    (a, b), (c, d) = one.span_mm(thickness_mm), other.span_mm(thickness_mm)
+    return min(b, d) >= max(a, c) - 0.01
+
+
+def floor_left(one: Solid, others: list[Solid], thickness_mm: float) -> float:
+    """Return the wood between a feature's floor and what is cut from the other face under it, or that face, mm; features it opens into
+    are meant to be open and do not count."""
+    under = thickness_mm - one.deep_mm(thickness_mm)
+    for other in others:
+        if other.floor_mm is not None and other.face is not one.face and other.region.intersects(one.region) and not meets(one, other, thickness_mm):
+            under = min(under, thickness_mm - one.deep_mm(thickness_mm) - other.deep_mm(thickness_mm))
+    return under
 
 
 def screw_length(screw_mm: float, plate_mm: float, body_under_pocket_mm: float, heel_wood_mm: float, keep_mm: float = 3.0) -> tuple[float, bool]:

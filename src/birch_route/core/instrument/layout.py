@@ -6,20 +6,27 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
-from ..data import figures, wood
+from shapely.geometry import Polygon
+
+from ..data import figures
 from ..errors import BirchError
+from ..materials.bench_work import offcuts
 from ..materials.boards import flatness, glue_up, judge_defect
-from ..plane.curves import Rectangle, flatten
-from ..route import Route
-from ..vocabulary import PartKind
-from .balance import balance
+from ..plane.regions import corners_left
+from ..route import Pocket, Route
+from ..variants import variant_views
+from ..vocabulary import Face, PartKind
+from .balance import balance, hang, layers_of, mean_density
+from .chambers import pin_candidates, propose_chambers, strap_pins
 from .clearances import clearances, screw_length
+from .edges import edge_plan
 from .heights import Heights, Unknown, solve_heights
 from .parts import PartOnHand, read_place
-from .resolve import Resolved, resolve
+from .resolve import Resolved, cut_region, resolve, trust_of
+from .room import clashes, standing
 from .scale import check_scale, fret_distance
-from .stack import find_part
-from .strings import edge_gaps, spacing_at, string_lines
+from .stack import find_part, heel_end
+from .strings import axis_error, edge_gaps, spacing_at, string_lines
 
 Ring = list[tuple[float, float]]
 
@@ -39,6 +46,15 @@ class Layout:
     weight: dict[str, Any] = field(default_factory=dict)
     screws: list[dict[str, Any]] = field(default_factory=list)
     blank: dict[str, Any] = field(default_factory=dict)
+    edges: list[dict[str, Any]] = field(default_factory=list)
+    chambers: list[dict[str, Any]] = field(default_factory=list)
+    variants: list[dict[str, Any]] = field(default_factory=list)
+    clashes: list[dict[str, Any]] = field(default_factory=list)
+    hang: dict[str, Any] | None = None
+    pins: list[dict[str, float]] = field(default_factory=list)  # places for a strap pin, from the neck end on
+    fits: list[dict[str, Any]] = field(default_factory=list)
+    corners: list[dict[str, Any]] = field(default_factory=list)
+    axis: dict[str, Any] | None = None
 
 
 def layout_of(route: Route, unknown: Unknown = Unknown.DEPTH, instead: dict[str, float] | None = None) -> Layout:
@@ -53,9 +69,13 @@ def layout_of(route: Route, unknown: Unknown = Unknown.DEPTH, instead: dict[str,
     """
     resolved = resolve(route)
     thick = route.blank.thickness_mm - route.blank.skim_mm
-    out = Layout(clearances=[asdict(c) for c in clearances(resolved, thick)], weight=_weight(route, resolved, thick), blank=_blank(route, resolved, thick))
+    rows = [{**asdict(c), "trust": trust_of(resolved.solid(c.feature), route), "rests_on": list(resolved.solid(c.feature).rests_on)} for c in clearances(resolved, thick)]
+    out = Layout(clearances=rows, weight=_weight(route, resolved, thick), blank=_blank(route, resolved, thick))
+    _placed(route, resolved, out)
+    _fits(route, resolved, out)
     neck, bridge = find_part(route.parts, PartKind.NECK), find_part(route.parts, PartKind.BRIDGE)
     if neck is None:
+        _ghosts(route, resolved, None, out)
         return out
     _saddle_two_ways(route, resolved, neck, out)
     _strings(route, resolved, neck, bridge, out)
@@ -75,11 +95,8 @@ def _value(part: PartOnHand | None, place: str, out: Layout, *, needed: bool = T
 
 
 def _weight(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
-    blank = route.blank
-    volume = blank.length_mm * blank.width_mm * blank.thickness_mm
-    density = blank.weighed_kg / volume * 1e9 if blank.weighed_kg else wood(blank.wood).density_kg_m3
-    found = balance(resolved, thick, density)
-    return {**asdict(found), "density_kg_m3": density, "density_from": "weighed" if blank.weighed_kg else "wood table"}
+    found = balance(resolved, thick, layers_of(route.blank))
+    return {**asdict(found), "density_kg_m3": mean_density(route.blank), "density_from": "weighed" if route.blank.weighed_kg else "wood table"}
 
 
 def _blank(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
@@ -90,7 +107,59 @@ def _blank(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
     return {
         "boards": None if joined is None else asdict(joined),
         "defects": [asdict(judge_defect(d.id, d.x_mm, d.y_mm, d.radius_mm, d.top_mm, d.deep_mm, resolved, thick)) for d in blank.defects],
-        "thickness": None if flat is None else {**asdict(flat), "spread_mm": flat.spread_mm}}
+        "thickness": None if flat is None else {**asdict(flat), "spread_mm": flat.spread_mm},
+        "offcuts": [asdict(o) for o in offcuts(blank, resolved.outline.bounds, outline_bit(route))],
+        "layers": [{"wood": w, "top_mm": top, "under_mm": under} for w, top, under in blank.layer_spans()]}
+
+
+def outline_bit(route: Route) -> float:
+    """Return the width of the bit that cuts the outline, mm; that of the widest long bit where no operation does yet."""
+    outline = route.piece.outline.id
+    used = [route.bit(o.bit).cut_diameter_mm for o in route.operations if outline in o.features]
+    return max(used, default=max((b.cut_diameter_mm for b in route.bits if b.cut_diameter_mm <= 13), default=8.0))
+
+
+def _placed(route: Route, resolved: Resolved, out: Layout) -> None:
+    """Placed parts and what does not fit; edges; chambers; variants; how the instrument hangs."""
+    out.clashes = [asdict(c) for c in clashes(route, resolved)]
+    out.edges = [asdict(e) for e in edge_plan(route, resolved)]
+    for face in Face:
+        for number, c in enumerate(propose_chambers(route, resolved, face), 1):
+            row = {k: v for k, v in vars(c).items() if k != "region"}
+            out.chambers.append({**row, "number": number, "ring": _ring(c.region)})
+    out.variants = [{**asdict(v), "serves": v.serves} for v in variant_views(route)]
+    out.pins = pin_candidates(route, resolved)
+    pins, choices, end = strap_pins(resolved), route.choices, heel_end(route.parts)
+    if len(pins) >= 2 and choices.neck_kg is not None and choices.neck_balance_mm is not None and end is not None:
+        body = out.weight
+        found = hang([(body["kg"], body["x_mm"], body["y_mm"]), (choices.neck_kg, end - choices.neck_balance_mm, 0.0)], pins[0], pins[-1], figures()["strap"]["rise_mm"])
+        out.hang = {**asdict(found), "pins": pins, "most_deg": figures()["strap"]["sinks_deg"]}
+
+
+def _ring(region: Polygon) -> Ring:
+    return [(round(float(x), 2), round(float(y), 2)) for x, y in region.exterior.simplify(0.1).coords]
+
+
+def _fits(route: Route, resolved: Resolved, out: Layout) -> None:
+    """Gap and tolerance of every feature by its class, and the corners a round bit leaves: for the chisel, or the bit that would do it."""
+    table, choices = figures()["tolerance_mm"], route.choices
+    for feature in route.features:
+        if not isinstance(feature, Pocket):
+            continue
+        kind = feature.finish_class.value
+        film = choices.film_mm if kind in ("shown", "fitted") else 0.0
+        gap = choices.fit_gap_mm if feature.shape.kind == "heel" else getattr(feature.shape, "gap_mm", None)
+        out.fits.append({"feature": feature.id, "name": feature.name, "finish_class": kind, "tolerance_mm": table[kind], "gap_mm": gap, "film_mm": film if gap is not None else 0.0,
+                         "cut_gap_mm": None if gap is None else gap + film})
+        bits = [route.bit(o.bit) for o in route.operations if feature.id in o.features]
+        if not bits:
+            continue
+        least = min(bits, key=lambda b: b.radius_mm)
+        spots = corners_left(cut_region(resolved.solid(feature.id), least.radius_mm), least.radius_mm)
+        if spots:
+            smaller = sorted((b for b in route.bits if b.form.value == "flat" and b.radius_mm < least.radius_mm and b.cutting_length_mm >= resolved.solid(feature.id).deep_mm(resolved.thickness_mm)), key=lambda b: -b.radius_mm)
+            out.corners.append({"feature": feature.id, "name": feature.name, "radius_mm": least.radius_mm, "bit": least.name, "smaller": [b.name for b in smaller[:1]],
+                                "spots": [{"x_mm": x, "y_mm": y, "area_mm2": a} for x, y, a in spots]})
 
 
 def _saddle_two_ways(route: Route, resolved: Resolved, neck: PartOnHand, out: Layout) -> None:
@@ -138,6 +207,10 @@ def _strings(route: Route, resolved: Resolved, neck: PartOnHand, bridge: PartOnH
                 spread = spacing_at(lines, x)
                 found["poles"].append({"part": part.name, "x_mm": x, "strings_mm": spread, "poles_mm": poles, "differ_mm": poles - spread, "within": abs(poles - spread) / 2 <= figures()["layout"]["pole_mm"]})
     out.strings = found
+    if route.choices.axis_offset_mm is not None:
+        reach = resolved.saddle_x_mm - (resolved.heel.length_mm if resolved.heel else 0.0)
+        off = axis_error(route.choices.axis_offset_mm, abs(nut_x) + (resolved.heel.length_mm if resolved.heel else 0.0), reach)
+        out.axis = {"offset_mm": route.choices.axis_offset_mm, "at_saddle_mm": -off, "box_middle_mm": (resolved.outline.bounds[1] + resolved.outline.bounds[3]) / 2}
 
 
 def _heights(route: Route, resolved: Resolved, neck: PartOnHand, bridge: PartOnHand | None, unknown: Unknown, instead: dict[str, float], out: Layout) -> None:
@@ -160,29 +233,14 @@ def _heights(route: Route, resolved: Resolved, neck: PartOnHand, bridge: PartOnH
                    "travel_down_mm": solved.travel_down_mm, "travel_up_mm": solved.travel_up_mm, "saddle_low_mm": low, "saddle_high_mm": high}
 
 
-def _ghosts(route: Route, resolved: Resolved, neck: PartOnHand, out: Layout) -> None:
+def _ghosts(route: Route, resolved: Resolved, neck: PartOnHand | None, out: Layout) -> None:
     """Parts at their measured sizes where they will stand; never cut."""
-    if resolved.heel is not None:
-        h = resolved.heel
-        end, mouth = h.end_width_mm / 2 - h.gap_mm, h.mouth_width_mm / 2 - h.gap_mm
-        x = h.length_mm - h.gap_mm
-        out.ghosts.append({"part": neck.id, "name": neck.name, "ring": [(0.0, -mouth), (x, -end), (x, end), (0.0, mouth), (0.0, -mouth)]})
+    if neck is not None and resolved.heel is not None:
         wide_nut, wide_end, over = (read_place(neck, p).value_mm for p in ("board_width_nut", "board_width_end", "board_overhang"))
         if out.frets and wide_nut is not None and wide_end is not None:
-            nut, far = out.frets[0], x + (over or 0.0)
-            out.ghosts.append({"part": neck.id, "name": f"{neck.name}, board", "ring": [(nut, -wide_nut / 2), (far, -wide_end / 2), (far, wide_end / 2), (nut, wide_nut / 2), (nut, -wide_nut / 2)]})
-    for feature in route.piece.features:
-        shape = getattr(feature, "shape", None)
-        part = route.part(getattr(shape, "part", "") or "")
-        if part is None or shape is None or shape.kind != "part_rectangle":
-            continue
-        bounds = resolved.solid(feature.id).region.bounds
-        names = ("plate_length", "plate_width", "plate_corner") if part.kind is PartKind.BRIDGE else ("ring_length", "ring_width", "ring_corner")
-        length, width, corner = (read_place(part, n).value_mm for n in names)
-        if length and width:
-            centre = ((bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2)
-            ring = flatten(Rectangle(x_mm=centre[0], y_mm=centre[1], length_mm=length, width_mm=width, corner_radius_mm=corner or 0.0, angle_deg=shape.angle_deg), 0.1)
-            out.ghosts.append({"part": part.id, "name": part.name, "ring": [tuple(p) for p in [*ring.tolist(), ring[0].tolist()]]})
+            nut, far = out.frets[0], resolved.heel.length_mm - resolved.heel.gap_mm + (over or 0.0)
+            out.ghosts.append({"part": neck.id, "name": f"{neck.name}, board", "what": "whole board", "placement": "", "ring": [(nut, -wide_nut / 2), (far, -wide_end / 2), (far, wide_end / 2), (nut, wide_nut / 2), (nut, -wide_nut / 2)]})
+    out.ghosts += [{"part": g.part, "name": g.name, "what": g.what, "placement": g.placement, "ring": _ring(g.region)} for g in [*standing(route, resolved), *resolved.ghosts] if g.what != "board"]
 
 
 def _screws(route: Route, resolved: Resolved, neck: PartOnHand, thick: float, out: Layout) -> None:

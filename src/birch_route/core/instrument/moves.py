@@ -34,5 +34,5 @@ def what_moved(before: Resolved, after: Resolved) -> list[Moved]:
         if not solid.must_be_measured or solid.kind == "hole":
             rows += [(f"{solid.name}, along", (a0 + a1) / 2, (c0 + c1) / 2), (f"{solid.name}, across", (b0 + b1) / 2, (d0 + d1) / 2),
                      (f"{solid.name}, long", a1 - a0, c1 - c0), (f"{solid.name}, wide", b1 - b0, d1 - d0)]
-            rows.append((f"{solid.name}, deep", None if was.floor_mm is None else -was.floor_mm, None if solid.floor_mm is None else -solid.floor_mm))
+            rows.append((f"{solid.name}, deep", None if was.floor_mm is None else was.deep_mm(before.thickness_mm), None if solid.floor_mm is None else solid.deep_mm(after.thickness_mm)))
     return [Moved(what, a, b) for what, a, b in rows if (a is None) != (b is None) or (a is not None and b is not None and abs(a - b) > LEAST_MM)]

@@ -8,11 +8,10 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..data import figures, part_places
+from ..document import Id
 from ..errors import InputError
 from ..units import Unit, parse_length
 from ..vocabulary import PartKind
-
-Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9_]+$")]
 
 
 class Reading(BaseModel):
@@ -36,6 +35,7 @@ class PartOnHand(BaseModel):
     kind: PartKind
     name: Annotated[str, Field(min_length=1, max_length=80)]
     readings: list[Reading] = []
+    expected: Annotated[str, Field(max_length=40)] = ""  # when a part that is not here yet should come
 
 
 class Place(BaseModel):

@@ -13,16 +13,19 @@ from ..plane.curves import HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
 from ..route import Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
-from ..vocabulary import FinishClass, PartKind
+from ..vocabulary import Face, FinishClass, PartKind
 from .parts import read_place
-from .stack import Derivation, HeelPocket, find_part, heel_pocket, neck_pocket_depth, saddle_distance
+from .placing import Ghost, Placed, place_all, thickness_of
+from .stack import Derivation, HeelPocket, find_part, heel_pocket, neck_pocket_depth, saddle_distance, saddle_line
 
+HEEL_PLACES = ("heel_width_end", "heel_width_station", "heel_station", "heel_length")
 OPEN_OVERRUN_MM = 2.0  # an open pocket is cleared this far past the mouth, besides the bit
 
 
 @dataclass(frozen=True)
 class Solid:
-    """One feature as geometry in the piece's frame. floor_mm is z; None goes through."""
+    """One feature as geometry in the piece's frame. floor_mm is z: the floor of what is cut from the front, the roof of what is cut from
+    the back; None goes through. rests_on: places of parts its size or place comes from, measured or not."""
 
     id: str
     name: str
@@ -37,6 +40,19 @@ class Solid:
     is_open: bool = False
     unmeasured: tuple[str, ...] = ()  # places of parts this rests on that were never measured
     must_be_measured: bool = False
+    face: Face = Face.FRONT
+    rests_on: tuple[str, ...] = ()
+
+    def span_mm(self, thickness_mm: float) -> tuple[float, float]:
+        """Return z of the lowest and highest wood it takes from a piece of a thickness."""
+        if self.floor_mm is None:
+            return -thickness_mm, 0.0
+        return (self.floor_mm, 0.0) if self.face is Face.FRONT else (-thickness_mm, self.floor_mm)
+
+    def deep_mm(self, thickness_mm: float) -> float:
+        """Return how deep it goes from its own face; the thickness where it goes through."""
+        low, high = self.span_mm(thickness_mm)
+        return high - low
 
 
 @dataclass(frozen=True)
@@ -48,6 +64,17 @@ class Resolved:
     derivations: list[Derivation] = field(default_factory=list)
     heel: HeelPocket | None = None
     saddle_x_mm: float | None = None
+    placed: list[Placed] = field(default_factory=list)
+    thickness_mm: float = 0.0
+
+    @property
+    def ghosts(self) -> list[Ghost]:
+        """The room every placed part takes."""
+        return [g for p in self.placed for g in p.ghosts]
+
+    def on(self, face: str) -> list[Solid]:
+        """Return the features, but not the outline, that one face's setup can cut: those of that face, and what goes through."""
+        return [s for s in self.solids.values() if s.kind != "outline" and (s.face == face or s.floor_mm is None)]
 
     def solid(self, feature_id: str) -> Solid:
         return self.solids[feature_id]
@@ -65,7 +92,7 @@ def resolve(route: Route) -> Resolved:
         InputError: a feature names a part that is not there.
     """
     key = content_hash({"piece": route.piece.model_dump(mode="json"), "parts": [p.model_dump(mode="json") for p in route.parts],
-                        "choices": route.choices.model_dump(mode="json")})
+                        "choices": route.choices.model_dump(mode="json"), "thick": thickness_of(route)})
     found = _kept.get(key)
     if found is None:
         found = _kept[key] = _resolve(route)
@@ -75,15 +102,13 @@ def resolve(route: Route) -> Resolved:
 
 
 def _resolve(route: Route) -> Resolved:
-    heel = heel_pocket(find_part(route.parts, PartKind.NECK), route.choices.fit_gap_mm)
+    heel = heel_pocket(find_part(route.parts, PartKind.NECK), route.choices.fit_gap_mm + route.choices.film_mm)
     saddle = saddle_distance(route.parts, route.choices)
     recess = _bridge_recess(route)
     depth = neck_pocket_depth(route.parts, route.choices, recess)
-    saddle_x = None
-    if heel is not None and saddle.value_mm is not None:
-        saddle_x = heel.length_mm - heel.gap_mm + saddle.value_mm
+    saddle_x = None if heel is None else saddle_line(route.parts, route.choices)
     solids: dict[str, Solid] = {}
-    for feature in route.piece.features:
+    for feature in route.features:
         if isinstance(feature, Outline):
             solids[feature.id] = _outline(feature)
         elif isinstance(feature, Hole):
@@ -94,13 +119,13 @@ def _resolve(route: Route) -> Resolved:
         isinstance(f, Pocket) and isinstance(f.shape, HeelShape) for f in route.piece.features
     )
     outline = solids[route.piece.outline.id].region
-    return Resolved(outline, solids, [depth, saddle] if has_neck else [], heel, saddle_x)
+    return Resolved(outline, solids, [depth, saddle] if has_neck else [], heel, saddle_x, place_all(route, outline), thickness_of(route))
 
 
 def _bridge_recess(route: Route) -> float:
     for feature in route.piece.features:
         if isinstance(feature, Pocket) and isinstance(feature.shape, PartRectangle) and feature.shape.at_saddle:
-            return feature.depth_mm
+            return feature.depth_mm or 0.0
     return 0.0
 
 
@@ -125,49 +150,65 @@ def _hole(route: Route, feature: Hole) -> Solid:
     elif feature.fitted:
         unmeasured = ("its place",)
     return Solid(
-        feature.id, feature.name, "hole", region, None if feature.depth_mm is None else -feature.depth_mm,
+        feature.id, feature.name, "hole", region, None if feature.depth_mm is None else _height(route, feature.face, feature.depth_mm),
         FinishClass.FITTED if feature.fitted else FinishClass.HIDDEN, tuple(map(tuple, feature.points)),
         feature.diameter_mm, least_floor_mm=feature.least_floor_mm, unmeasured=unmeasured,
-        must_be_measured=feature.fitted,
+        must_be_measured=feature.fitted, face=feature.face, rests_on=_places_of(route, feature.measured_from) if feature.measured_from else (),
     )
+
+
+def _height(route: Route, face: Face, depth_mm: float) -> float:
+    """Return z of a floor a depth below the front, or above the back, face."""
+    return -depth_mm if face is Face.FRONT else -thickness_of(route) + depth_mm
+
+
+def _places_of(route: Route, part_id: str) -> tuple[str, ...]:
+    part = route.part(part_id)
+    return () if part is None else tuple(dict.fromkeys(f"{part.id}.{r.place}" for r in part.readings))
 
 
 def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: float | None, depth: Derivation) -> Solid:
     unmeasured: list[str] = []
     shape = feature.shape
+    rests: list[str] = []
     if isinstance(shape, HeelShape):
         region, missing = _heel_region(route, shape, heel, feature)
         unmeasured += missing
+        rests += [f"{shape.part}.{p}" for p in HEEL_PLACES]
     elif isinstance(shape, PartRectangle):
-        region, missing = _part_region(route, shape, saddle_x, feature)
+        region, missing, read = _part_region(route, shape, saddle_x, feature)
         unmeasured += missing
+        rests += read
     else:
         region = region_from(shape, feature.name)
-    floor, missing = _floor(route, feature, depth)
+    deep, missing, read = _depth(route, feature, depth)
     unmeasured += missing
+    rests += read
+    floor = None if deep is None else _height(route, feature.face, deep)
     return Solid(
         feature.id, feature.name, "pocket", region, floor, feature.finish_class, (), 0.0, feature.part_corner_mm,
         feature.least_floor_mm, feature.open_at_neck, tuple(dict.fromkeys(unmeasured)),
-        must_be_measured=isinstance(shape, HeelShape),
+        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)),
     )
 
 
-def _floor(route: Route, feature: Pocket, depth: Derivation) -> tuple[float, list[str]]:
-    """Return the floor's z and what is missing; the typed depth stands while a reading is missing."""
+def _depth(route: Route, feature: Pocket, stack: Derivation) -> tuple[float | None, list[str], list[str]]:
+    """Return the depth from the feature's face, what is missing and what it rests on; the typed depth stands while a reading is missing."""
     source = feature.depth_from
-    if source is None:
-        return -feature.depth_mm, []
+    if source is None or feature.depth_mm is None:
+        return feature.depth_mm, [], []
     if source.kind == "stack":
-        if depth.value_mm is None:
-            return -feature.depth_mm, list(depth.missing)
-        return -_above_zero(depth.value_mm + source.plus_mm, feature), []
+        read = [t.place for t in stack.terms if t.place and t.value_mm is not None]
+        if stack.value_mm is None:
+            return feature.depth_mm, list(stack.missing), read
+        return _above_zero(stack.value_mm + source.plus_mm, feature), [], read
     part = route.part(source.part or "")
     if part is None or source.place is None:
         raise InputError(f"{feature.name} takes its depth from a part that is not on the list.", where=feature.id)
     place = read_place(part, source.place)
     if place.value_mm is None:
-        return -feature.depth_mm, [f"{part.id}.{source.place}"]
-    return -_above_zero(place.value_mm + source.plus_mm, feature), []
+        return feature.depth_mm, [f"{part.id}.{source.place}"], []
+    return _above_zero(place.value_mm + source.plus_mm, feature), [], [f"{part.id}.{source.place}"]
 
 
 def _above_zero(depth_mm: float, feature: Pocket) -> float:
@@ -183,8 +224,7 @@ def _heel_region(route: Route, shape: HeelShape, heel: HeelPocket | None, featur
     part = route.part(shape.part)
     if part is None:
         raise InputError(f"{feature.name} needs the part {shape.part}, which is not on the list.", where=feature.id)
-    missing = [f"{part.id}.{p}" for p in ("heel_width_end", "heel_width_station", "heel_station", "heel_length")
-               if read_place(part, p).value_mm is None]
+    missing = [f"{part.id}.{p}" for p in HEEL_PLACES if read_place(part, p).value_mm is None]
     if heel is None:  # a stand-in of customary size keeps the drawing whole; the proof refuses it
         heel = HeelPocket(60.0, 50.0, 50.0, 0.0, route.choices.fit_gap_mm)
     x, mouth, end = heel.length_mm, heel.mouth_width_mm / 2, heel.end_width_mm / 2
@@ -195,15 +235,17 @@ def _heel_region(route: Route, shape: HeelShape, heel: HeelPocket | None, featur
     return _largest(rounded.union(mouth_side)), missing
 
 
-def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, feature: Pocket) -> tuple[Polygon, list[str]]:
+def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, feature: Pocket) -> tuple[Polygon, list[str], list[str]]:
     part = route.part(shape.part)
     if part is None:
         raise InputError(f"{feature.name} needs the part {shape.part}, which is not on the list.", where=feature.id)
     names = {PartKind.BRIDGE: ("plate_length", "plate_width", "plate_corner"),
-             PartKind.PICKUP: ("ring_length", "ring_width", "ring_corner")}.get(part.kind)
+             PartKind.PICKUP: ("ring_length", "ring_width", "ring_corner"), PartKind.PLATE: ("plate_length", "plate_width", "plate_corner"),
+             PartKind.GUARD: ("plate_length", "plate_width", "plate_corner"), PartKind.SWITCH: ("body_length", "body_width", None)}.get(part.kind)
     if names is None:
         raise InputError(f"{part.name} is a {part.kind.value}: its recess must be drawn.", where=feature.id)
-    length, width, corner = (read_place(part, n).value_mm for n in names)
+    length, width, corner = (None if n is None else read_place(part, n).value_mm for n in names)
+    read = [f"{part.id}.{n}" for n, v in zip(names[:2], (length, width), strict=True) if v is not None]
     missing = [f"{part.id}.{n}" for n, v in zip(names[:2], (length, width), strict=False) if v is None]
     length, width = length or 40.0, width or 80.0
     x = shape.x_mm
@@ -213,14 +255,31 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
             missing.append(f"{part.id}.plate_to_saddle" if ahead is None else "the scale, not chosen yet" if route.choices.scale_mm is None else "saddle line")
         else:
             x = saddle_x - ahead + length / 2
-    rect = Rectangle(x_mm=x, y_mm=shape.y_mm, length_mm=length + 2 * shape.gap_mm, width_mm=width + 2 * shape.gap_mm,
-                     corner_radius_mm=max(0.0, (corner or 0.0) + shape.gap_mm), angle_deg=shape.angle_deg)
-    return region_from(rect, feature.name), missing
+            read += [f"{part.id}.plate_to_saddle", *(f"{p.id}.heel_to_12th" for p in route.parts if p.kind is PartKind.NECK)]
+    gap = shape.gap_mm + (route.choices.film_mm if feature.finish_class in (FinishClass.SHOWN, FinishClass.FITTED) else 0.0)
+    rect = Rectangle(x_mm=x, y_mm=shape.y_mm, length_mm=length + 2 * gap, width_mm=width + 2 * gap,
+                     corner_radius_mm=max(0.0, (corner or 0.0) + gap), angle_deg=shape.angle_deg)
+    return region_from(rect, feature.name), missing, read
 
 
 def _largest(region: shapely.Geometry) -> Polygon:
     parts = [region] if isinstance(region, Polygon) else sorted(region.geoms, key=lambda g: -g.area)
     return shapely.geometry.polygon.orient(parts[0])
+
+
+def trust_of(solid: Solid, route: Route) -> str:
+    """Return what a feature rests on: "assumed" (something was never measured), "single" (something was measured once), "measured", or
+    "told" (drawn or typed, resting on no part)."""
+    if solid.unmeasured:
+        return "assumed"
+    if not solid.rests_on:
+        return "told"
+    counts = []
+    for place in solid.rests_on:
+        part_id, _, key = place.partition(".")
+        part = route.part(part_id)
+        counts.append(0 if part is None else len(read_place(part, key).values_mm))
+    return "single" if min(counts, default=0) < 2 else "measured"
 
 
 def cut_region(solid: Solid, bit_radius_mm: float) -> Polygon:

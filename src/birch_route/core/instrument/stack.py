@@ -102,6 +102,18 @@ def saddle_distance(parts: list[PartOnHand], choices) -> Derivation:
                       "scale / 2 - heel end to 12th + compensation", missing)
 
 
+def heel_end(parts: list[PartOnHand]) -> float | None:
+    """Return x of the heel's end in a body's frame: one heel length from the mouth; None while it is not measured."""
+    neck = find_part(parts, PartKind.NECK)
+    return None if neck is None else read_place(neck, "heel_length").value_mm
+
+
+def saddle_line(parts: list[PartOnHand], choices) -> float | None:
+    """Return x of the saddle line in a body's frame, or None while a reading or the scale is missing."""
+    end, beyond = heel_end(parts), saddle_distance(parts, choices).value_mm
+    return None if end is None or beyond is None else end + beyond
+
+
 @dataclass(frozen=True)
 class HeelPocket:
     """The neck pocket in plan, with the fit gap: its end lies at length_mm from the mouth at x = 0."""

@@ -141,14 +141,15 @@ def judge_defect(defect_id: str, x_mm: float, y_mm: float, radius_mm: float, top
         return Judged(defect_id, Verdict.CUT_AWAY, "outside the outline", x_mm, y_mm)
     inside = spot.intersection(resolved.outline)
     for solid in resolved.solids.values():
-        floor = thickness_mm if solid.floor_mm is None else -solid.floor_mm
-        if solid.kind != "outline" and floor >= deep_mm - 1e-9 and solid.region.covers(inside):
+        low, high = solid.span_mm(thickness_mm)
+        if solid.kind != "outline" and -low >= deep_mm - 1e-9 and (high >= -top_mm - 1e-9 or high >= 0.0) and solid.region.covers(inside):
             return Judged(defect_id, Verdict.CUT_AWAY, solid.name, x_mm, y_mm)
     for solid in resolved.solids.values():
         loaded = solid.must_be_measured or (solid.kind == "hole" and solid.floor_mm is None)
         if loaded and solid.region.distance(spot) <= figures()["flaws"]["near_joint_mm"]:
             return Judged(defect_id, Verdict.STRUCTURAL, solid.name, x_mm, y_mm)
-    touched = [s.name for s in resolved.solids.values() if s.kind != "outline" and s.region.intersects(spot)]
+    touched = [s.name for s in resolved.solids.values()
+               if s.kind != "outline" and s.region.intersects(spot) and s.span_mm(thickness_mm)[0] <= -top_mm and s.span_mm(thickness_mm)[1] >= -deep_mm]
     if top_mm <= 0.01 or deep_mm >= thickness_mm - 0.01 or touched or not _inside(resolved.outline, spot):
         return Judged(defect_id, Verdict.SHOWS, touched[0] if touched else "a face", x_mm, y_mm)
     return Judged(defect_id, Verdict.HIDDEN, "inside the wood", x_mm, y_mm)

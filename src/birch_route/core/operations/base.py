@@ -69,8 +69,9 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
     """Gather what an operation depends on. Its start height comes from the operations before it."""
     setup = route.setup(operation.setup)
     bit = route.bit(operation.bit)
-    solids = [resolved.solid(f) for f in operation.features]
-    return Work(operation, bit, solids, resolved.outline, start_height(route, resolved, operation),
+    solids = [resolved.solid(f) for f in operation.features if f in resolved.solids]  # the rest waits for a reading
+    start = start_height(route, resolved, operation) if solids or not operation.features else route.blank.top_mm
+    return Work(operation, bit, solids, resolved.outline, start,
                 route.blank.bottom_mm, clearance_height(route, setup))
 
 
@@ -81,7 +82,7 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
     region covers this operation's.
     """
     height = route.blank.top_mm
-    regions = [resolved.solid(f).region for f in operation.features]
+    regions = [resolved.solid(f).region for f in operation.features if f in resolved.solids]
     for earlier in route.operations:
         if earlier.id == operation.id:
             break
@@ -93,6 +94,8 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
         elif earlier.kind is OperationKind.POCKET and regions:
             radius = route.bit(earlier.bit).radius_mm + max(earlier.stock_to_leave_mm, 0.0)
             for feature in earlier.features:
+                if feature not in resolved.solids:
+                    continue
                 solid = resolved.solid(feature)
                 if solid.floor_mm is None or feature in operation.features:
                     continue
@@ -116,7 +119,7 @@ def _reach(route: Route, resolved: Resolved, operation: Operation) -> shapely.Ge
     outside = operation.kind is OperationKind.PROFILE and operation.side.value == "outside"
     around = route.bit(operation.bit).cut_diameter_mm + operation.stock_to_leave_mm if outside else 0.0
     radius = route.bit(operation.bit).radius_mm
-    regions = [cut_region(resolved.solid(f), radius) for f in operation.features]
+    regions = [cut_region(resolved.solid(f), radius) for f in operation.features if f in resolved.solids]
     return shapely.box(*shapely.union_all(regions).buffer(around).bounds).intersection(wood)
 
 

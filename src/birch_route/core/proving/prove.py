@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 from ..heights.field import CELL_MM
 from ..route import Route
-from . import rules_blank, rules_holding, rules_measuring, rules_motion, rules_settings, rules_wood  # noqa: F401  (they register)
+from . import rules_blank, rules_holding, rules_measuring, rules_motion, rules_parts, rules_settings, rules_wood  # noqa: F401  (they register)
 from .findings import Finding, by_severity
 from .registry import ON_MOTION, ON_WOOD, RULES
 from .simulate import Cache, Progress, Simulation, simulate
 
-MADE_WITH = "2026-11-26"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-26 parts"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)

@@ -24,7 +24,7 @@ def _cutting(sim: Simulation) -> list[Step]:
 def chip_load(sim: Simulation) -> Iterator[Finding]:
     """The chip load is outside its window: too thin rubs and burns, too thick breaks."""
     for step in _cutting(sim):
-        window = chip_load_window(step.bit, sim.species)
+        window = chip_load_window(step.bit, step.species)
         chip = step.load.chip_load_mm
         if window.careful * 0.999 <= chip <= window.bold * 1.001:
             continue
@@ -39,7 +39,7 @@ def chip_load(sim: Simulation) -> Iterator[Finding]:
                           edits=[_set(step, "speed_rpm", speed), _set(step, "feed_mm_min", feed)])]
         yield finding(
             "settings.chip_load", f"Chip load {chip:.3f} at {step.operation.name}; {window.careful:.3f} to {window.bold:.3f} suits "
-            f"{sim.species.name.lower()}. {words}", operation=step.operation.id, cures=cures,
+            f"{step.species.name.lower()}. {words}", operation=step.operation.id, cures=cures,
             facts=[Fact(name="chip load", value=round(chip, 4)), Fact(name="careful", value=round(window.careful, 4), source="figures, unverified"),
                    Fact(name="bold", value=round(window.bold, 4), source="figures, unverified")],
         )
@@ -90,7 +90,7 @@ def _shallower(sim: Simulation, step: Step) -> list[Cure]:
     depth = min(settings.depth_of_cut_mm, step.deepest_mm or settings.depth_of_cut_mm)
     while depth > 0.2:
         depth *= 0.9
-        cut = load(step.bit, sim.species, sim.route.machine, settings.feed_mm_min, settings.speed_rpm, depth, step.bit.cut_diameter_mm)
+        cut = load(step.bit, step.species, sim.route.machine, settings.feed_mm_min, settings.speed_rpm, depth, step.bit.cut_diameter_mm)
         if cut.power_w <= fig["power_part"]["care"] * sim.route.machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["rough_mm"]:
             depth = max(0.1, round(depth, 1) - 0.05 if depth > 0.3 else round(depth, 2))
             return [Cure(label=f"Depth of cut {depth:.2f}", edits=[_set(step, "depth_of_cut_mm", round(depth, 2))])]
@@ -103,7 +103,7 @@ def _shallower_finish(sim: Simulation, step: Step) -> list[Cure]:
     depth = step.finish_deepest_mm
     while depth > fig["finish_pass"]["least_mm"]:
         depth *= 0.9
-        cut = load(step.bit, sim.species, machine, settings.feed_mm_min, settings.speed_rpm, depth, step.finish_widest_mm)
+        cut = load(step.bit, step.species, machine, settings.feed_mm_min, settings.speed_rpm, depth, step.finish_widest_mm)
         if cut.power_w <= fig["power_part"]["care"] * machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["finish_mm"]:
             depth = round(depth, 1)
             return [Cure(label=f"Wall pass {depth:.1f} deep at a time", edits=[set_edit(f"operations.{step.operation.id}.finish_depth_mm", depth)])]

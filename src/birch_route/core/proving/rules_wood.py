@@ -10,10 +10,11 @@ import shapely
 from shapely.geometry import box
 
 from ..data import figures
+from ..instrument.clearances import beside, meets
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import corners_left, opened, polygons
 from ..route import Pocket
-from ..vocabulary import OperationKind
+from ..vocabulary import Face, OperationKind, PartKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, rule_on_wood, set_edit
 from .simulate import Simulation
@@ -55,11 +56,12 @@ def _grown_blank(sim: Simulation, bounds: tuple[float, float, float, float]) -> 
 def too_deep(sim: Simulation) -> Iterator[Finding]:
     """A blind pocket or hole is deeper than the blank."""
     for solid in sim.resolved.solids.values():
-        if solid.floor_mm is not None and solid.floor_mm <= sim.route.blank.bottom_mm + 1e-6:
+        deep = solid.deep_mm(sim.resolved.thickness_mm)
+        if solid.floor_mm is not None and deep >= -sim.route.blank.bottom_mm - 1e-6:
             x, y = solid.region.representative_point().coords[0]
-            yield finding("feature.too_deep", f"{solid.name} is {-solid.floor_mm:.1f} deep; the blank has {-sim.route.blank.bottom_mm:.1f} below the face.",
+            yield finding("feature.too_deep", f"{solid.name} is {deep:.1f} deep; the blank has {-sim.route.blank.bottom_mm:.1f} below the face.",
                           feature=solid.id, place=(x, y, solid.floor_mm),
-                          facts=[Fact(name="depth", value=round(-solid.floor_mm, 2)), Fact(name="there is", value=round(-sim.route.blank.bottom_mm, 2))])
+                          facts=[Fact(name="depth", value=round(deep, 2)), Fact(name="there is", value=round(-sim.route.blank.bottom_mm, 2))])
 
 
 @rule_on_wood
@@ -110,7 +112,7 @@ def corners(sim: Simulation) -> Iterator[Finding]:
     Source: a part corner of radius r with gap g each side clears a pocket corner of radius R while
     (sqrt 2 - 1) R <= g sqrt 2 + (sqrt 2 - 1) r.
     """
-    for feature in sim.route.piece.features:
+    for feature in sim.route.features:
         if not isinstance(feature, Pocket):
             continue
         solid, radius = sim.resolved.solid(feature.id), final_radius(sim, feature.id)
@@ -172,17 +174,18 @@ def _drawn_corner(region: shapely.Geometry) -> float:
 @rule_on_wood
 def floors(sim: Simulation) -> Iterator[Finding]:
     """The floor left is thinner than asked, in the simulated wood."""
-    for feature in sim.route.piece.features:
+    drawn = {f.id for f in sim.route.piece.features}
+    for feature in sim.route.features:
         if feature.kind == "outline" or feature.depth_mm is None or final_or_drilled(sim, feature.id) is None:
             continue
         solid = sim.resolved.solid(feature.id)
         if solid.floor_mm is None or solid.floor_mm <= sim.route.blank.bottom_mm:
             continue
         found = least_floor(sim, solid)
-        if found is not None and found[0] < solid.least_floor_mm - sim.tol.depth_mm:
+        if found is not None and not _opens(sim, solid) and found[0] < solid.least_floor_mm - sim.tol.depth_mm:
             left, x, y = found
             shallower = -solid.floor_mm - (solid.least_floor_mm - left)
-            typed = feature.kind == "hole" or feature.depth_from is None
+            typed = feature.id in drawn and (feature.kind == "hole" or feature.depth_from is None)
             cures = [Cure(label=f"{solid.name} {solid.least_floor_mm - left:.1f} shallower",
                           edits=[set_edit(f"piece.features.{feature.id}.depth_mm", round(shallower - 0.01, 2))])] if typed and shallower > 0.5 else []
             yield finding("feature.floor_thin", f"{left:.1f} is left under {solid.name}. You asked for {solid.least_floor_mm:.1f}.", feature=feature.id,
@@ -195,28 +198,79 @@ def final_or_drilled(sim: Simulation, feature: str) -> float | None:
     return next((s.bit.radius_mm for s in sim.steps if feature in s.operation.features), None)
 
 
+def _opens(sim: Simulation, solid: Solid) -> bool:
+    """Say whether a feature opens into one that is cut from the other face, on purpose."""
+    thick = sim.resolved.thickness_mm
+    return any(o.face is not solid.face and o.kind != "outline" and o.region.intersects(solid.region) and meets(solid, o, thick) for o in sim.resolved.solids.values() if o.id != solid.id)
+
+
+@rule_on_wood
+def between_faces(sim: Simulation) -> Iterator[Finding]:
+    """The wood between what is cut from the front and what is cut from the back over it is thinner than either asks."""
+    thick = sim.resolved.thickness_mm
+    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline" and s.floor_mm is not None]
+    for one in (s for s in solids if s.face is Face.FRONT):
+        for other in (s for s in solids if s.face is Face.BACK):
+            shared = one.region.intersection(other.region)
+            left = thick - one.deep_mm(thick) - other.deep_mm(thick)
+            least = max(one.least_floor_mm, other.least_floor_mm)
+            if shared.area < 0.5 or left <= 0.01 or left >= least - sim.tol.depth_mm:
+                continue
+            x, y = shared.representative_point().coords[0]
+            yield finding("feature.floor_thin", f"{left:.1f} is left between {one.name} and {other.name} on the back. {least:.1f} was asked for.", feature=one.id, place=(x, y, -one.deep_mm(thick)),
+                          facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=least, source="feature")])
+
+
+@rule
+def on_the_other_face(sim: Simulation) -> Iterator[Finding]:
+    """Features of the face that this route does not turn up."""
+    other = [s for s in sim.resolved.solids.values() if s.kind != "outline" and s.floor_mm is not None and s.face != sim.setup.face]
+    if other:
+        x, y = other[0].region.representative_point().coords[0]
+        yield finding("feature.other_face", f"{', '.join(s.name for s in other[:4])}{' and more' if len(other) > 4 else ''}: on the {other[0].face.value}, which this route does not turn up. "
+                      "Laid out and checked here; cut by hand or in a route of its own.", feature=other[0].id, place=(x, y, other[0].floor_mm or 0.0),
+                      facts=[Fact(name="features", value=len(other), unit="")])
+
+
 @rule_on_wood
 def walls(sim: Simulation) -> Iterator[Finding]:
     """The wall between two features that do not meet, or to the outside, is thin."""
-    fig = figures()["walls_mm"]
+    fig, thick = figures()["walls_mm"], sim.resolved.thickness_mm
     solids = [s for s in sim.resolved.solids.values() if s.kind != "outline"]
     rim = sim.resolved.outline.exterior
+    inserts = {f"{p.placement.id}_hole" for p in sim.resolved.placed if p.part.kind is PartKind.INSERT}
     for index, one in enumerate(solids):
         if not one.is_open and sim.resolved.outline.contains(one.region):
-            least = fig["to_outside"] if one.kind == "pocket" and (one.floor_mm or -99) < -6 else fig["hole_to_rim"]
+            least = fig["to_outside"] if one.kind == "pocket" and one.deep_mm(thick) > 6 else fig["hole_to_rim"]
+            if one.id in inserts:
+                least = insert_wall(one.diameter_mm)
             gap = one.region.distance(rim)
             if gap < least - 0.02:
                 a, b = shapely.shortest_line(one.region, rim).coords
                 yield _thin(one.name, "the outside", gap, least, a, b, one)
         for other in solids[index + 1:]:
-            if one.region.intersects(other.region):
+            if one.region.intersects(other.region) or not beside(one, other, thick) or _of_one_part(sim, one.id, other.id):
                 continue
             gap = one.region.distance(other.region)
             least = fig["between"] if one.kind == other.kind == "pocket" else fig["hole_to_rim"]
-            shallow = max(one.floor_mm or -99.0, other.floor_mm or -99.0) > -6
+            shallow = min(one.deep_mm(thick), other.deep_mm(thick)) < 6
+            for solid in (one, other):
+                if solid.id in inserts:
+                    least, shallow = max(least, insert_wall(solid.diameter_mm)), False
             if gap < least - 0.02 and not shallow:
                 a, b = shapely.shortest_line(one.region, other.region).coords
                 yield _thin(one.name, other.name, gap, least, a, b, one)
+
+
+def _of_one_part(sim: Simulation, one: str, other: str) -> bool:
+    """Say whether two features follow from one placed part, whose maker set them apart."""
+    return any({one, other} <= {f.id for f in p.features} for p in sim.resolved.placed)
+
+
+def insert_wall(diameter_mm: float) -> float:
+    """Return the wood an insert needs around it, mm (figures.screws)."""
+    fig = figures()["screws"]
+    return max(fig["insert_least_mm"], fig["insert_diameters"] * diameter_mm)
 
 
 def _thin(one: str, other: str, gap: float, least: float, a: tuple, b: tuple, solid: Solid) -> Finding:
@@ -229,7 +283,7 @@ def _thin(one: str, other: str, gap: float, least: float, a: tuple, b: tuple, so
 def not_machined(sim: Simulation) -> Iterator[Finding]:
     """No operation makes this feature."""
     made = {f for o in sim.route.operations for f in o.features}
-    for solid in sim.resolved.solids.values():
+    for solid in [*sim.resolved.on(sim.setup.face), sim.resolved.solid(sim.route.piece.outline.id)]:
         if solid.id not in made:
             x, y = solid.region.representative_point().coords[0]
             yield finding("feature.not_machined", f"No operation makes {solid.name}.", feature=solid.id, place=(x, y, solid.floor_mm or 0.0),

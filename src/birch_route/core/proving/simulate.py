@@ -17,6 +17,7 @@ from ..data import figures, wood
 from ..heights import kernels
 from ..heights.field import CELL_MM, Grid, Wood, cut_path
 from ..instrument.resolve import Resolved, resolve
+from ..materials.layers import wood_met
 from ..motion.timing import move_times
 from ..motion.toolpath import PathBuilder, Toolpath, join
 from ..operations.base import Made, Problem, clearance_height, work_for
@@ -53,6 +54,7 @@ class Step:
     passes: int
     wood_id: str  # the same for two steps that leave the very same wood
     motion_key: str  # hash of where the bit goes, whatever the wood
+    species: Species  # the densest wood it meets
 
     @property
     def minutes(self) -> float:
@@ -168,16 +170,18 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         work = work_for(route, resolved, operation)
         changes = bit.id != bit_before
         shape, own = _work_keys(work)
-        made = cache.made(own, lambda w=work: MAKERS[w.operation.kind](w))
+        met = _wood_met(route, work)
         start = (*park_place(route, setup), clear) if changes else at
+        waits = bool(operation.features) and not work.solids  # its part is not measured: it cuts nothing
+        made = Made(PathBuilder(*start).done()) if waits else cache.made(own, lambda w=work: MAKERS[w.operation.kind](w))
         ends_at_park = last or route.operations[index + 1].bit != bit.id
         path, lead = _with_approach(made.path, start, park_place(route, setup) if ends_at_park else None)
         motion = content_hash({"path": shape, "start": start, "park": ends_at_park})
-        key = content_hash({"before": wood_id, "path": shape, "start": start, "park": ends_at_park, "changes": changes})
+        key = content_hash({"before": wood_id, "path": shape, "start": start, "park": ends_at_park, "changes": changes, "met": met.id})
         before = stock.with_top(top)
-        step = cache.step(key, partial(_step, operation, bit, path, lead, made, before, ceiling, changes, species, route, partial(cache.wood_id, f"{blank_id} {operation.id}", new=key), motion))
+        step = cache.step(key, partial(_step, operation, bit, path, lead, made, before, ceiling, changes, met, route, partial(cache.wood_id, f"{blank_id} {operation.id}", new=key), motion))
         if step.operation is not operation or step.path is not path:
-            step = _with_loads(replace(step, operation=operation, path=path, times_s=move_times(path, route.machine)), species, route)
+            step = _with_loads(replace(step, operation=operation, path=path, times_s=move_times(path, route.machine)), met, route)
         steps.append(step)
         top, ceiling, wood_id = step.top, step.highest_after_mm, step.wood_id
         at, bit_before = tuple(path.points[-1]), bit.id
@@ -186,6 +190,12 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
     wood_key = content_hash({"wood": [s.wood_id for s in steps], "rest": _without_motion(route)})
     motion_key = content_hash({"wood": wood_key, "motion": [s.motion_key for s in steps]})
     return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key, motion_key)
+
+
+def _wood_met(route: Route, work) -> Species:
+    """Return the densest wood an operation meets down to the deepest of its floors."""
+    floors = [s.floor_mm for s in work.solids]
+    return wood_met(route, 0.0 if not floors else None if None in floors else min(floors))
 
 
 _FEEDS = ("feed_mm_min", "plunge_mm_min", "speed_rpm")
@@ -235,7 +245,7 @@ def _step(operation: Operation, bit: Bit, path: Toolpath, lead: int, made: Made,
     rough_met, finish_met = _engagement(path, metrics, bit, ~finish), _engagement(path, metrics, bit, finish)
     step = Step(
         operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling_mm, float(after.top.max()),
-        float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), None, *rough_met, *finish_met, _passes(path), name_wood(after.top), motion_key,
+        float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), None, *rough_met, *finish_met, _passes(path), name_wood(after.top), motion_key, species,
     )
     return _with_loads(step, species, route)
 

@@ -51,7 +51,7 @@ def compare(sim: Simulation) -> Comparison:
     tol, grid, result = sim.tol, sim.grid, sim.result
     skin = tol.leftover_mm
     faced = any(s.operation.kind is OperationKind.FACE for s in sim.steps)
-    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline"]
+    solids = sim.resolved.on(sim.setup.face)
     outline = sim.resolved.outline
     target = np.full(result.shape, 0.0, np.float32)
     owner = np.full(result.shape, -1, np.int16)
@@ -162,7 +162,7 @@ def least_floor(sim: Simulation, solid: Solid) -> tuple[float, float, float] | N
     on purpose."""
     grid, at = sim.grid.window(*solid.region.bounds)
     inner = mask_of(buffer_round(solid.region, -0.3, 0.05), grid)
-    deeper = [s for s in sim.resolved.solids.values() if s.id != solid.id and s.kind != "outline"
+    deeper = [s for s in sim.resolved.on(sim.setup.face) if s.id != solid.id
               and (s.floor_mm is None or (solid.floor_mm is not None and s.floor_mm < solid.floor_mm)) and s.region.intersects(solid.region)]
     for other in deeper:
         inner &= ~mask_of(other.region.buffer(0.6), grid)

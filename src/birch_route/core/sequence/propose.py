@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from ..bits.model import Bit
 from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
-from ..data import wood
 from ..errors import InfeasibleError
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
+from ..materials.layers import wood_met
 from ..plane.regions import buffer_round, opened
 from ..route import Operation, Route
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
@@ -30,9 +30,8 @@ def propose_route(route: Route) -> Route:
     operations: list[Operation] = []
     if route.blank.skim_mm > 0.01:
         operations.append(_facing(route))
-    for solid in resolved.solids.values():
-        if solid.kind != "outline":
-            operations += propose_for(route, resolved, solid)
+    for solid in resolved.on(route.setups[0].face):
+        operations += propose_for(route, resolved, solid)
     operations = _ordered(route, resolved, operations)
     operations += propose_for(route, resolved, resolved.solid(route.piece.outline.id))
     return route.model_copy(update={"operations": with_touch_offs(_numbered(operations)),
@@ -67,7 +66,7 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
 
 
 def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid | None, name: str, why_bit: str, **more) -> Operation:
-    species = wood(route.blank.wood)
+    species = wood_met(route, None if solid is None else solid.floor_mm)
     proposal = propose_settings(kind, bit, species, route.machine)
     reasons = {"bit": why_bit, **proposal.reasons}
     if more.get("finish_pass", True) and solid is not None:
@@ -87,7 +86,7 @@ def _facing(route: Route) -> Operation:
     flats = _flats(route)
     if not flats:
         raise InfeasibleError("Facing needs a flat bit and the rack has none.", where="bits")
-    fed = [b for b in flats if reaches_chip_load(b, wood(route.blank.wood), route.machine)]
+    fed = [b for b in flats if reaches_chip_load(b, wood_met(route, 0.0), route.machine)]
     bit = (fed or flats)[0]
     why = "the widest bit faces fastest" if bit is flats[0] else f"the widest that {route.machine.name} can feed a full chip; the {flats[0].name} would rub"
     return _operation(route, OperationKind.FACE, bit, None, "Skim the face", why,

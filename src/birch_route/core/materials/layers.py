@@ -1,0 +1,22 @@
+"""Which wood an operation meets in a blank of layers: the hardest between the surface and its floor decides its settings."""
+
+from __future__ import annotations
+
+from ..data import Wood, wood
+from ..route import Route
+
+
+def wood_met(route: Route, floor_mm: float | None) -> Wood:
+    """Return the densest wood between the blank's top and a floor; of a blank without layers its one wood.
+
+    Args:
+        floor_mm: z of the floor; None goes through everything.
+
+    Source: cutting force goes with density (figures.cutting_force), so the densest layer asks most.
+    """
+    blank = route.blank
+    if not blank.layers:
+        return wood(blank.wood)
+    low = blank.bottom_mm if floor_mm is None else floor_mm
+    met = [wood(w) for w, top, _ in blank.layer_spans() if top > low + 1e-6]
+    return max(met or [wood(blank.layers[0].wood)], key=lambda w: w.density_kg_m3)

@@ -1,0 +1,123 @@
+"""The piece of a route: what it must become. Features, parts placed on it, edges. It knows nothing of bits."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .document import Above, Id, Model, Name, NonNegative
+from .plane.curves import Mm, Shape
+from .vocabulary import EdgeKind, Face, FinishClass, Mount, PieceKind
+
+
+class DepthFrom(Model):
+    """Where a depth comes from: the height stack, or a place of a part plus something."""
+
+    kind: Literal["stack", "reading"]
+    part: str | None = None
+    place: str | None = None
+    plus_mm: Annotated[Mm, Field(ge=-20, le=50)] = 0.0
+
+
+class Pocket(Model):
+    """An area cut to a depth below its face, or through."""
+
+    kind: Literal["pocket"] = "pocket"
+    id: Id
+    name: Name
+    shape: Shape
+    depth_mm: Above | None  # None goes through
+    depth_from: DepthFrom | None = None
+    face: Face = Face.FRONT  # depths are measured from it
+    finish_class: FinishClass = FinishClass.HIDDEN
+    part_corner_mm: NonNegative | None = None  # greatest inside corner radius the part accepts
+    least_floor_mm: NonNegative = 5.0
+    open_at_neck: bool = False
+
+
+class Hole(Model):
+    """Round holes of one size. depth_mm None goes through."""
+
+    kind: Literal["hole"] = "hole"
+    id: Id
+    name: Name
+    points: Annotated[list[tuple[Mm, Mm]], Field(min_length=1, max_length=200)]
+    diameter_mm: Above
+    depth_mm: Above | None = None
+    face: Face = Face.FRONT
+    measured_from: str | None = None  # part whose reading fixes the place; a post hole needs one
+    fitted: bool = False  # a post or bush is pressed in
+    least_floor_mm: NonNegative = 3.0
+
+
+class Outline(Model):
+    """The outside of the piece, cut through."""
+
+    kind: Literal["outline"] = "outline"
+    id: Id
+    name: Name
+    shape: Shape
+    finish_class: FinishClass = FinishClass.SHOWN
+
+
+class Placement(Model):
+    """A part on hand where it will stand. What it needs cut follows from its readings as features with ids `<placement>_<role>`; the
+    part itself is a ghost: it may collide and is never cut."""
+
+    id: Id
+    part: Id
+    mount: Mount = Mount.FACE
+    face: Face = Face.FRONT  # the face it is mounted on
+    x_mm: Mm = 0.0  # its middle; on a side: a point nearest to its place on the outline; at the saddle line or heel: not used
+    y_mm: Mm = 0.0
+    angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
+    deep_mm: NonNegative | None = None  # on a side: its middle below the front face; None: half the thickness
+    cavity: Id | None = None  # the feature its body hangs in
+    reserve_mm: NonNegative = 0.0  # a part that has not arrived: keep a circle this wide free for it
+
+
+class Edge(Model):
+    """What becomes of a rim. Stretches at joints and under plates stay sharp and are found from the parts."""
+
+    id: Id
+    feature: Id  # the outline, or a pocket whose rim it is
+    face: Face = Face.FRONT
+    kind: EdgeKind
+    size_mm: NonNegative = 0.0  # radius, or how far a bevel or broken edge goes in
+    angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=10, le=80)] = 45.0  # of a bevel, from the face
+
+
+Feature = Annotated[Pocket | Hole | Outline, Field(discriminator="kind")]
+
+
+class Piece(Model):
+    """What is being made. x along the centre line, y to the treble side, z = 0 the finished front face."""
+
+    kind: PieceKind
+    name: Name
+    features: Annotated[list[Feature], Field(max_length=100)]
+    placements: Annotated[list[Placement], Field(max_length=60)] = []
+    edges: Annotated[list[Edge], Field(max_length=40)] = []
+
+    @model_validator(mode="after")
+    def _ids_differ(self) -> Piece:
+        ids = [f.id for f in self.features] + [p.id for p in self.placements]
+        twice = sorted({i for i in ids if ids.count(i) > 1})
+        if twice:
+            raise ValueError(f"Feature or placement id {twice[0]} stands twice.")
+        if sum(f.kind == "outline" for f in self.features) != 1:
+            raise ValueError("A piece needs exactly one outline.")
+        rims = {f.id for f in self.features if f.kind != "hole"}
+        for edge in self.edges:
+            if edge.feature not in rims:
+                raise ValueError(f"Edge {edge.id} belongs to {edge.feature}, which is neither the outline nor a pocket of this piece.")
+        cavities = {f.id for f in self.features if f.kind == "pocket"}
+        for one in self.placements:
+            if one.cavity is not None and one.cavity not in cavities:
+                raise ValueError(f"{one.id} hangs in {one.cavity}, which is no pocket of this piece.")
+        return self
+
+    @property
+    def outline(self) -> Outline:
+        return next(f for f in self.features if isinstance(f, Outline))

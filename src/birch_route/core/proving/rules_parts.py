@@ -1,0 +1,45 @@
+"""Rules over parts on hand and edges: what does not fit where it is placed, and edges that leave too little."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..instrument.edges import edge_plan
+from ..instrument.room import clashes
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule
+from .rules_measuring import label
+from .simulate import Simulation
+
+
+@rule
+def parts_have_room(sim: Simulation) -> Iterator[Finding]:
+    """A placed part that was not measured, has no room, is too tall, or is in another's way; screws that bite or come through."""
+    for clash in clashes(sim.route, sim.resolved):
+        cures = [Cure(label=clash.label, edits=clash.edits)] if clash.edits else []
+        yield finding(clash.code, clash.words, feature=clash.placement, place=(*clash.place, 0.0), cures=cures,
+                      facts=[Fact(name="there is", value=round(clash.has_mm, 2)), Fact(name="needed", value=round(clash.needs_mm, 2), source="reading")])
+
+
+@rule
+def edges_leave_enough(sim: Simulation) -> Iterator[Finding]:
+    """An edge that runs into a feature beside it, or leaves a hand-held bit's bearing no flat side to ride on."""
+    for plan in edge_plan(sim.route, sim.resolved):
+        if plan.land_mm is not None and plan.land_mm < plan.bearing_mm - 0.01:
+            x, y = plan.at
+            yield finding("edge.no_land", f"{plan.land_mm:.1f} of the side stays flat once {plan.words} is made; the bearing of a hand-held bit needs {plan.bearing_mm:.1f}. Cut this edge before the other one, or by machine.",
+                          feature=plan.feature, place=(x, y, 0.0), facts=[Fact(name="flat", value=round(plan.land_mm, 2)), Fact(name="bearing", value=plan.bearing_mm, source="figures, unverified")])
+        for met in plan.meets:
+            yield finding("edge.meets_feature", f"{plan.words.capitalize()} goes {plan.inward_mm:.1f} in; {met.name} begins {met.gap_mm:.1f} from that rim.", feature=plan.feature, place=(*met.at, 0.0),
+                          facts=[Fact(name="there is", value=round(met.gap_mm, 2)), Fact(name="needed", value=round(plan.inward_mm, 2), source="route")],
+                          cures=[Cure(label=f"Make it {max(0.0, met.gap_mm - 0.5):.1f}", edits=[{"do": "set", "path": f"piece.edges.{plan.edge}.size_mm", "value": round(max(0.0, met.gap_mm - 0.5), 1)}])] if met.gap_mm > 1 else [])
+
+
+@rule
+def operation_waits(sim: Simulation) -> Iterator[Finding]:
+    """An operation whose part is not measured cuts nothing."""
+    for operation in sim.route.operations:
+        waiting = [m for f in operation.features if f not in sim.resolved.solids for m in sim.route.waits_for(f)]
+        if waiting:
+            words = ", ".join(label(sim, w) for w in dict.fromkeys(waiting))
+            yield finding("operation.waits", f"{operation.name} cuts nothing yet: {words} {'is' if len(set(waiting)) == 1 else 'are'} not measured.", operation=operation.id, facts=[Fact(name="readings missing", value=len(set(waiting)), unit="")])
