@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from .errors import InputError
+from .errors import BirchError, InputError
 from .instrument.chambers import propose_chambers
 from .instrument.parts import PartOnHand, take_reading
 from .instrument.resolve import resolve
@@ -171,9 +171,12 @@ def apply_edits(route: Route, edits: list[Any]) -> Route:
         InputError: an edit names what is not there, or leaves the route unusable.
     """
     data = route.model_dump(mode="json")
+    before = {f for o in route.operations for f in o.features}
     for edit in edits:
         data = _apply(data, edit)
-    return read_route(_without_lost(data))
+        if isinstance(edit, PutItem | RemoveItem | Set) and data["operations"]:
+            data = _without_lost(data, before)
+    return read_route(data)
 
 
 def describe(edit: Any) -> str:
@@ -224,7 +227,7 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
     elif isinstance(edit, PutItem | RemoveItem):
         _item(data, edit)
     elif isinstance(edit, PlanBench):
-        steps = with_blank_steps(read_route(_without_lost(data)).bench_steps, read_route(_without_lost(data)).blank)
+        steps = with_blank_steps(read_route(data).bench_steps, read_route(data).blank)
         data["bench_steps"] = [s.model_dump(mode="json") for s in steps]
     elif isinstance(edit, AddChambers):
         _add_chambers(data, edit)
@@ -270,7 +273,7 @@ def _item(data: dict[str, Any], edit: Any) -> None:
 
 
 def _add_chambers(data: dict[str, Any], edit: AddChambers) -> None:
-    route = read_route(_without_lost(data))
+    route = read_route(data)
     found = propose_chambers(route, resolve(route), edit.face)
     if not found or (edit.number is not None and edit.number > len(found)):
         raise InputError("There is no room for a chamber that keeps its walls and floor.", where="chambers")
@@ -281,22 +284,27 @@ def _add_chambers(data: dict[str, Any], edit: AddChambers) -> None:
         data["piece"]["features"].insert(len(data["piece"]["features"]) - 1, chamber.feature(number))
 
 
-def _without_lost(data: dict[str, Any]) -> dict[str, Any]:
+def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
     """Return the document without operations on features that are gone: removed, or no longer following from a part that was placed. One
-    whose part only waits for a reading stays."""
-    if not data["operations"]:
-        return data
-    bare = read_route({**data, "operations": [], "bench_steps": [{**s, "after": None} for s in data["bench_steps"]]})
-    up = {s["id"]: s["face"] for s in data["setups"]}
-    faces = {f.id: None if f.kind == "outline" or f.depth_mm is None else f.face.value for f in bare.features}
-    kept = []
-    for op in data["operations"]:
-        left = [f for f in op["features"] if (f in faces and faces[f] in (None, up.get(op["setup"]))) or (f not in faces and bare.waits_for(f))]
-        if left or not op["features"]:
-            kept.append({**op, "features": left})
-    gone = {o["id"] for o in data["operations"]} - {o["id"] for o in kept}
-    steps = [{**s, "after": kept[-1]["id"] if kept and s["after"] in gone else None if s["after"] in gone else s["after"]} for s in data["bench_steps"]]
-    return {**data, "operations": kept, "bench_steps": steps}
+    whose part only waits for a reading stays; a feature that never was is left for the check of the whole to refuse.
+
+    Args:
+        before: features that operations worked on before the edits.
+    """
+    try:
+        bare = read_route({**data, "operations": [], "bench_steps": []})
+        up = {s["id"]: s["face"] for s in data["setups"]}
+        faces = {f.id: None if f.kind == "outline" or f.depth_mm is None else f.face.value for f in bare.features}
+        kept = []
+        for op in data["operations"]:
+            left = [f for f in op["features"] if f not in before or (f in faces and faces[f] in (None, up[op["setup"]])) or (f not in faces and bare.waits_for(f))]
+            if left or not op["features"]:
+                kept.append({**op, "features": left})
+        gone = {o["id"] for o in data["operations"]} - {o["id"] for o in kept}
+        last = kept[-1]["id"] if kept else None
+        return {**data, "operations": kept, "bench_steps": [{**s, "after": last} if s.get("after") in gone else s for s in data["bench_steps"]]}
+    except (BirchError, KeyError, TypeError, AttributeError):
+        return data  # what is wrong with it is said when the whole is checked
 
 
 def _propose_for(route: Route, feature: str) -> dict[str, Any]:

@@ -52,6 +52,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "blank.defect_shows": (Severity.NOTE, "A knot or crack will show on the finished piece."),
     "blank.defect_structural": (Severity.CARE, "A knot or crack lies where the piece carries load."),
     "blank.glue_line_in_hole": (Severity.CARE, "A glue line runs through a hole that something is pressed or screwed into."),
+    "blank.layers_off": (Severity.CARE, "The layers of the blank do not add up to its thickness."),
     "blank.thickness_off": (Severity.CARE, "The blank measures another thickness than the route says, or is uneven beyond what the skim takes."),
     "blank.too_small": (Severity.STOP, "The blank does not cover the outline or the depth."),
     "blank.margin_small": (Severity.CARE, "The bit leaves the blank sideways; no wood outside it guides or holds."),

@@ -70,3 +70,14 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
     yield finding("blank.thickness_off", words + "Depths to the back and through cuts follow the thickness.",
                   facts=[Fact(name="least", value=flat.least_mm, source="reading"), Fact(name="most", value=flat.most_mm, source="reading"), Fact(name="route says", value=blank.thickness_mm, source="route")],
                   cures=[Cure(label=f"Thickness {flat.most_mm:.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > within and not uneven else [])
+
+
+@rule
+def layers_off(sim: Simulation) -> Iterator[Finding]:
+    """The layers together are not as thick as the blank."""
+    blank = sim.route.blank
+    total = sum(layer.thickness_mm for layer in blank.layers)
+    if blank.layers and abs(total - blank.thickness_mm) > figures()["flaws"]["thickness_mm"]:
+        yield finding("blank.layers_off", f"The layers add up to {total:.2f}; the blank is {blank.thickness_mm:.2f} thick. Depths into the layers and the weight follow the layers.",
+                      facts=[Fact(name="layers", value=round(total, 2), source="route"), Fact(name="blank", value=blank.thickness_mm, source="route")],
+                      cures=[Cure(label=f"Thickness {total:.2f}", edits=[set_edit("blank.thickness_mm", round(total, 2))])])

@@ -66,7 +66,7 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
 
 
 def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid | None, name: str, why_bit: str, **more) -> Operation:
-    species = wood_met(route, None if solid is None else solid.floor_mm)
+    species = wood_met(route, 0.0 if solid is None else solid.floor_mm)
     proposal = propose_settings(kind, bit, species, route.machine)
     reasons = {"bit": why_bit, **proposal.reasons}
     if more.get("finish_pass", True) and solid is not None:
