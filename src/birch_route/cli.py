@@ -32,6 +32,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--out", type=Path, required=True, help="folder for programs, report.json and wood/")
     plan.add_argument("--json", action="store_true", help="print the report instead of a summary")
     plan.add_argument("--override", action="append", default=[], metavar="CODE=REASON", help="override a stop with a written reason")
+    plan.add_argument("--variant", default="", metavar="ID", help="plan a variant of the route instead")
     plan.set_defaults(run=_plan)
     check = commands.add_parser("check", help="simulate any program on a block of stock")
     check.add_argument("file", type=Path)
@@ -52,10 +53,16 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _plan(options: argparse.Namespace) -> int:
+    from .core.variants import variant_route
     from .formats.route_file import route_from_text
     from .service.planning import plan_to_folder
 
     route = route_from_text(_read(options.file), options.file.name)
+    if options.variant:
+        found = next((v for v in route.variants if v.id == options.variant), None)
+        if found is None:
+            raise InputError(f"{options.file.name} has no variant {options.variant}. It has {', '.join(v.id for v in route.variants) or 'none'}.", where="--variant")
+        route = variant_route(route, found)
     reasons = {}
     for item in options.override:
         code, _, reason = item.partition("=")

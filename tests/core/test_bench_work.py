@@ -4,13 +4,14 @@ import unittest
 
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.affinity import scale
 
 from birch_route.core.errors import InputError
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.instrument.stack import neck_pocket_depth
 from birch_route.core.materials.bench_work import blank_steps, clamp_plan, offcuts
 from birch_route.core.variants import variant_route, variant_views
-from tests.core.bodies import with_cavity
+from tests.core.bodies import equipped, with_cavity
 from tests.support import changed, codes, proof_of, put, route_named
 
 BODY = "siskin_body"
@@ -119,3 +120,25 @@ class Items(unittest.TestCase):
                             ({"do": "put_item", "list": "edges", "item": {"id": "e", "feature": "string_holes", "kind": "round"}}, "neither the outline nor a pocket"),
                             ({"do": "put_item", "list": "placements", "item": {"id": "p", "part": "pot", "cavity": "string_holes"}}, "no pocket")):
             self.assertRaisesRegex(InputError, words, changed, route, edit)
+
+
+class OtherHand(unittest.TestCase):
+    def test_the_piece_is_mirrored_and_the_parts_are_not(self):
+        right = equipped()
+        left = changed(right, {"do": "mirror"})
+        self.assertEqual(left.parts, right.parts)
+        one, other = resolve(right), resolve(left)
+        for name, solid in one.solids.items():
+            flipped = scale(solid.region, 1.0, -1.0, origin=(0, 0))
+            self.assertLess(flipped.symmetric_difference(other.solids[name].region).area, 1e-3 * flipped.area + 1e-3, name)
+            self.assertEqual(solid.floor_mm, other.solids[name].floor_mm)
+        self.assertEqual(codes(proof_of(left)), codes(proof_of(right)))
+        self.assertAlmostEqual(proof_of(left).simulation.steps[-1].removed_mm3 / proof_of(right).simulation.steps[-1].removed_mm3, 1.0, delta=0.002)
+
+    def test_mirrored_twice_it_is_the_same(self):
+        right = equipped()
+        again = changed(right, {"do": "mirror"}, {"do": "mirror"})
+        self.assertEqual([f.id for f in again.features], [f.id for f in right.features])
+        for name, solid in resolve(right).solids.items():
+            self.assertLess(solid.region.symmetric_difference(resolve(again).solids[name].region).area, 1e-6)
+        self.assertEqual(again.blank, right.blank)

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from .errors import BirchError, InputError
 from .instrument.chambers import propose_chambers
+from .instrument.mirrored import mirror_document
 from .instrument.parts import PartOnHand, take_reading
 from .instrument.resolve import resolve
 from .materials.bench_work import with_blank_steps
@@ -110,6 +111,12 @@ class PlanBench(_Edit):
     do: Literal["plan_bench"] = "plan_bench"
 
 
+class Mirror(_Edit):
+    """Build it for the other hand: the piece is mirrored with its blank and holding, the bought parts are not."""
+
+    do: Literal["mirror"] = "mirror"
+
+
 class AddChambers(_Edit):
     """Draw the chambers that cost nothing, as proposed for a face: all, or one by its number."""
 
@@ -145,7 +152,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Propose | ProposeFor | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | Propose | ProposeFor | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -185,7 +192,7 @@ def describe(edit: Any) -> str:
         return f"{edit.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {edit.value}"
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
-    names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
+    names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
              "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]
@@ -229,6 +236,8 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
     elif isinstance(edit, PlanBench):
         steps = with_blank_steps(read_route(data).bench_steps, read_route(data).blank)
         data["bench_steps"] = [s.model_dump(mode="json") for s in steps]
+    elif isinstance(edit, Mirror):
+        return mirror_document(data)
     elif isinstance(edit, AddChambers):
         _add_chambers(data, edit)
     elif isinstance(edit, Propose):

@@ -13,7 +13,7 @@ from ..core.data import part_places
 from ..core.errors import BirchError
 from ..core.holding.clearance import footprint
 from ..core.instrument.parts import read_place
-from ..core.instrument.resolve import resolve
+from ..core.instrument.resolve import resolve, trust_of
 from ..core.plane.regions import polygons
 from ..core.route import Route, read_route
 
@@ -46,7 +46,8 @@ def drawing(document: dict[str, Any]) -> dict[str, Any]:
         out["solids"].append({
             "id": solid.id, "name": solid.name, "kind": solid.kind, "floor_mm": solid.floor_mm, "finish_class": solid.finish_class.value,
             "rings": [np.round(np.asarray(p.exterior.simplify(0.05).coords), 2).tolist() for p in polygons(solid.region)],
-            "points": [list(p) for p in solid.points], "diameter_mm": solid.diameter_mm, "unmeasured": list(solid.unmeasured)})
+            "points": [list(p) for p in solid.points], "diameter_mm": solid.diameter_mm, "unmeasured": list(solid.unmeasured),
+            "face": solid.face.value, "trust": trust_of(solid, route), "rests_on": list(solid.rests_on)})
     for d in resolved.derivations:
         out["derivations"].append({"id": d.id, "label": d.label, "value_mm": d.value_mm, "formula": d.formula, "missing": d.missing,
                                    "terms": [{"label": t.label, "value_mm": t.value_mm, "origin": t.origin.value, "place": t.place} for t in d.terms]})

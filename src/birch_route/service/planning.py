@@ -35,15 +35,17 @@ class Planned:
     has_stops: bool
 
 
-def release(proof: Proof, reasons: dict[str, str]) -> Release:
+def release(proof: Proof, reasons: dict[str, str], gates: list[Finding] | None = None) -> Release:
     """Write the programs of a proof and read them back, unless a stop stands.
 
     Args:
         reasons: written reasons by code of finding; they lift a stop, but never a freed piece or a failed read-back.
+        gates: stops of the shop rather than of the proof, such as bench steps that are not done.
     """
-    overridden = [(f, reasons[f.code]) for f in proof.stops if f.may_override and reasons.get(f.code, "").strip()]
+    stops = [*(gates or []), *proof.stops]
+    overridden = [(f, reasons[f.code]) for f in stops if f.may_override and reasons.get(f.code, "").strip()]
     lifted = {id(f) for f, _ in overridden}
-    blocking = [f for f in proof.stops if id(f) not in lifted]
+    blocking = [f for f in stops if id(f) not in lifted]
     if blocking or not proof.simulation.steps:
         return Release([], None, blocking, overridden)
     programs = write_programs(proof.simulation, overridden)

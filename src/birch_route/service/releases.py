@@ -15,6 +15,7 @@ from ..formats.report import report
 from ..formats.route_file import route_to_text
 from ..sheets.run_sheet import run_sheet_pdf
 from ..store.database import Database, Row, json_value, jsonb_value
+from .bench import open_gates
 from .planning import release
 
 
@@ -36,15 +37,17 @@ class Releases:
 
         Raises:
             ConflictError: the revision is not the newest: a program of an outdated revision is never released.
-            RefusedError: stops stand.
+            RefusedError: stops stand, or bench steps that the machine work waits for are open.
         """
         with self._database.transaction() as t:
             row = t.maybe("latest_revision", route=route_id)
         if row is None or row["number"] != on_revision:
             raise ConflictError("The route has a newer revision. Programs are made from the newest only.", where="revision")
         route = read_route(json.loads(row["document"]))
+        with self._database.transaction() as t:
+            gates = open_gates(route, t.all("ticks_of", route=route_id))
         proof = prove(route, self._cache)
-        out = release(proof, reasons)
+        out = release(proof, reasons, gates)
         if not out.programs:
             raise RefusedError("Settle the stops first, or give a written reason for those that may be overridden." if out.blocking else
                                "There is no operation yet, so there is nothing to write.", where="release",

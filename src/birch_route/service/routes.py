@@ -12,6 +12,7 @@ from ..core.instrument.moves import Moved, what_moved
 from ..core.instrument.resolve import resolve
 from ..core.proving.prove import MADE_WITH
 from ..core.route import Route, content_hash, read_route
+from ..core.variants import variant_route
 from ..jobs.queue import Queue
 from ..store.database import Database, Row, Transaction, json_value, jsonb_value
 
@@ -63,6 +64,21 @@ class Routes:
         """
         with self._database.transaction() as t:
             return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
+
+    def varied(self, route_id: int, variant: str) -> Route:
+        """Return the newest document, or that of one of its variants by id.
+
+        Raises:
+            InputError: no such route or variant, or a variant that cannot be.
+        """
+        route = read_route(self.latest(route_id).document)
+        if not variant:
+            return route
+        found = next((v for v in route.variants if v.id == variant), None)
+        if found is None:
+            raise InputError(f"This route has no variant {variant}.", where="variant")
+        varied = variant_route(route, found)
+        return varied.model_copy(update={"job": f"{route.job}, {found.name}"[:80], "variants": []})
 
     def edit(self, route_id: int, on_revision: int, edits: list[dict[str, Any]], author: str, reason: str = "") -> Revision:
         """Apply edits made on a revision; the newest must still be that one.

@@ -160,9 +160,16 @@ def redo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
 
 
 @api.get("/routes/{route_id}/layout")
-def layout(route_id: int, services: S, _person: Who) -> dict[str, Any]:
-    """Return the layout arithmetic of the newest revision."""
-    return asdict(layout_of(read_route(services.routes.latest(route_id).document)))
+def layout(route_id: int, services: S, _person: Who, variant: Annotated[str, Query(max_length=40)] = "") -> dict[str, Any]:
+    """Return the layout arithmetic of the newest revision, or of one of its variants."""
+    return asdict(layout_of(services.routes.varied(route_id, variant)))
+
+
+@api.post("/routes/{route_id}/variants/{variant}/job")
+def variant_job(route_id: int, variant: str, services: S, person: Who) -> Response:
+    """Make a job of a variant, proved like any other."""
+    need(person, "edit")
+    return revision_out(services.routes.create(services.routes.varied(route_id, variant), person.name, "From a variant"), services)
 
 
 @api.post("/routes/{route_id}/heights")

@@ -18,6 +18,7 @@ from .api import api
 from .drawings import drawings
 from .errors import on_bad_request, on_birch_error
 from .services import COOKIE, Services
+from .shop import shop_api
 
 HEADERS = {
     "Content-Security-Policy": "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; script-src 'self'; "
@@ -79,6 +80,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
 
     app.include_router(api)
     app.include_router(drawings)
+    app.include_router(shop_api)
 
     @app.get("/{path:path}", include_in_schema=False)
     def files(path: str) -> Response:

@@ -8,10 +8,12 @@ from fastapi import Cookie, Depends, Request
 
 from ..core.errors import BirchError
 from ..jobs.queue import Queue
+from ..service.bench import Bench
 from ..service.drawings import Drawings
 from ..service.people import People, Person
 from ..service.releases import Releases
 from ..service.routes import Routes
+from ..service.wood_stock import WoodStock
 from ..store.database import Database
 from .news import News
 
@@ -35,6 +37,8 @@ class Services:
         self.drawings = Drawings(self.database, self.queue, self.routes)
         self.people = People(self.database)
         self.releases = Releases(self.database)
+        self.bench = Bench(self.database)
+        self.wood_stock = WoodStock(self.database)
         self.news = News(url)
 
     def open(self) -> None:

@@ -45,6 +45,7 @@ class Finding(BaseModel):
 
 
 CODES: dict[str, tuple[Severity, str]] = {
+    "bench.open": (Severity.STOP, "A bench step that the machine work waits for is not done."),
     "bit.too_short": (Severity.STOP, "A cut goes deeper than the bit's cutting length, and the shank meets wood."),
     "bit.cannot_go_sideways": (Severity.STOP, "A drill is asked to cut sideways; only its point cuts."),
     "bit.nut_hits_wood": (Severity.STOP, "The collet nut meets wood."),

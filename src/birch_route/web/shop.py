@@ -1,0 +1,78 @@
+"""Handlers for the bench and the wood stock."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..service.bench import as_data
+from .services import S, Who, need
+
+shop_api = APIRouter(prefix="/api")
+Size = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class TickIn(BaseModel):
+    """A bench step done, or taken back."""
+
+    model_config = ConfigDict(extra="forbid")
+    step: Annotated[str, Field(min_length=1, max_length=40)]
+    done: bool = True
+    note: Annotated[str, Field(max_length=1000)] = ""
+
+
+class BoardIn(BaseModel):
+    """What a board of the stock is. Lengths mm."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    wood: Annotated[str, Field(max_length=40)]
+    length_mm: Annotated[Size, Field(gt=5, le=6000)]
+    width_mm: Annotated[Size, Field(gt=5, le=1500)]
+    thickness_mm: Annotated[Size, Field(gt=0.3, le=200)]
+    weighed_kg: Annotated[Size, Field(gt=0, le=500)] | None = None
+    figure: Annotated[str, Field(max_length=80)] = ""
+    note: Annotated[str, Field(max_length=1000)] = ""
+    state: Annotated[str, Field(pattern="^(on_hand|in_a_job|used)$")] = "on_hand"
+    route: int | None = None
+
+
+@shop_api.get("/routes/{route_id}/bench")
+def bench(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
+    """Return the bench steps of a route with what is done."""
+    return [as_data(s) for s in services.bench.states(route_id)]
+
+
+@shop_api.post("/routes/{route_id}/bench")
+def tick(route_id: int, body: TickIn, services: S, person: Who) -> list[dict[str, Any]]:
+    """Tick a bench step, or take the tick back."""
+    need(person, "record")
+    return [as_data(s) for s in services.bench.tick(route_id, body.step, done=body.done, note=body.note, author=person.name)]
+
+
+@shop_api.get("/wood")
+def wood_stock(services: S, _person: Who) -> list[dict[str, Any]]:
+    """Return the boards of the shop as they are now."""
+    return services.wood_stock.boards()
+
+
+@shop_api.post("/wood")
+def add_board(body: BoardIn, services: S, person: Who) -> dict[str, Any]:
+    """Add a board to the stock."""
+    need(person, "edit")
+    return services.wood_stock.add(body.model_dump(), person.name)
+
+
+@shop_api.post("/wood/{board}")
+def change_board(board: int, body: BoardIn, services: S, person: Who) -> dict[str, Any]:
+    """Say what a board is now."""
+    need(person, "edit")
+    return services.wood_stock.change(board, body.model_dump(), person.name)
+
+
+@shop_api.get("/wood/{board}/history")
+def board_history(board: int, services: S, _person: Who) -> list[dict[str, Any]]:
+    """Return what was said of a board."""
+    return services.wood_stock.history(board)
