@@ -98,6 +98,7 @@ class Chambers(unittest.TestCase):
                         if not over:
                             self.assertGreater(solid.region.distance(spot), 15.9 if solid.must_be_measured or solid.kind == "hole" else 7.9, solid.id)
                 self.assertGreaterEqual(c.area_mm2, 1500)
+                self.assertEqual(len(c.region.interiors), 0)
 
     def test_the_grams_a_chamber_saves_are_those_the_simulation_takes_away(self):
         route = route_named(BODY)
@@ -117,6 +118,16 @@ class Chambers(unittest.TestCase):
         route = changed(route_named(BODY), {"do": "put_item", "list": "features", "item": under})
         over = [c for c in propose_chambers(route, resolve(route)) if c.region.intersects(resolve(route).solid("under").region)]
         self.assertEqual([round(c.depth_mm, 3) for c in over], [45 - 5 - 12])
+
+    def test_an_island_is_joined_to_the_rim_by_a_wall(self):
+        """A post hole in the middle of free wood would stand in a ring-shaped chamber; a pocket is one closed curve, so a wall of 8 leads to it."""
+        post = {"kind": "hole", "id": "post", "name": "Post", "points": [[140, -80]], "diameter_mm": 10, "depth_mm": 20}
+        route = changed(route_named(BODY), {"do": "put_item", "list": "features", "item": post})
+        regions = [c.region for c in propose_chambers(route, resolve(route))]
+        self.assertTrue(all(not r.interiors for r in regions))
+        self.assertTrue(all(r.distance(Point(140, -80)) > 5 + 15.9 for r in regions))
+        drawn = changed(route, {"do": "add_chambers"}, {"do": "propose"})
+        self.assertEqual(codes(proof_of(drawn)), set())
 
     def test_a_cap_is_asked_for_and_is_not_weighed_away(self):
         capped = changed(route_named(BODY), put("blank.layers", [{"id": "cap", "kind": "cap", "wood": "hard_maple", "thickness_mm": 6.8}, {"id": "core", "kind": "core", "wood": "alder", "thickness_mm": 39}]))

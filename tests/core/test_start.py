@@ -19,7 +19,7 @@ from birch_route.core.plane.moved import Move, moved
 from birch_route.core.plane.regions import region_from
 from birch_route.core.proving.prove import prove
 from birch_route.core.sequence.start import Inner, Start, circle_of, start_route, to_centre_line
-from birch_route.core.vocabulary import OperationKind, PieceKind
+from birch_route.core.vocabulary import Face, OperationKind, PieceKind
 from birch_route.demo.shop import BELT_MACHINE, BENCH_MACHINE, BITS
 
 BENCH, BELT = Machine.model_validate(BENCH_MACHINE), Machine.model_validate(BELT_MACHINE)
@@ -64,10 +64,29 @@ class Starts(unittest.TestCase):
 
     def test_what_cannot_be_started_is_refused(self):
         far = Rectangle(x_mm=300, y_mm=60, length_mm=50, width_mm=30)
-        for more, kind, words in (({"inner": [Inner(far, "Far away", 5.0)]}, InputError, "outside the outline"), ({"inner": [Inner(Rectangle(x_mm=100, y_mm=60, length_mm=50, width_mm=30), "Window", None)]}, InputError, "not round"),
-                                  ({"wood": "cheese"}, InputError, "wood table"), ({"outline": Rectangle(x_mm=0, y_mm=0, length_mm=0.3, width_mm=50)}, GeometryError, "only 0.30 mm"), ({"thickness_mm": 0.1}, InputError, "thickness_mm")):
+        for more, kind, words in (({"inner": [Inner(far, "Far away", 5.0)]}, InputError, "outside the outline"), ({"wood": "cheese"}, InputError, "wood table"), ({"outline": Rectangle(x_mm=0, y_mm=0, length_mm=0.3, width_mm=50)}, GeometryError, "only 0.30 mm"), ({"thickness_mm": 0.1}, InputError, "thickness_mm")):
             with self.subTest(words), self.assertRaisesRegex(kind, words):
                 start_route(start(**more))
+
+    def test_an_opening_of_any_shape_goes_through_and_nothing_of_it_stays(self):
+        window = Rectangle(x_mm=140, y_mm=60, length_mm=50, width_mm=30, corner_radius_mm=6)
+        proof = prove(start_route(start(inner=[Inner(window, "Window", None)])))
+        self.assertEqual([f.reason for f in proof.findings], [])
+        sim = proof.simulation
+        j, i = sim.grid.cell_of(140.0, 60.0)
+        self.assertLessEqual(sim.result[j, i], sim.bottom[j, i])
+        step = next(s for s in sim.steps if s.operation.features == ["pocket_1"])
+        thick = sim.route.blank.thickness_mm
+        self.assertAlmostEqual(step.removed_mm3 / (region_from(window, "w").area * thick), 1.0, delta=0.01)
+
+    def test_curves_are_typed_front_back_and_reference(self):
+        tray = Rectangle(x_mm=140, y_mm=60, length_mm=50, width_mm=30, corner_radius_mm=6)
+        far = Rectangle(x_mm=500, y_mm=60, length_mm=50, width_mm=30)
+        route = start_route(start(inner=[Inner(tray, "Under", 6.0, Face.BACK), Inner(far, "Sheet frame", None, is_reference=True, layer="guides")]))
+        self.assertEqual([(f.name, f.face.value) for f in route.piece.features if f.kind == "pocket"], [("Under", "back")])
+        self.assertEqual([(r.name, r.layer) for r in route.piece.references], [("Sheet frame", "guides")])
+        self.assertFalse(any("pocket_1" in o.features for o in route.operations))
+        self.assertEqual([f.code for f in prove(route).findings], ["feature.other_face"])
 
     def test_a_left_handed_piece_is_the_mirror_image_and_parts_keep_their_place(self):
         right = start_route(start(kind=PieceKind.BODY, outline=body_outline(Style.SISKIN, 400, 310), thickness_mm=44, with_parts=True))

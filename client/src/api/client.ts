@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { DrawingState, Edit, Failure, HeightStack, Layout, Outline, PlankYield, WireWindow, Release, RouteRow, RouteState, RunRow, Shop } from './types'
+import type { BenchState, DrawingState, Edit, Failure, HeightStack, Layout, Outline, PlankYield, WireWindow, Release, RouteRow, RouteState, RunRow, Shop, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -40,6 +40,11 @@ export const api = {
   stop_drawing: (id: number) => call<unknown>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   layout: (id: number) => call<Layout>(`/routes/${id}/layout`),
+  bench: (id: number) => call<BenchState[]>(`/routes/${id}/bench`),
+  tick: (id: number, step: string, done: boolean, note = '') => call<BenchState[]>(`/routes/${id}/bench`, 'POST', { step, done, note }),
+  wood: () => call<WoodBoard[]>('/wood'),
+  keep_board: (board: number | null, body: unknown) => call<WoodBoard>(board === null ? '/wood' : `/wood/${board}`, 'POST', body),
+  variant_job: (id: number, variant: string) => call<RouteState>(`/routes/${id}/variants/${variant}/job`, 'POST'),
   heights: (id: number, body: Record<string, unknown>) => call<{ heights: HeightStack | null }>(`/routes/${id}/heights`, 'POST', body),
   wire_hole: (body: Record<string, number>) => call<{ window: WireWindow | null }>('/wire-hole', 'POST', body),
   plank_yield: (body: Record<string, unknown>) => call<PlankYield>('/plank-yield', 'POST', body),

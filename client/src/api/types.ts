@@ -32,24 +32,37 @@ export interface Plank { id: string; width_mm: number; name: string; grain_deg: 
 export interface Defect { id: string; name: string; x_mm: number; y_mm: number; radius_mm: number; top_mm: number; deep_mm: number }
 export interface Blank {
   wood: string; length_mm: number; width_mm: number; thickness_mm: number; x_mm: number; y_mm: number; skim_mm: number; boards: number; weighed_kg: number | null
-  planks: Plank[]; joint_loss_mm: number; defects: Defect[]; thickness_readings_mm: number[]
+  planks: Plank[]; joint_loss_mm: number; defects: Defect[]; thickness_readings_mm: number[]; layers: Layer[]
 }
 export interface PlankYield { cuts: { what: string; x_mm: number; y_mm: number; length_mm: number; width_mm: number }[]; counts: Record<string, number>; used: number }
 export interface Reading { place: string; value_mm: number; typed: string; unit: string; by: string; at: string }
 export interface Part { id: string; kind: string; name: string; readings: Reading[] }
-export interface BenchStep { id: string; name: string; minutes: number; after: string | null; wait: boolean }
+export interface BenchStep { id: string; name: string; minutes: number; after: string | null; wait: boolean; kind: string; gate: boolean; note: string }
+export interface BenchState extends BenchStep { done: boolean; open: boolean; stale: boolean; by: string; at: string | null; ready_at: string | null; tick_note: string }
+export interface WoodBoard {
+  board: number; name: string; wood: string; wood_name: string; length_mm: number; width_mm: number; thickness_mm: number; weighed_kg: number | null; figure: string; note: string
+  state: string; route: number | null; made_by: string; made_at: string; density_kg_m3: number | null; table_kg_m3: number; off_table: number | null
+}
+export interface Layer { id: string; kind: string; wood: string; thickness_mm: number; grain_deg: number }
+export interface Placement {
+  id: string; part: string; mount: 'face' | 'side' | 'saddle' | 'heel'; face: 'front' | 'back'; x_mm: number; y_mm: number; angle_deg: number; deep_mm: number | null; cavity: string | null; reserve_mm: number
+}
+export interface Edge { id: string; feature: string; face: 'front' | 'back'; kind: 'sharp' | 'broken' | 'round' | 'bevel'; size_mm: number; angle_deg: number }
+export interface Variant { id: string; name: string; parts: Record<string, string>; choices: Record<string, number> }
 export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
   scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
+  film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
 }
 export interface RouteDocument {
-  job: string; note: string; piece: { kind: string; name: string; features: { id: string; name: string; kind: string; depth_mm?: number; depth_from?: unknown }[] }
-  parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
+  job: string; note: string; piece: { kind: string; name: string; features: { id: string; name: string; kind: string; depth_mm?: number; depth_from?: unknown }[]; placements: Placement[]; edges: Edge[] }
+  variants: Variant[]; parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
 }
 export interface Solid {
   id: string; name: string; kind: string; floor_mm: number | null; finish_class: string; rings: Point[][]; points: Point[]; diameter_mm: number
-  unmeasured: string[]
+  unmeasured: string[]; face: 'front' | 'back'; trust: Trust; rests_on: string[]
 }
+export type Trust = 'measured' | 'single' | 'assumed' | 'told'
 export interface Term { label: string; value_mm: number | null; origin: string; place: string | null }
 export interface Derivation { id: string; label: string; value_mm: number | null; formula: string; missing: string[]; terms: Term[] }
 export interface Place { place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
@@ -60,6 +73,7 @@ export interface Drawing {
   solids: Solid[]; derivations: Derivation[]
   heel: { length_mm: number; end_width_mm: number; mouth_width_mm: number; taper_deg: number; gap_mm: number } | null
   saddle_x_mm: number | null
+  references: { id: string; name: string; layer: string; ring: Point[] }[]
 }
 export interface ReportOperation {
   id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; moves: number; cut_length_mm: number; removed_mm3: number
@@ -97,19 +111,37 @@ export interface HeightStack {
   unknown: string; failed: string | null; heel_mm: number; fret_mm: number; depth_mm: number; angle_deg: number; saddle_mm: number; recess_mm: number; action_12th_mm: number
   at_nut_mm: number; reach_mm: number; heel_length_mm: number; shim_mm: number; wedge_thick_mm: number; travel_down_mm: number | null; travel_up_mm: number | null
 }
+export interface Ghost { part: string; name: string; what: string; placement: string; ring: Point[] }
+export interface EdgePlan {
+  edge: string; feature: string; words: string; kind: string; face: string; inward_mm: number; down_mm: number; length_mm: number; sharp_mm: number
+  stretches: { from_mm: number; to_mm: number; why: string; at: Point; points: Point[] }[]; land_mm: number | null; bearing_mm: number; meets: { name: string; gap_mm: number }[]
+}
+export interface Chamber { number: number; face: string; depth_mm: number; area_mm2: number; grams: number; balance_moves_mm: number; floor_mm: number; span_mm: number; needs_cap: boolean; words: string; ring: Point[] }
+export interface VariantView {
+  id: string; name: string; failed: string | null; moved: { what: string; before_mm: number | null; after_mm: number | null }[]; pocket_mm: number | null; saddle_mm: number | null
+  saddle_low_mm: number | null; saddle_high_mm: number | null; shim_mm: number | null; serves: boolean | null
+}
 export interface Layout {
+  edges: EdgePlan[]; chambers: Chamber[]; variants: VariantView[]; pins: { x_mm: number; y_mm: number; wood_mm: number }[]
+  clashes: { code: string; placement: string; words: string; place: Point }[]
+  hang: { nose_deg: number; x_mm: number; y_mm: number; kg: number; pins: Point[]; most_deg: number } | null
+  fits: { feature: string; name: string; finish_class: string; tolerance_mm: number; gap_mm: number | null; film_mm: number; cut_gap_mm: number | null }[]
+  corners: { feature: string; name: string; radius_mm: number; bit: string; smaller: string[]; spots: { x_mm: number; y_mm: number; area_mm2: number }[] }[]
+  axis: { offset_mm: number; at_saddle_mm: number; box_middle_mm: number } | null
   missing: string[]; frets: number[]
   saddle: { x_mm: number; from_heel_mm: number; words: string; again_mm: number | null; again_words: string | null; differ_mm: number | null } | null
   scale: { stated_mm: number; measured_mm: number; difference_mm: number; agrees: boolean } | null
   strings: { lines: [number, number, number, number][]; gaps: { place: string; bass_mm: number; treble_mm: number; least_mm: number; enough: boolean }[]
     poles: { part: string; x_mm: number; strings_mm: number; poles_mm: number; differ_mm: number; within: boolean }[] } | null
   heights: HeightStack | null
-  ghosts: { part: string; name: string; ring: Point[] }[]
-  clearances: { feature: string; name: string; depth_mm: number | null; to_outside_mm: number; nearest: string | null; wall_mm: number | null; floor_mm: number | null; meets: string[] }[]
+  ghosts: Ghost[]
+  clearances: { feature: string; name: string; depth_mm: number | null; to_outside_mm: number; nearest: string | null; wall_mm: number | null; floor_mm: number | null; meets: string[]; face: string; trust: Trust; rests_on: string[] }[]
   weight: { kg: number; x_mm: number; y_mm: number; z_mm: number; solid_kg: number; density_kg_m3: number; density_from: string; shares: { feature: string; name: string; grams: number }[] }
   blank: {
     boards: { width_mm: number; strips: Point[]; lines: number[]; short_mm: number } | null
     defects: { defect: string; verdict: 'cut_away' | 'hidden' | 'shows' | 'structural'; by: string }[]
+    offcuts: { side: string; length_mm: number; width_mm: number; use: string }[]
+    layers: { wood: string; top_mm: number; under_mm: number }[]
     thickness: { least_mm: number; most_mm: number; mean_mm: number; spread_mm: number } | null
   }
   screws: { part: string; long_mm: number; body_mm: number; bite_mm: number; heel_wood_mm: number; clear: boolean; board_known: boolean }[]

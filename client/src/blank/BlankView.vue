@@ -10,7 +10,10 @@ import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route, set } from '../route/store'
 import LengthBox from '../start/LengthBox.vue'
 import { grouped, length } from '../units/format'
+import BenchSteps from '../steps/BenchSteps.vue'
+import LayersPanel from './LayersPanel.vue'
 import PlankYield from './PlankYield.vue'
+import StockPanel from './StockPanel.vue'
 
 /** The blank: its boards and glue lines, its flaws, its measured thickness and weight. */
 const route = useRoute()
@@ -73,6 +76,7 @@ function keep_reading(mm: number | null) {
       </svg>
       <p class="second">Dark dashes are glue lines. Double click on the wood where it has a knot or a crack, or add one at the right.</p>
       <PlankYield v-if="blank" :length_mm="blank.length_mm" :half_mm="Math.ceil(blank.width_mm / 2 + 1)" />
+      <StockPanel v-if="blank" :route="id" />
     </div>
     <aside v-if="blank" class="right sheet">
       <section><h2>Boards</h2>
@@ -80,7 +84,8 @@ function keep_reading(mm: number | null) {
         <button class="cure" @click="add_board">{{ blank.planks.length ? 'Add a board' : 'It is glued of boards' }}</button>
         <NumberLine v-if="blank.planks.length" path="blank.joint_loss_mm" :value="blank.joint_loss_mm" label="Lost at each jointed edge" is_length />
         <p v-if="joined" :class="{ care: joined.short_mm > 0.05 }">The boards give <b>{{ length(joined.width_mm, 1) }}</b> for a blank {{ length(blank.width_mm, 1) }} wide{{ joined.short_mm > 0.05 ? `: ${length(joined.short_mm, 1)} is missing` : '' }}.<template v-if="joined.lines.length"> Glue {{ joined.lines.length === 1 ? 'line' : 'lines' }} at {{ joined.lines.map((y) => length(y, 1)).join(', ') }} from the centre line.</template></p>
-        <p v-if="blank.planks.length > 1" class="least">Joint, glue with clamps from both faces, and leave it as long as the glue’s maker says. Plane, then mark the centre line on every face.</p></section>
+        <p v-if="layout?.blank.offcuts.length" class="second">Offcuts to keep for coupons, plugs and stain: {{ layout.blank.offcuts.map((o) => `${o.side} ${length(o.length_mm, 0)} × ${length(o.width_mm, 0)}`).join(', ') }}.</p></section>
+      <LayersPanel />
       <section><h2>Thickness by caliper</h2>
         <p><span v-for="(t, k) in blank.thickness_readings_mm" :key="k" class="reading">{{ length(t) }} <button class="plain" :aria-label="`Take reading ${k + 1} back`" @click="set('blank.thickness_readings_mm', blank!.thickness_readings_mm.filter((_, i) => i !== k))">✕</button></span></p>
         <LengthBox :model-value="reading" label="Another place" :places="2" @update:model-value="keep_reading" />
@@ -94,6 +99,10 @@ function keep_reading(mm: number | null) {
           <div class="five"><EditField :path="`blank.defects.${d.id}.x_mm`" :value="d.x_mm" label="x" is_length :places="0" /><EditField :path="`blank.defects.${d.id}.y_mm`" :value="d.y_mm" label="y" is_length :places="0" /><EditField :path="`blank.defects.${d.id}.radius_mm`" :value="d.radius_mm" label="Reach" is_length :places="0" /><EditField :path="`blank.defects.${d.id}.deep_mm`" :value="d.deep_mm" label="Deep" is_length :places="0" /></div>
         </div>
         <button class="cure" @click="add_defect(Math.round(blank!.x_mm + 20), Math.round(blank!.y_mm + 20))">Mark a knot</button></section>
+      <section><h2>Bench work before the machine</h2>
+        <BenchSteps :route="id" part="before" />
+        <button class="cure" @click="edit([{ do: 'plan_bench' }], 'Plan the bench work')">Plan it from the boards</button>
+        <p class="least">Programs wait for what is marked amber. Glue: what its maker says comes before these starting figures.</p></section>
       <section v-if="told.length"><h2>Look again</h2><div v-for="f in told" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.reason }}</p><button v-for="c in f.cures" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button></div></div></section>
     </aside>
   </main>

@@ -16,12 +16,16 @@ async function keep() {
   const typed = text.value.trim()
   wrong.value = ''
   if (typed === shown.value) return
+  if (typed === '' || typed === '–') {  // nothing: back to not known; the server refuses where a number must stand
+    if (!(await set(props.path, null))) text.value = shown.value
+    return
+  }
   if (props.is_length) {
     if (!(await set(props.path, typed.replace('−', '-')))) text.value = shown.value
     return
   }
   const number = Number(typed.replace(/[\s\u2009]/g, '').replace(',', '.'))
-  if (!Number.isFinite(number) || typed === '') wrong.value = `“${typed}” is not a number.`
+  if (!Number.isFinite(number)) wrong.value = `“${typed}” is not a number.`
   else if (!(await set(props.path, number))) text.value = shown.value
 }
 </script>

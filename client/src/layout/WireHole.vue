@@ -6,9 +6,11 @@ import LengthBox from '../start/LengthBox.vue'
 import { length } from '../units/format'
 
 /** A long drill from one cavity to another, in section through both. */
-const props = defineProps<{ thickness: number; solids: { id: string; name: string; kind: string; floor_mm: number | null; rings: Point[][] }[] }>()
+const props = defineProps<{ thickness: number; solids: { id: string; name: string; kind: string; floor_mm: number | null; face: string; rings: Point[][] }[] }>()
 const pockets = computed(() => props.solids.filter((s) => s.kind === 'pocket' && s.floor_mm !== null))
-const items = computed(() => pockets.value.map((p) => ({ title: p.name, value: p.id })))
+const items = computed(() => pockets.value.map((p) => ({ title: p.face === 'back' ? `${p.name}, back` : p.name, value: p.id })))
+const into = computed(() => { const face = pockets.value.find((p) => p.id === from.value)?.face; return items.value.filter((i) => pockets.value.find((p) => p.id === i.value)?.face === face && i.value !== from.value) })
+const deep = (p: { floor_mm: number | null; face: string }) => (p.face === 'back' ? props.thickness + p.floor_mm! : -p.floor_mm!)
 const from = ref('')
 const to = ref('')
 const hole = reactive({ drill_mm: 5, rim_mm: 0.5, floor_mm: 4 })
@@ -34,13 +36,13 @@ function reach(ring: Point[], origin: Point, u: Point): [number, number] {
 }
 const section = computed(() => {
   const [a, b] = [from.value, to.value].map((k) => pockets.value.find((p) => p.id === k))
-  if (!a || !b || a === b) return null
+  if (!a || !b || a === b || a.face !== b.face) return null
   const [ca, cb] = [centre(a.rings[0]), centre(b.rings[0])]
   const long = Math.hypot(cb[0] - ca[0], cb[1] - ca[1])
   if (long < 1) return null
   const u: Point = [(cb[0] - ca[0]) / long, (cb[1] - ca[1]) / long]
   const [ra, rb] = [reach(a.rings[0], ca, u), reach(b.rings[0], ca, u)]
-  return { first_length_mm: ra[1] - ra[0], first_depth_mm: -a.floor_mm!, wall_mm: rb[0] - ra[1], second_length_mm: rb[1] - rb[0], second_depth_mm: -b.floor_mm!, names: [a.name, b.name] }
+  return { first_length_mm: ra[1] - ra[0], first_depth_mm: deep(a), wall_mm: rb[0] - ra[1], second_length_mm: rb[1] - rb[0], second_depth_mm: deep(b), names: [a.name, b.name] }
 })
 watch([section, hole, () => props.thickness], async () => {
   const s = section.value
@@ -59,7 +61,7 @@ const middle = computed(() => (found.value ? (found.value.least_deg + found.valu
 <template>
   <section v-if="pockets.length > 1">
     <h2>Wire hole</h2>
-    <div class="grid"><v-select v-model="from" :items="items" label="From over" /><v-select v-model="to" :items="items" label="Into" /><LengthBox v-model="hole.drill_mm" label="Drill" /><LengthBox v-model="hole.floor_mm" label="Wood to keep under it" /></div>
+    <div class="grid"><v-select v-model="from" :items="items" label="From over" /><v-select v-model="to" :items="into" label="Into" /><LengthBox v-model="hole.drill_mm" label="Drill" /><LengthBox v-model="hole.floor_mm" label="Wood to keep under it" /></div>
     <svg v-if="section && section.wall_mm > 0.5" :viewBox="`-2 -34 354 ${thickness * scale + 44}`" role="img" :aria-label="found ? `Drill at ${found.least_deg.toFixed(1)} to ${found.most_deg.toFixed(1)} degrees` : 'No angle works'">
       <path :d="`M0 0h8v${section.first_depth_mm * scale}h${section.first_length_mm * scale - 8}V0h${section.wall_mm * scale}v${section.second_depth_mm * scale}h${section.second_length_mm * scale - 8}V0h8V${thickness * scale}H0z`" fill="#d6a679" stroke="#1d1a17" stroke-width="1.1" />
       <g v-if="found" :transform="`translate(${section.first_length_mm * scale} ${found.enters_deep_mm * scale}) rotate(${middle})`">

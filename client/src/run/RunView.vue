@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { Finding, Release, RunRow } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
+import BenchSteps from '../steps/BenchSteps.vue'
 import Masthead from '../route/Masthead.vue'
 import { findings, is_current, open, open_route } from '../route/store'
 import { minutes } from '../units/format'
@@ -22,6 +23,7 @@ const outcome = ref('fine')
 const note = ref('')
 const runs = ref<RunRow[]>([])
 const outcomes = ['fine', 'chatter', 'burning', 'torn', 'broke', 'slow', 'stopped'].map((o) => ({ title: o[0].toUpperCase() + o.slice(1), value: o }))
+const gates = ref(0)
 const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
 onMounted(async () => { await open_route(id); runs.value = await api.runs(id).catch(() => []) })
 watch(() => open.state?.revision, () => { release.value = null; refused.value = []; wrong.value = '' })
@@ -67,6 +69,7 @@ const short = (digest: string) => digest.slice(0, 12)
     <Masthead second="Run sheet" />
     <div v-if="sheet" class="columns">
       <section class="steps">
+        <template v-if="open.state?.document.bench_steps.some((b) => b.after === null)"><h2>Before the machine</h2><BenchSteps :route="id" part="before" @open="gates = $event" /></template>
         <h2>Load and zero</h2>
         <p>{{ sheet.load }}.</p>
         <p>X and Y zero at the <b>{{ sheet.zero_xy }}</b>. Z zero on the <b>{{ sheet.zero_z }}</b>.</p>
@@ -82,7 +85,7 @@ const short = (digest: string) => digest.slice(0, 12)
           </ul>
           <p v-for="o in b.operations" :key="o.id" class="second op"><span>{{ o.name }}</span><span>{{ minutes(o.minutes) }} min</span></p>
         </div>
-        <p v-for="a in sheet.after" :key="a.id"><i>Then: {{ a.name }}, {{ minutes(a.minutes) }} min.</i></p>
+        <template v-if="sheet.after.length"><h2>After the machine</h2><BenchSteps :route="id" part="after" /></template>
         <h2>Safety</h2>
         <p v-for="s in sheet.safety" :key="s">{{ s }}</p>
       </section>
@@ -93,9 +96,13 @@ const short = (digest: string) => digest.slice(0, 12)
           <div v-for="f in stops" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div class="grow"><p>{{ f.reason }}</p>
             <v-text-field v-if="f.may_override" v-model="reasons[f.code]" label="Reason for running it all the same" /><p v-else class="ember">This one is never overridden.</p></div></div>
         </template>
+        <template v-if="gates && !release">
+          <p class="word">{{ gates === 1 ? 'One bench step is' : `${gates} bench steps are` }} not done. Tick {{ gates === 1 ? 'it' : 'them' }} at the left when {{ gates === 1 ? 'it is' : 'they are' }}, or say why it runs without; that is kept and printed in the program.</p>
+          <v-text-field v-model="reasons['bench.open']" label="Reason for running it without" />
+        </template>
         <template v-if="!release">
           <p v-if="!stops.length" class="second">The programs are written, read back by our own reader and simulated before you get them.</p>
-          <button :class="stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'" :disabled="busy || !is_current" @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
+          <button :class="(gates && !reasons['bench.open']?.trim()) || stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'" :disabled="busy || !is_current" @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
         </template>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <p v-for="(f, k) in refused" :key="k" class="ember">{{ f.reason }}</p>

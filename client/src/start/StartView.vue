@@ -52,15 +52,25 @@ const box = computed(() => bounds_of(loops.value))
 const s = computed(() => Math.min(600 / Math.max(1, box.value[2] - box.value[0]), 420 / Math.max(1, box.value[3] - box.value[1])))
 const sx = (x: number) => (x - box.value[0]) * s.value + 10
 const sy = (y: number) => (box.value[3] - y) * s.value + 10
-const chosen = computed(() => Object.entries(roles).filter(([, r]) => r !== 'leave').map(([k, role]) => ({ index: Number(k), role, name: names[Number(k)] ?? '', depth_mm: role === 'pocket' ? depths[Number(k)] ?? 5 : null })))
+const chosen = computed(() => Object.entries(roles).filter(([, r]) => r !== 'leave').map(([k, role]) => ({ index: Number(k), role, name: names[Number(k)] ?? '', depth_mm: role === 'pocket' || role === 'back' ? depths[Number(k)] ?? 5 : null })))
 const kinds = [{ title: 'Body', value: 'body' }, { title: 'Neck', value: 'neck' }, { title: 'Fretboard', value: 'fretboard' }, { title: 'Plate', value: 'plate' }]
-const role_items = [{ title: 'Outline', value: 'outline' }, { title: 'Pocket', value: 'pocket' }, { title: 'Through hole', value: 'through' }, { title: 'Leave out', value: 'leave' }]
+const role_items = [{ title: 'Outline', value: 'outline' }, { title: 'Pocket, front', value: 'pocket' }, { title: 'Pocket, back', value: 'back' }, { title: 'Through', value: 'through' }, { title: 'Reference only', value: 'reference' }, { title: 'Leave out', value: 'leave' }]
+const layer_items = role_items.filter((r) => r.value !== 'outline')
+const layers = computed(() => [...new Set(loops.value.map((l) => l.layer))])
+/** What a layer's name says its curves are, where it says anything. */
+function role_of(layer: string): string | null {
+  if (/ref|guide|dim|text|cent(re|er)|axis|note/i.test(layer)) return 'reference'
+  if (/back|rear|bottom|under/i.test(layer)) return 'back'
+  if (/thr(u|ough)|hole|drill/i.test(layer)) return 'through'
+  return null
+}
+function type_layer(layer: string, role: string | null) { if (role) loops.value.forEach((l, k) => { if (l.layer === layer && roles[k] !== 'outline' && !l.crossing_mm) roles[k] = role }) }
 const woods = computed(() => (shop.value?.woods ?? []).map((w) => ({ title: `${w.name}, ${w.density_kg_m3} kg/m³`, value: w.id })))
 const machines = computed(() => (shop.value?.machines ?? []).map((m) => ({ title: m.name, value: m.id })))
 watch(loops, (now) => {
   for (const k of Object.keys(roles)) delete roles[Number(k)]
   const first = now.findIndex((l) => !l.crossing_mm)
-  now.forEach((l, k) => { roles[k] = k === first ? 'outline' : first >= 0 && lies_inside(l, now[first]) && !l.crossing_mm && k < 40 ? (is_round(l) ? 'through' : 'pocket') : 'leave'; names[k] = k === first ? 'Outline' : `${l.layer === 'drawing' || l.layer === '0' ? 'Curve' : l.layer} ${k + 1}`; depths[k] ??= 5 })
+  now.forEach((l, k) => { roles[k] = k === first ? 'outline' : first >= 0 && lies_inside(l, now[first]) && !l.crossing_mm && k < 40 ? role_of(l.layer) ?? (is_round(l) ? 'through' : 'pocket') : role_of(l.layer) === 'reference' && !l.crossing_mm && k < 40 ? 'reference' : 'leave'; names[k] = k === first ? 'Outline' : `${l.layer === 'drawing' || l.layer === '0' ? 'Curve' : l.layer} ${k + 1}`; depths[k] ??= 5 })
 })
 async function bring(event: Event) {
   const chosen_file = (event.target as HTMLInputElement).files?.[0]
@@ -134,15 +144,16 @@ async function make() {
             <div class="units"><button v-for="(size, u) in result.sizes" :key="u" class="cure" @click="again(String(u))">{{ u }}: {{ length(size[0], 0) }} × {{ length(size[1], 0) }}{{ unit === 'mm' ? ' mm' : '' }}</button></div></div>
           <template v-else-if="loops.length">
             <svg class="large" viewBox="0 0 620 440" role="img" :aria-label="`${loops.length} closed curves`">
-              <path v-for="(l, k) in loops" :key="k" :d="path_text(l.path, sx, sy)" :fill="roles[k] === 'outline' ? '#d6a679' : roles[k] === 'pocket' ? '#b98d63' : roles[k] === 'through' ? 'var(--paper)' : 'none'" :stroke="l.crossing_mm ? 'var(--ember)' : 'var(--ink)'" :stroke-width="over === k ? 3.4 : 1.3" :stroke-dasharray="roles[k] === 'leave' ? '4 4' : ''" @pointerenter="over = k" @pointerleave="over = -1" />
+              <path v-for="(l, k) in loops" :key="k" :d="path_text(l.path, sx, sy)" :fill="roles[k] === 'outline' ? '#d6a679' : roles[k] === 'pocket' ? '#b98d63' : roles[k] === 'through' ? 'var(--paper)' : 'none'" :stroke="l.crossing_mm ? 'var(--ember)' : 'var(--ink)'" :stroke-width="over === k ? 3.4 : 1.3" :stroke-dasharray="roles[k] === 'leave' ? '4 4' : roles[k] === 'reference' ? '1 3' : roles[k] === 'back' ? '2 2' : ''" @pointerenter="over = k" @pointerleave="over = -1" />
               <g v-for="(l, k) in loops" :key="`x${k}`"><circle v-if="l.crossing_mm" :cx="sx(l.crossing_mm[0])" :cy="sy(l.crossing_mm[1])" r="7" fill="none" stroke="var(--ember)" stroke-width="2" /></g>
             </svg>
+            <div v-if="layers.length > 1" class="four"><v-select v-for="l in layers.slice(0, 8)" :key="l" :model-value="null" :items="layer_items" :label="`Layer ${l}`" @update:model-value="(v: string | null) => type_layer(l, v)" /></div>
             <table class="loops"><tbody>
               <tr v-for="(l, k) in loops.slice(0, 60)" :key="k" :class="{ over: over === k }" @pointerenter="over = k" @pointerleave="over = -1" @focusin="over = k">
                 <td><v-text-field v-model="names[k]" label="Name" /></td>
                 <td class="num">{{ length(l.bounds_mm[2] - l.bounds_mm[0], 1) }} × {{ length(l.bounds_mm[3] - l.bounds_mm[1], 1) }}</td>
                 <td><v-select v-model="roles[k]" :items="role_items" label="Becomes" :disabled="!!l.crossing_mm" /></td>
-                <td><LengthBox v-if="roles[k] === 'pocket'" v-model="depths[k]" label="Deep" /><span v-else-if="l.crossing_mm" class="ember">crosses itself, ringed</span></td>
+                <td><LengthBox v-if="roles[k] === 'pocket' || roles[k] === 'back'" v-model="depths[k]" label="Deep" /><span v-else-if="l.crossing_mm" class="ember">crosses itself, ringed</span></td>
               </tr></tbody></table>
             <p v-if="(result?.loops_in_all ?? 0) > 60" class="least">{{ (result?.loops_in_all ?? 0) - 60 }} smaller curves are left out.</p>
             <p v-if="result?.traced" class="word">{{ result.traced.words }}</p>

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .document import Above, Id, Model, Name, NonNegative
-from .plane.curves import Mm, Shape
+from .plane.curves import Drawn, Mm, Shape
 from .vocabulary import EdgeKind, Face, FinishClass, Mount, PieceKind
 
 
@@ -88,6 +88,15 @@ class Edge(Model):
     angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=10, le=80)] = 45.0  # of a bevel, from the face
 
 
+class Reference(Model):
+    """A curve of a drawing that is kept to look at and measure from, and never cut."""
+
+    id: Id
+    name: Name
+    layer: Annotated[str, Field(max_length=80)] = ""
+    shape: Annotated[Drawn, Field(discriminator="kind")]
+
+
 Feature = Annotated[Pocket | Hole | Outline, Field(discriminator="kind")]
 
 
@@ -99,6 +108,7 @@ class Piece(Model):
     features: Annotated[list[Feature], Field(max_length=100)]
     placements: Annotated[list[Placement], Field(max_length=60)] = []
     edges: Annotated[list[Edge], Field(max_length=40)] = []
+    references: Annotated[list[Reference], Field(max_length=100)] = []
 
     @model_validator(mode="after")
     def _ids_differ(self) -> Piece:

@@ -7,8 +7,11 @@ from collections.abc import Callable
 from ..core.edits import apply_edits, read_edit
 from ..core.route import Route
 from ..service.routes import Routes
+from ..service.wood_stock import WoodStock
 from ..store.database import Database
+from .fitted import fitted_route
 from .jobs import EXAMPLES
+from .shop import BOARDS
 
 
 def first_try_route() -> Route:
@@ -34,5 +37,8 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
         if t.one("count_routes", search="")["count"]:
             return
     say("making the demo jobs")
-    for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], first_try_route, EXAMPLES["siskin_body"]):
+    boards = WoodStock(database)
+    for board in BOARDS:
+        boards.add(board, "Ada")
+    for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], fitted_route, first_try_route, EXAMPLES["siskin_body"]):
         routes.create(make(), "Ada", "Demo job")

@@ -14,6 +14,7 @@ from ..core.errors import BirchError
 from ..core.holding.clearance import footprint
 from ..core.instrument.parts import read_place
 from ..core.instrument.resolve import resolve, trust_of
+from ..core.plane.curves import flatten
 from ..core.plane.regions import polygons
 from ..core.route import Route, read_route
 
@@ -37,7 +38,7 @@ def drawing_text(digest: str, read: Callable[[], dict[str, Any]]) -> str:
 def drawing(document: dict[str, Any]) -> dict[str, Any]:
     """Return shapes and derived numbers of a route, mm in the piece's frame, or what is wrong with it."""
     route = read_route(document)
-    out: dict[str, Any] = {"parts": [_part(p) for p in route.parts], "hardware": _hardware(route), "failed": None, "solids": [], "derivations": [], "heel": None, "saddle_x_mm": None}
+    out: dict[str, Any] = {"parts": [_part(p) for p in route.parts], "hardware": _hardware(route), "failed": None, "solids": [], "derivations": [], "heel": None, "saddle_x_mm": None, "references": []}
     try:
         resolved = resolve(route)
     except BirchError as exc:
@@ -55,6 +56,7 @@ def drawing(document: dict[str, Any]) -> dict[str, Any]:
         h = resolved.heel
         out["heel"] = {"length_mm": h.length_mm, "end_width_mm": h.end_width_mm, "mouth_width_mm": h.mouth_width_mm, "taper_deg": h.taper_deg, "gap_mm": h.gap_mm}
     out["saddle_x_mm"] = resolved.saddle_x_mm
+    out["references"] = [{"id": r.id, "name": r.name, "layer": r.layer, "ring": np.round(flatten(r.shape, 0.05), 2).tolist()} for r in route.piece.references]
     return out
 
 

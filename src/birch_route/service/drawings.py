@@ -148,7 +148,8 @@ class Drawings:
             raise InputError(f"At most {MOST_INNER} curves inside an outline can be taken over.", where="choices")
         paths = [self._path(loops, c) for c in chosen]
         outline, inner = to_centre_line(paths[0], paths[1:], length_mm=wanted.scale_to_mm, turn_deg=wanted.turn_deg, centre_y_mm=wanted.centre_y_mm)
-        return outline, [Inner(s, c.name or f"Curve {c.index + 1}", None if c.role == "through" else c.depth_mm or 5.0) for s, c in zip(inner, chosen[1:], strict=True)]
+        return outline, [Inner(s, c.name or f"Curve {c.index + 1}", None if c.role == "through" else c.depth_mm or 5.0, Face.BACK if c.role == "back" else Face.FRONT, c.role == "reference",
+                               str(loops[c.index].get("layer", ""))[:80]) for s, c in zip(inner, chosen[1:], strict=True)]
 
     @staticmethod
     def _path(loops: list[dict[str, Any]], choice: Choice) -> Path:

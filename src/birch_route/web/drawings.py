@@ -23,7 +23,7 @@ Finite = Annotated[float, Field(allow_inf_nan=False)]
 
 class ChoiceIn(BaseModel):
     index: Annotated[int, Field(ge=0, le=1000)]
-    role: Annotated[str, Field(pattern="^(outline|pocket|through)$")]
+    role: Annotated[str, Field(pattern="^(outline|pocket|back|through|reference)$")]
     name: Annotated[str, Field(max_length=80)] = ""
     depth_mm: Annotated[Finite, Field(gt=0, le=150)] | None = None
 

@@ -65,10 +65,26 @@ def propose_chambers(route: Route, resolved: Resolved, face: Face = Face.FRONT) 
         if ghost.what in ("body", "reserved"):
             kept[0] = kept[0].difference(buffer_round(ghost.region, fig["between_mm"], 0.02))
     out = []
-    for region in polygons(opened(kept[0], fig["corner_mm"])):
+    for region in _without_islands(opened(kept[0], fig["corner_mm"]), fig):
         if region.area >= fig["least_mm2"]:
             out.append(_chamber(route, resolved, region, face, cap, fig))
     return sorted((c for c in out if c.depth_mm > 4.0), key=lambda c: -c.grams)
+
+
+def _without_islands(region: shapely.Geometry, fig: dict[str, Any]) -> list[Polygon]:
+    """Return a region as areas without islands: each island is joined to the rim by a wall as thick as between two features, since a pocket
+    is one closed curve."""
+    todo, out = polygons(region), []
+    while todo:
+        one = todo.pop()
+        if not one.interiors:
+            out.append(one)
+            continue
+        island = Polygon(one.interiors[0])
+        others = shapely.union_all([one.exterior, *(Polygon(i) for i in one.interiors[1:])])
+        wall = shapely.shortest_line(island, others).buffer(fig["between_mm"] / 2, cap_style="square")
+        todo += polygons(opened(one.difference(wall), fig["corner_mm"]))
+    return sorted(out, key=lambda p: -p.area)
 
 
 def _only_opposite(solid: Solid, face: Face, thick: float, floor: float) -> bool:

@@ -55,10 +55,12 @@ def meets(one: Solid, other: Solid, thickness_mm: float) -> bool:
     return min(b, d) >= max(a, c) - 0.01
 
 
-def floor_left(one: Solid, others: list[Solid], thickness_mm: float) -> float:
-    """Return the wood between a feature's floor and what is cut from the other face under it, or that face, mm; features it opens into
-    are meant to be open and do not count."""
+def floor_left(one: Solid, others: list[Solid], thickness_mm: float) -> float | None:
+    """Return the wood between a feature's floor and what is cut from the other face under it, or that face, mm; None where it opens into
+    something cut from the other face."""
     under = thickness_mm - one.deep_mm(thickness_mm)
+    if any(o.face is not one.face and o.floor_mm is not None and o.region.covers(one.region) and meets(one, o, thickness_mm) for o in others):
+        return None
     for other in others:
         if other.floor_mm is not None and other.face is not one.face and other.region.intersects(one.region) and not meets(one, other, thickness_mm):
             under = min(under, thickness_mm - one.deep_mm(thickness_mm) - other.deep_mm(thickness_mm))

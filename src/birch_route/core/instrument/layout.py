@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
-from shapely.geometry import Polygon
+from shapely.geometry import Point, Polygon
 
 from ..data import figures
 from ..errors import BirchError
@@ -155,7 +155,7 @@ def _fits(route: Route, resolved: Resolved, out: Layout) -> None:
         if not bits:
             continue
         least = min(bits, key=lambda b: b.radius_mm)
-        spots = corners_left(cut_region(resolved.solid(feature.id), least.radius_mm), least.radius_mm)
+        spots = [c for c in corners_left(cut_region(resolved.solid(feature.id), least.radius_mm), least.radius_mm) if resolved.outline.contains(Point(c[:2]))]
         if spots:
             smaller = sorted((b for b in route.bits if b.form.value == "flat" and b.radius_mm < least.radius_mm and b.cutting_length_mm >= resolved.solid(feature.id).deep_mm(resolved.thickness_mm)), key=lambda b: -b.radius_mm)
             out.corners.append({"feature": feature.id, "name": feature.name, "radius_mm": least.radius_mm, "bit": least.name, "smaller": [b.name for b in smaller[:1]],

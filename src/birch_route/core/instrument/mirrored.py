@@ -26,7 +26,7 @@ def mirror_document(data: dict[str, Any]) -> dict[str, Any]:
     mirrored_blank = {**blank, "y_mm": -(blank["y_mm"] + blank["width_mm"]), "planks": [{**p, "grain_deg": -p["grain_deg"]} for p in reversed(blank["planks"])],
                       "defects": [{**d, "y_mm": -d["y_mm"]} for d in blank["defects"]], "layers": [{**layer, "grain_deg": -layer["grain_deg"]} for layer in blank["layers"]]}
     operations = [{**o, "tabs": [{**t, "at": (1.0 - t["at"]) % 1.0} for t in o["tabs"]]} for o in data["operations"]]
-    return {**data, "piece": {**piece, "features": features, "placements": placements}, "blank": mirrored_blank, "setups": setups, "operations": operations}
+    return {**data, "piece": {**piece, "features": features, "placements": placements, "references": [_reference(r) for r in piece["references"]]}, "blank": mirrored_blank, "setups": setups, "operations": operations}
 
 
 def _feature(feature: dict[str, Any]) -> dict[str, Any]:
@@ -38,3 +38,7 @@ def _feature(feature: dict[str, Any]) -> dict[str, Any]:
     if shape["kind"] == "part_rectangle":
         return {**feature, "shape": {**shape, "y_mm": -shape["y_mm"], "angle_deg": -shape["angle_deg"]}}
     return {**feature, "shape": moved(_DRAWN.validate_python(shape), _MIRROR).model_dump(mode="json")}
+
+
+def _reference(reference: dict[str, Any]) -> dict[str, Any]:
+    return {**reference, "shape": moved(_DRAWN.validate_python(reference["shape"]), _MIRROR).model_dump(mode="json")}

@@ -35,6 +35,16 @@ ROLES: dict[PartKind, dict[str, tuple[str, ...]]] = {  # what each kind may need
 }
 
 
+def role_places(placements: list[Placement], parts: list[PartOnHand], feature_id: str) -> tuple[str, ...]:
+    """Return the places a placed part's feature rests on, empty where it is no such feature."""
+    for placement in placements:
+        part = next((p for p in parts if p.id == placement.part), None)
+        role = feature_id.removeprefix(f"{placement.id}_")
+        if part is not None and role != feature_id and role in ROLES.get(part.kind, {}):
+            return tuple(f"{part.id}.{n}" for n in ROLES[part.kind][role])
+    return ()
+
+
 def waits_for(placements: list[Placement], parts: list[PartOnHand], feature_id: str) -> list[str]:
     """Return the places that must be measured before a feature of a placed part can be drawn; empty where it is no such feature or nothing
     is missing. An operation on it waits for them and cuts nothing meanwhile."""

@@ -15,7 +15,7 @@ from ..route import Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
 from ..vocabulary import Face, FinishClass, PartKind
 from .parts import read_place
-from .placing import Ghost, Placed, place_all, thickness_of
+from .placing import Ghost, Placed, place_all, role_places, thickness_of
 from .stack import Derivation, HeelPocket, find_part, heel_pocket, neck_pocket_depth, saddle_distance, saddle_line
 
 HEEL_PLACES = ("heel_width_end", "heel_width_station", "heel_station", "heel_length")
@@ -153,7 +153,7 @@ def _hole(route: Route, feature: Hole) -> Solid:
         feature.id, feature.name, "hole", region, None if feature.depth_mm is None else _height(route, feature.face, feature.depth_mm),
         FinishClass.FITTED if feature.fitted else FinishClass.HIDDEN, tuple(map(tuple, feature.points)),
         feature.diameter_mm, least_floor_mm=feature.least_floor_mm, unmeasured=unmeasured,
-        must_be_measured=feature.fitted, face=feature.face, rests_on=_places_of(route, feature.measured_from) if feature.measured_from else (),
+        must_be_measured=feature.fitted, face=feature.face, rests_on=role_places(route.piece.placements, route.parts, feature.id) or (_places_of(route, feature.measured_from) if feature.measured_from else ()),
     )
 
 
@@ -170,7 +170,7 @@ def _places_of(route: Route, part_id: str) -> tuple[str, ...]:
 def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: float | None, depth: Derivation) -> Solid:
     unmeasured: list[str] = []
     shape = feature.shape
-    rests: list[str] = []
+    rests: list[str] = [*role_places(route.piece.placements, route.parts, feature.id)]
     if isinstance(shape, HeelShape):
         region, missing = _heel_region(route, shape, heel, feature)
         unmeasured += missing

@@ -14,7 +14,7 @@ from ..plane.curves import Chain, Drawn, Path, Rectangle, Spline, flatten
 from ..plane.moved import Move, moved
 from ..plane.regions import region_from
 from ..route import SCHEMA, Route, read_route
-from ..vocabulary import PieceKind
+from ..vocabulary import Face, PieceKind
 from .propose import propose_route
 
 ROUND_WITHIN_MM = 0.02
@@ -22,11 +22,14 @@ ROUND_WITHIN_MM = 0.02
 
 @dataclass(frozen=True)
 class Inner:
-    """A closed curve inside the outline. depth_mm None goes through."""
+    """A closed curve of a drawing besides the outline. depth_mm None goes through. A reference is kept and never cut; it may lie anywhere."""
 
     shape: Drawn
     name: str
     depth_mm: float | None
+    face: Face = Face.FRONT
+    is_reference: bool = False
+    layer: str = ""
 
 
 @dataclass(frozen=True)
@@ -95,8 +98,12 @@ def start_route(start: Start) -> Route:
     features: list[dict[str, Any]] = []
     if start.with_parts:
         features += _body_features()
+    references: list[dict[str, Any]] = []
     for number, one in enumerate(start.inner, 1):
         shape = moved(one.shape, flip)
+        if one.is_reference:
+            references.append({"id": f"reference_{number}", "name": one.name, "layer": one.layer, "shape": shape.model_dump(mode="json")})
+            continue
         inside = region_from(shape, one.name)
         if not region.buffer(0.5).covers(inside):
             raise InputError(f"{one.name} reaches outside the outline. Leave it out, or give it another layer.", where=one.name)
@@ -107,7 +114,7 @@ def start_route(start: Start) -> Route:
     x, y = math.floor(xmin - margin), math.floor(ymin - margin)
     length, width = math.ceil(xmax + margin) - x, math.ceil(ymax + margin) - y
     document = {
-        "schema": SCHEMA, "job": start.job, "piece": {"kind": start.kind.value, "name": start.job, "features": features},
+        "schema": SCHEMA, "job": start.job, "piece": {"kind": start.kind.value, "name": start.job, "features": features, "references": references},
         "parts": _body_parts() if start.with_parts else [], "choices": {},
         "blank": {"wood": start.wood, "length_mm": length, "width_mm": width, "thickness_mm": start.thickness_mm + start.skim_mm, "x_mm": x, "y_mm": y, "skim_mm": start.skim_mm},
         "machine": start.machine, "bits": start.bits,
@@ -125,11 +132,9 @@ def _inner_feature(one: Inner, shape: Chain | Spline | Rectangle | Path, number:
     circle = circle_of(shape)
     if circle is not None:
         x, y, diameter = circle
-        return {"kind": "hole", "id": f"hole_{number}", "name": one.name, "points": [[x, y]], "diameter_mm": round(diameter, 3), "depth_mm": one.depth_mm}
-    if one.depth_mm is None:
-        raise InputError(f"{one.name} goes through and is not round. Give it a depth; openings of any shape come later.", where=one.name)
-    return {"kind": "pocket", "id": f"pocket_{number}", "name": one.name, "shape": shape.model_dump(mode="json"), "depth_mm": one.depth_mm,
-            "least_floor_mm": figures()["floors_mm"]["cavity"]}
+        return {"kind": "hole", "id": f"hole_{number}", "name": one.name, "points": [[x, y]], "diameter_mm": round(diameter, 3), "depth_mm": one.depth_mm, "face": one.face.value}
+    return {"kind": "pocket", "id": f"pocket_{number}", "name": one.name, "shape": shape.model_dump(mode="json"), "depth_mm": one.depth_mm, "face": one.face.value,
+            "least_floor_mm": 0.0 if one.depth_mm is None else figures()["floors_mm"]["cavity"]}
 
 
 def _body_features() -> list[dict[str, Any]]:
