@@ -75,15 +75,16 @@ export interface Drawing {
   saddle_x_mm: number | null
   references: { id: string; name: string; layer: string; ring: Point[] }[]
 }
+export interface RestsOn { trust: Trust; once: string[]; never: string[] }
 export interface ReportOperation {
   id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; moves: number; cut_length_mm: number; removed_mm3: number
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
-  depth_met_mm: number; side_engagement_mm: number
+  depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
 }
 export interface RunBit {
   t: number; bit: string; name: string; stickout_mm: number; checks: string[]
-  operations: { id: string; name: string; minutes: number; feed_mm_min: number; speed_rpm: number; depth_of_cut_mm: number }[]
+  operations: { id: string; name: string; minutes: number; feed_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; rests_on: RestsOn }[]
 }
 export interface Report {
   failed?: Failure

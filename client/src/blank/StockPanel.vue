@@ -67,6 +67,7 @@ p { margin: 0; }
 table { border-collapse: collapse; width: 100%; }
 th { font-weight: 400; color: var(--ink3); text-align: left; }
 td { border-top: 1px solid var(--rule); padding: 4px 10px 4px 0; }
+td .least { margin-left: 6px; }
 .num { white-space: nowrap; }
 .acts { text-align: right; }
 .add { display: grid; grid-template-columns: 1fr 1fr 1fr 1fr; gap: 8px; align-items: center; width: 100%; }

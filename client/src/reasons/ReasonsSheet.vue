@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import NumberLine from '../fields/NumberLine.vue'
 import { edit, open, set, type Lettered } from '../route/store'
 import { grouped, length, minutes } from '../units/format'
+import TrustMark from '../marks/TrustMark.vue'
 import GaugeMark from './GaugeMark.vue'
 
 const props = defineProps<{ index: number; findings: Lettered[] }>()
@@ -44,6 +45,8 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <v-select class="bit" :model-value="operation.bit" :items="bits" label="Bit" @update:model-value="(v) => set(`${path}.bit`, v)" />
     <p class="second">{{ bit.flutes }} flutes, {{ length(bit.stickout_mm, 0) }} out.{{ operation.reasons.bit ? ` Chosen: ${operation.reasons.bit}.` : '' }}</p>
 
+    <p v-if="report && report.rests_on.trust !== 'told'" class="second rests"><TrustMark :trust="report.rests_on.trust" /> {{ report.rests_on.never.length ? `Never measured: ${report.rests_on.never.slice(0, 3).join(', ')}.` : report.rests_on.once.length ? `Measured only once: ${report.rests_on.once.slice(0, 3).join(', ')}.` : 'Rests on readings taken twice or more.' }}</p>
+
     <div v-for="f in others" :key="f.letter" class="figure told" :class="f.severity">
       <p class="word">{{ f.reason }}</p>
       <button v-for="c in f.cures.slice(0, 1)" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
@@ -65,7 +68,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <div v-if="!is_drill" class="figure">
       <template v-if="report">
         <div class="head"><b>Bit bend</b><b :class="{ care: of_code('settings.bend') }">{{ report.bend_mm.toFixed(3) }} mm</b></div>
-        <GaugeMark :value="report.bend_mm" :high="0.15" :words="`Bend ${report.bend_mm} mm`" />
+        <GaugeMark :value="report.bend_mm" :high="report.bend_most_mm" :words="`Bend ${report.bend_mm} mm`" />
         <p class="second">Cutting force <b>{{ grouped(report.force_n) }} N</b>, power <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where the wood was {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
       </template>
       <NumberLine :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length :why="why('depth_of_cut_mm')" />

@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { Finding, Release, RunRow } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
+import TrustMark from '../marks/TrustMark.vue'
 import BenchSteps from '../steps/BenchSteps.vue'
 import Masthead from '../route/Masthead.vue'
 import { findings, is_current, open, open_route } from '../route/store'
@@ -83,7 +84,8 @@ const short = (digest: string) => digest.slice(0, 12)
               </button>
             </li>
           </ul>
-          <p v-for="o in b.operations" :key="o.id" class="second op"><span>{{ o.name }}</span><span>{{ minutes(o.minutes) }} min</span></p>
+          <template v-for="o in b.operations" :key="o.id"><p class="second op"><span>{{ o.name }}</span><span>{{ minutes(o.minutes) }} min</span></p>
+            <p v-if="o.rests_on.once.length || o.rests_on.never.length" class="rests"><TrustMark :trust="o.rests_on.trust" /> {{ o.rests_on.never.length ? `Never measured: ${o.rests_on.never.slice(0, 3).join(', ')}.` : `Measured only once: ${o.rests_on.once.slice(0, 3).join(', ')}.` }} Hold the part against it first.</p></template>
         </div>
         <template v-if="sheet.after.length"><h2>After the machine</h2><BenchSteps :route="id" part="after" /></template>
         <h2>Safety</h2>
@@ -136,6 +138,7 @@ ul { list-style: none; padding: 0; margin: 6px 0; display: grid; grid-template-c
 .tick { width: 100%; min-height: 44px; border: 1.5px solid var(--edge); border-radius: 2px; padding: 4px 10px; display: flex; gap: 10px; align-items: center; background: var(--bark); }
 .tick svg { flex: none; }
 .tick.on { background: var(--moss-tint); border-color: var(--moss); }
+.rests { color: var(--amber-ink); }
 .op { display: flex; justify-content: space-between; max-width: 380px; }
 .programs { padding: 16px 20px 20px; display: flex; flex-direction: column; gap: 10px; }
 .programs p { margin: 0; }

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from ..core.data import figures
 from ..core.heights.field import Grid
 from ..core.heights.kernels import volume_left
 from ..core.instrument.balance import layers_of, mean_density
@@ -17,6 +18,7 @@ from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.prove import Proof
 from ..core.proving.simulate import Simulation, handwork_minutes
+from ..core.proving.rules_measuring import resting
 from ..core.route import content_hash
 from .route_file import write_safely
 
@@ -73,6 +75,7 @@ def _operation(sim: Simulation, index: int) -> dict[str, Any]:
         "finish": None if step.finish_load is None else {
             "depth_met_mm": round(step.finish_deepest_mm, 3), "side_engagement_mm": round(step.finish_widest_mm, 3),
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
+        "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
         "reasons": op.reasons, "told": op.told,
     }
 

@@ -7,8 +7,10 @@ from typing import Any
 from fpdf import FPDF
 from fpdf.enums import XPos, YPos
 
+from ..core.instrument.edges import edge_plan
 from ..core.programs.writer import Program, bit_numbers
 from ..core.proving.prove import Proof
+from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
 from ..core.vocabulary import ZeroXY, ZeroZ
 
@@ -32,7 +34,7 @@ def run_plan(sim: Simulation) -> dict[str, Any]:
         s = step.operation.settings
         groups[-1]["operations"].append({
             "id": step.operation.id, "name": step.operation.name, "minutes": round(step.minutes, 2), "feed_mm_min": s.feed_mm_min,
-            "speed_rpm": s.speed_rpm, "depth_of_cut_mm": s.depth_of_cut_mm})
+            "speed_rpm": s.speed_rpm, "depth_of_cut_mm": s.depth_of_cut_mm, "rests_on": resting(sim, step.operation.features)})
     return {
         "load": f"{sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm, {setup.face} face up, lower left corner at "
                 f"{setup.blank_at_mm[0]:g}, {setup.blank_at_mm[1]:g} on the bed",
@@ -67,6 +69,13 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
     _line(pdf, sim.route.job, 20, bold=True)
     _line(pdf, f"{sim.route.piece.name}. {sim.setup.name}. {sim.route.machine.name}. Computed, not proven.", 10)
     pdf.ln(3)
+    before = [b for b in sim.route.bench_steps if b.after is None]
+    if before:
+        _line(pdf, "Before the machine", 13, bold=True)
+        for step in before:
+            _line(pdf, f"   [  ] {step.name}, {step.minutes:g} min{' of waiting' if step.wait else ''}. {step.note}", 9)
+        pdf.ln(2)
+    edges = edge_plan(sim.route, sim.resolved)
     _line(pdf, "Load and zero", 13, bold=True)
     _line(pdf, plan["load"], 10)
     _line(pdf, f"X Y zero: {plan['zero_xy']}.  Z zero: {plan['zero_z']}.", 10)
@@ -83,9 +92,14 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
             _line(pdf, f"   [  ] {check}", 10)
         for op in group["operations"]:
             _line(pdf, f"   {op['name']}: {op['minutes']:.1f} min, feed {op['feed_mm_min']:g}, {op['speed_rpm']:g} rpm, {op['depth_of_cut_mm']:g} deep a pass", 9)
+            for words in caution(op["rests_on"]):
+                _line(pdf, f"      {words}", 9, bold=True)
     pdf.ln(2)
     for step in plan["after"]:
         _line(pdf, f"Then: {step['name']}, {step['minutes']:g} min", 10)
+    for edge in edges:
+        sharp = "; ".join(f"{abs(s.to_mm - s.from_mm):.0f} at {s.at[0]:.0f}, {s.at[1]:.0f}, {s.why}" for s in edge.stretches[:6])
+        _line(pdf, f"Edge: {edge.words}." + (f" Stays sharp: {sharp}." if sharp else ""), 10)
     if proof.findings:
         pdf.ln(2)
         _line(pdf, "Findings", 13, bold=True)
@@ -96,6 +110,12 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
     for line in SAFETY:
         _line(pdf, line, 9)
     return bytes(pdf.output())
+
+
+def caution(rests_on: dict[str, Any]) -> list[str]:
+    """Return what a person should know before cutting what rests on a single or a missing reading."""
+    out = [f"Measured only once: {', '.join(rests_on['once'][:4])}. Hold the part against it first."] if rests_on["once"] else []
+    return out + ([f"Never measured: {', '.join(rests_on['never'][:4])}."] if rests_on["never"] else [])
 
 
 def _line(pdf: FPDF, words: str, size: int, *, bold: bool = False) -> None:

@@ -11,7 +11,7 @@ from .findings import Finding, by_severity
 from .registry import ON_MOTION, ON_WOOD, RULES
 from .simulate import Cache, Progress, Simulation, simulate
 
-MADE_WITH = "2026-11-26 parts"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-26 parts 2"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)

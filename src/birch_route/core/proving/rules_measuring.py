@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from ..data import figures, part_places
 from ..instrument.parts import read_place
+from ..instrument.resolve import trust_of
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule
 from .simulate import Simulation
@@ -30,6 +31,27 @@ def label(sim: Simulation, place: str) -> str:
     if part is None or key not in part_places()[part.kind.value]:
         return place
     return f"{part.name}, {part_places()[part.kind.value][key]['label'].lower()}"
+
+
+def resting(sim: Simulation, features: list[str]) -> dict[str, object]:
+    """Return what features rest on: the worst trust of any ("assumed", "single", "measured" or "told"), and the places that were measured
+    only once or never, in words."""
+    order = ("assumed", "single", "measured", "told")
+    found, once, never = "told", [], []
+    for feature in features:
+        solid = sim.resolved.solids.get(feature)
+        if solid is None:
+            never += [label(sim, p) for p in sim.route.waits_for(feature)]
+            found = "assumed"
+            continue
+        found = min(found, trust_of(solid, sim.route), key=order.index)
+        never += [label(sim, p) for p in solid.unmeasured]
+        for place in solid.rests_on:
+            part_id, _, key = place.partition(".")
+            part = sim.route.part(part_id)
+            if part is not None and len(read_place(part, key).values_mm) == 1:
+                once.append(label(sim, place))
+    return {"trust": found, "once": list(dict.fromkeys(once)), "never": list(dict.fromkeys(never))}
 
 
 @rule
