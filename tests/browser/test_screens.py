@@ -11,7 +11,9 @@ from tests.support import ROOT, changed, live_server, put, route_named
 ARGUMENTS = ["--disable-quic", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
 
 
-class Screens(unittest.TestCase):
+class Browser(unittest.TestCase):
+    """A page of the real client, signed in; every test ends without an error on the page or a request to anywhere else."""
+
     @classmethod
     def setUpClass(cls):
         cls.server = live_server()
@@ -40,6 +42,16 @@ class Screens(unittest.TestCase):
         self.server.proof(made["hash"])
         return made["route"]
 
+    def axe(self):
+        """Return what axe calls serious or critical on the page."""
+        session = self.context.new_cdp_session(self.page)
+        session.send("Runtime.evaluate", {"expression": (ROOT / "client" / "node_modules" / "axe-core" / "axe.min.js").read_text()})
+        answer = session.send("Runtime.evaluate", {"awaitPromise": True, "returnByValue": True, "expression": """axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r =>
+            r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 140) + (n.any[0] ? ' ' + n.any[0].message : '')).join(' | ')))"""})
+        return answer["result"]["value"]
+
+
+class Screens(Browser):
     def open(self, route, view="route"):
         self.page.goto(f"{self.server.url}/routes/{route}/{view}")
         self.page.wait_for_selector("text=/Computed, not proven|Parts on hand|Held by|Load and zero/")
@@ -257,7 +269,6 @@ class Screens(unittest.TestCase):
         self.assertEqual(after["revision"], 3)
 
     def test_no_screen_has_a_serious_accessibility_fault(self):
-        axe = (ROOT / "client" / "node_modules" / "axe-core" / "axe.min.js").read_text()
         route = self.new_route(changed(route_named("siskin_body"), put("operations.pocket_pickup_pocket.settings.feed_mm_min", 1200)))
         for theme in ("light", "dark"):
             for view in ("", "new", "route", "measure", "layout", "blank", "hold", "shop", "run"):
@@ -266,13 +277,6 @@ class Screens(unittest.TestCase):
                 self.page.reload()
                 self.page.wait_for_load_state("networkidle" if not view else "load")
                 self.page.wait_for_timeout(1500)
-                found = self._axe(axe)
+                found = self.axe()
                 with self.subTest(view=view or "bench", theme=theme):
                     self.assertEqual(found, [])
-
-    def _axe(self, source):
-        session = self.context.new_cdp_session(self.page)
-        session.send("Runtime.evaluate", {"expression": source})
-        answer = session.send("Runtime.evaluate", {"awaitPromise": True, "returnByValue": True, "expression": """axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then(r =>
-            r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 140) + (n.any[0] ? ' ' + n.any[0].message : '')).join(' | ')))"""})
-        return answer["result"]["value"]

@@ -18,7 +18,7 @@ const part = computed(() => parts.value[part_at.value])
 const place_key = ref('')
 const place = computed<Place | undefined>(() => part.value?.places.find((p) => p.place === place_key.value) ?? part.value?.places[0])
 const values = computed(() => Object.fromEntries((part.value?.places ?? []).map((p) => [p.place, p.value_mm])))
-const drawn = computed(() => (part.value ? draw_part(part.value.kind, values.value) : null))
+const drawn = computed(() => (part.value ? draw_part(part.value.kind, values.value, place.value?.place) : null))
 const typed = ref('')
 const using = ref(localStorage.getItem('birch_using') ?? 'caliper')
 watch(using, (now) => localStorage.setItem('birch_using', now))
@@ -148,7 +148,7 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
       <section class="told"><template v-if="moved.length"><h2>That moved</h2>
         <p v-for="m in moved.slice(0, 8)" :key="m.what" class="moved"><span>{{ m.what }}</span><b>{{ m.after_mm === null ? 'not known now' : length(m.after_mm) }}</b><span class="second">{{ m.before_mm === null ? 'new' : m.after_mm === null ? '' : `${m.after_mm > m.before_mm ? '+' : '−'}${length(Math.abs(m.after_mm - m.before_mm))}` }}</span></p>
         <p v-if="moved.length > 8" class="least">and {{ moved.length - 8 }} more.</p></template><h2>{{ measuring.length ? 'Look again' : 'Readings agree' }}</h2>
-        <p v-if="!measuring.length" class="word">{{ open_items ? 'What is taken agrees.' : 'Every place was taken and the readings agree.' }}</p>
+        <p v-if="!measuring.length" class="word">{{ open_items ? 'What is taken agrees.' : 'Every place that is needed was taken, and the readings agree.' }}</p>
         <div v-for="f in measuring" :key="f.letter" class="one"><p>{{ f.reason }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
       </section>
     </div>
@@ -178,7 +178,7 @@ sup { font-family: var(--num); font-size: 14px; color: var(--amber-ink); }
 .dim.here text { fill: var(--moss); }
 [data-theme='dark'] .drawing path { stroke: #8d8477; }
 .places { list-style: none; margin: 0; padding: 0; }
-.places button { width: 100%; display: grid; grid-template-columns: 150px 52px 76px 1fr; align-items: center; gap: 8px; min-height: 32px; border-bottom: 1px solid var(--rule); padding: 1px 6px; }
+.places button { width: 100%; display: grid; grid-template-columns: 208px 52px 66px 1fr; align-items: center; gap: 8px; min-height: 32px; border-bottom: 1px solid var(--rule); padding: 1px 6px; }
 .places b { text-align: right; font-size: 15px; }
 .places .here { background: var(--bark); font-weight: 600; }
 .places .off .said { color: var(--amber-ink); font-weight: 600; }

@@ -134,7 +134,7 @@ const FLAT: Record<string, [string, string, string, string | null]> = {
   switch: ['body_length', 'body_width', 'body_depth', null], guard: ['plate_length', 'plate_width', 'plate_thickness', 'plate_corner'],
   plate: ['plate_length', 'plate_width', 'plate_thickness', 'plate_corner'], nut: ['plate_length', 'plate_width', 'plate_thickness', null],
 }
-const FLAT_EXTRA: Record<string, string[]> = { switch: ['slot_length', 'slot_width', 'screw_pitch'], nut: ['string_spread_nut'] }
+const FLAT_EXTRA: Record<string, string[]> = { switch: ['slot_length', 'slot_width', 'screw_pitch'], nut: ['string_spread_nut'], plate: ['screw_long'], guard: ['screw_long'] }
 
 function flat(kind: string, values: Values): PartDrawing {
   const [l, w, t, corner] = FLAT[kind]
@@ -155,7 +155,63 @@ function flat(kind: string, values: Values): PartDrawing {
   return { shapes, dims }
 }
 
-export function draw_part(kind: string, values: Values): PartDrawing {
+const hole = (x: number, y: number, r: number) => `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0z`
+
+/** What a bridge needs in the body, from above: post holes, string holes, block opening and spring cavity behind the saddle line. The neck lies above. */
+const BELOW = ['post_spacing', 'post_diameter', 'post_behind', 'post_depth', 'screw_spacing', 'strings_behind', 'string_hole', 'block_length', 'block_width', 'block_behind', 'spring_length', 'spring_width', 'spring_depth']
+function bridge_below(values: Values): PartDrawing {
+  const s = 1.5
+  const mid = 250
+  const line = 176
+  const post = (v(values, 'post_spacing', 74) / 2) * s
+  const post_r = (v(values, 'post_diameter', 11) / 2) * s
+  const post_y = line + v(values, 'post_behind', 0) * s
+  const block_y = line + v(values, 'block_behind', 8) * s
+  const [block_w, block_h] = [v(values, 'block_width', 76) * s, v(values, 'block_length', 24) * s]
+  const [spring_w, spring_h] = [v(values, 'spring_width', 56) * s, v(values, 'spring_length', 106) * s]
+  const spring_top = Math.max(24, block_y + block_h / 2 - spring_h)
+  const strings = line + v(values, 'strings_behind', 16) * s
+  const hole_r = Math.max(2, (v(values, 'string_hole', 4) / 2) * s)
+  const shapes: Shape[] = [
+    { d: box(60, 14, 400, 252, 2), fill: WOOD }, { d: `M80 ${line}h340`, fill: 'none', dash: true },
+    { d: box(mid - spring_w / 2, spring_top, spring_w, block_y + block_h / 2 - spring_top, 5), fill: 'none', dash: true },
+    { d: box(mid - block_w / 2, block_y - block_h / 2, block_w, block_h, 4), fill: '#b98d63' },
+    { d: hole(mid - post, post_y, post_r), fill: '#faf8f3' }, { d: hole(mid + post, post_y, post_r), fill: '#faf8f3' },
+    ...[-1.5, -0.5, 0.5, 1.5].map((k) => ({ d: hole(mid + k * 17, strings, hole_r), fill: '#3a3530' })),
+  ]
+  return {
+    shapes,
+    dims: [
+      across('post_spacing', mid - post, mid + post, 254, 251), across('block_width', mid - block_w / 2, mid + block_w / 2, block_y + block_h / 2 + 10, block_y + block_h / 2 + 24),
+      down('block_length', mid + block_w / 2 + 10, block_y - block_h / 2, block_y + block_h / 2), down('block_behind', mid - block_w / 2 - 12, line, block_y, mid - block_w / 2 - 18, 'end'),
+      down('post_behind', 440, line, Math.max(post_y, line + 2), 452), { place: 'post_diameter', x1: mid + post - post_r, x2: mid + post + post_r, y1: post_y - post_r - 6, y2: post_y - post_r - 6, lx: mid + post + post_r + 6, ly: post_y - post_r - 4, anchor: 'start' },
+      down('strings_behind', 92, line, strings, 84, 'end'), down('spring_length', 500, spring_top, block_y + block_h / 2, 508),
+      across('spring_width', mid - spring_w / 2, mid + spring_w / 2, spring_top + 18, spring_top + 14),
+    ],
+  }
+}
+
+/** The heel from behind with its screw holes; the end of the heel lies below. */
+const BEHIND = ['holes_from_end', 'holes_along', 'holes_across']
+function neck_behind(values: Values): PartDrawing {
+  const s = 2.3
+  const mid = 250
+  const foot = 240
+  const wide = v(values, 'heel_width_end', 46) * s
+  const long = Math.min(200, v(values, 'heel_length', 62) * s)
+  const from = v(values, 'holes_from_end', 14) * s
+  const along = v(values, 'holes_along', 32) * s
+  const across_mm = (v(values, 'holes_across', 26) / 2) * s
+  return {
+    shapes: [{ d: box(mid - wide / 2, foot - long, wide, long, 8), fill: WOOD }, ...[[from, -1], [from, 1], [from + along, -1], [from + along, 1]].map(([d, k]) => ({ d: hole(mid + k * across_mm, foot - d, 5), fill: '#3a3530' }))],
+    dims: [down('holes_from_end', mid + wide / 2 + 18, foot - from, foot), down('holes_along', mid + wide / 2 + 18, foot - from - along, foot - from), across('holes_across', mid - across_mm, mid + across_mm, foot - from - along - 22, foot - from - along - 28)],
+  }
+}
+
+/** A card for a kind of part; a part with two sides to measure shows the one its place is on. */
+export function draw_part(kind: string, values: Values, place = ''): PartDrawing {
+  if (kind === 'bridge' && BELOW.includes(place)) return bridge_below(values)
+  if (kind === 'neck' && BEHIND.includes(place)) return neck_behind(values)
   if (kind in TURNED) return turned(kind, values)
   if (kind in FLAT) return flat(kind, values)
   return kind === 'neck' ? neck(values) : kind === 'bridge' ? bridge(values) : kind === 'pickup' ? pickup(values) : simple(kind, values)

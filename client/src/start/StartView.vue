@@ -69,7 +69,7 @@ const woods = computed(() => (shop.value?.woods ?? []).map((w) => ({ title: `${w
 const machines = computed(() => (shop.value?.machines ?? []).map((m) => ({ title: m.name, value: m.id })))
 watch(loops, (now) => {
   for (const k of Object.keys(roles)) delete roles[Number(k)]
-  const first = now.findIndex((l) => !l.crossing_mm)
+  const first = now.findIndex((l) => !l.crossing_mm && role_of(l.layer) !== 'reference')
   now.forEach((l, k) => { roles[k] = k === first ? 'outline' : first >= 0 && lies_inside(l, now[first]) && !l.crossing_mm && k < 40 ? role_of(l.layer) ?? (is_round(l) ? 'through' : 'pocket') : role_of(l.layer) === 'reference' && !l.crossing_mm && k < 40 ? 'reference' : 'leave'; names[k] = k === first ? 'Outline' : `${l.layer === 'drawing' || l.layer === '0' ? 'Curve' : l.layer} ${k + 1}`; depths[k] ??= 5 })
 })
 async function bring(event: Event) {

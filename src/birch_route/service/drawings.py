@@ -12,7 +12,7 @@ from ..core.errors import InputError
 from ..core.instrument.outlines import Style, body_outline
 from ..core.plane.curves import Drawn, Path
 from ..core.sequence.start import Inner, Start, start_route, to_centre_line
-from ..core.vocabulary import PieceKind
+from ..core.vocabulary import Face, PieceKind
 from ..formats.drawing_file import LARGEST_DRAWING_BYTES, UNITS
 from ..formats.scan import Scale, is_picture
 from ..jobs.queue import Queue
