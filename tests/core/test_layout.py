@@ -12,12 +12,16 @@ from birch_route.core.errors import InfeasibleError, InputError
 from birch_route.core.instrument.balance import balance, hang
 from birch_route.core.instrument.clearances import clearances, screw_length
 from birch_route.core.instrument.heights import Heights, Unknown, height_gap, solve_heights
+from birch_route.core.instrument.layout import layout_of
 from birch_route.core.instrument.resolve import resolve
+from birch_route.core.instrument.saddles import pilot_mm
 from birch_route.core.instrument.scale import check_scale, fan_lines, fret_distance
 from birch_route.core.instrument.strings import axis_error, edge_gaps, spacing_at, string_lines, width_at
 from birch_route.core.instrument.wires import WireHole, angle_window, works
 from tests.independent.pieces import random_piece
-from tests.support import proof_of, route_named
+from tests.support import changed, proof_of, put, route_named
+
+PLANTED = {"bridge.travel", "blank.grain_differs"}
 
 
 class Scale(unittest.TestCase):
@@ -193,3 +197,43 @@ class Clearances(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Saddles(unittest.TestCase):
+    @given(st.floats(560, 660), st.floats(0, 45), st.integers(0, 12), st.lists(st.floats(-1, 4), min_size=4, max_size=4))
+    @settings(max_examples=30, deadline=None)
+    def test_every_string_sounds_its_own_scale_between_its_nut_and_its_saddle(self, treble, more, straight, extra):
+        """By construction on the drawing: from its end of the nut to its saddle, less compensation, each outer string has its scale; the 12th fret halves it and the square fret stands square."""
+        choices = {"scale_mm": treble, "bass_scale_mm": treble + more, "straight_fret": straight, "string_extra_mm": extra, "frets": 22, "compensation_mm": 2.0}
+        unmeasured = [{"do": "drop_reading", "part": "neck", "place": "nut_to_12th", "index": 0}] * 2
+        found = layout_of(changed(route_named("siskin_body"), *unmeasured, *[put(f"choices.{k}", v) for k, v in choices.items()])).strings
+        frets, saddles = found["frets"], found["saddles"]
+        self.assertAlmostEqual(saddles[0]["x_mm"] - extra[0] - 2.0 - frets[0][2], treble, places=6)
+        self.assertAlmostEqual((saddles[-1]["x_mm"] - extra[3] - frets[0][0]) - (saddles[0]["x_mm"] - extra[0] - frets[0][2]), more, places=6)
+        self.assertAlmostEqual(frets[12][2] - frets[0][2], treble / 2, places=6)
+        self.assertAlmostEqual(frets[12][0] - frets[0][0], (treble + more) / 2, places=6)
+        self.assertAlmostEqual(frets[straight][0], frets[straight][2], places=6)
+
+    def test_saddle_travel_is_kept_with_one_to_spare(self):
+        readings = [{"do": "keep_reading", "part": "bridge", "place": p, "typed": v} for p, v in (("travel_forward", "3"), ("travel_back", "5"))]
+        for extra, told in (([0, 1, 2, 4.1], True), ([0, 1, 2, 3.9], False), ([-2.1, 0, 0, 1], True), ([-1.9, 0, 0, 1], False)):
+            with self.subTest(extra=extra):
+                route = changed(route_named("siskin_body"), *readings, put("choices.string_extra_mm", extra))
+                found = [f for f in proof_of(route).findings if f.code == "bridge.travel"]
+                self.assertEqual(bool(found), told)
+
+    def test_the_bridge_s_points_are_named_from_the_heel(self):
+        """Plate 35.18 deep, 20.01 before the saddle line, which lies 186 from the heel's end."""
+        points = {p["name"]: p["from_heel_mm"] for p in layout_of(route_named("siskin_body")).saddle["points"]}
+        self.assertAlmostEqual(points["Plate, front edge"], 186.0 - 20.01, places=3)
+        self.assertAlmostEqual(points["Plate, middle"], 186.0 - 20.01 + 35.18 / 2, places=3)
+        self.assertAlmostEqual(points["Plate, back edge"] - points["Plate, front edge"], 35.18, places=6)
+
+    def test_pilot_and_clearance_of_a_wood_screw(self):
+        self.assertAlmostEqual(pilot_mm(4.5, 3.1), 3.1 + 0.3 * 1.4)
+        self.assertAlmostEqual(pilot_mm(4.0, None), 2.6 + 0.3 * 1.4)
+
+    def test_grain_of_neighbours_is_compared(self):
+        for angle, told in ((8.5, True), (7.5, False)):
+            route = changed(route_named("siskin_body"), put("blank.planks.a.grain_deg", angle))
+            self.assertEqual(bool([f for f in proof_of(route).findings if f.code == "blank.grain_differs"]), told)

@@ -52,7 +52,7 @@ export interface Variant { id: string; name: string; parts: Record<string, strin
 export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
   scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
-  film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
+  string_extra_mm: number[]; bass_scale_mm: number | null; straight_fret: number; film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
 }
 export interface RouteDocument {
   job: string; note: string; piece: { kind: string; name: string; features: { id: string; name: string; kind: string; depth_mm?: number; depth_from?: unknown }[]; placements: Placement[]; edges: Edge[] }
@@ -130,14 +130,16 @@ export interface Layout {
   corners: { feature: string; name: string; radius_mm: number; bit: string; smaller: string[]; spots: { x_mm: number; y_mm: number; area_mm2: number }[] }[]
   axis: { offset_mm: number; at_saddle_mm: number; box_middle_mm: number } | null
   missing: string[]; frets: number[]
-  saddle: { x_mm: number; from_heel_mm: number; words: string; again_mm: number | null; again_words: string | null; differ_mm: number | null } | null
+  saddle: { x_mm: number; from_heel_mm: number; words: string; again_mm: number | null; again_words: string | null; differ_mm: number | null; points: { name: string; x_mm: number; from_heel_mm: number; words: string }[] } | null
   scale: { stated_mm: number; measured_mm: number; difference_mm: number; agrees: boolean } | null
   strings: { lines: [number, number, number, number][]; gaps: { place: string; bass_mm: number; treble_mm: number; least_mm: number; enough: boolean }[]
+    saddles: { number: number; x_mm: number; y_mm: number; behind_mm: number }[]; frets: [number, number, number, number][]
+    travel: { forward_needed_mm: number; back_needed_mm: number; forward_mm: number | null; back_mm: number | null; short_mm: number } | null
     poles: { part: string; x_mm: number; strings_mm: number; poles_mm: number; differ_mm: number; within: boolean }[] } | null
   heights: HeightStack | null
   ghosts: Ghost[]
   clearances: { feature: string; name: string; depth_mm: number | null; to_outside_mm: number; nearest: string | null; wall_mm: number | null; floor_mm: number | null; meets: string[]; face: string; trust: Trust; rests_on: string[] }[]
-  weight: { kg: number; x_mm: number; y_mm: number; z_mm: number; solid_kg: number; density_kg_m3: number; density_from: string; shares: { feature: string; name: string; grams: number }[] }
+  weight: { kg: number; x_mm: number; y_mm: number; z_mm: number; solid_kg: number; density_kg_m3: number; density_from: string; shares: { feature: string; name: string; grams: number }[]; by_wood: { wood: string; kg: number }[]; taken_g: Record<string, number> }
   blank: {
     boards: { width_mm: number; strips: Point[]; lines: number[]; short_mm: number } | null
     defects: { defect: string; verdict: 'cut_away' | 'hidden' | 'shows' | 'structural'; by: string }[]
@@ -145,7 +147,7 @@ export interface Layout {
     layers: { wood: string; top_mm: number; under_mm: number }[]
     thickness: { least_mm: number; most_mm: number; mean_mm: number; spread_mm: number } | null
   }
-  screws: { part: string; long_mm: number; body_mm: number; bite_mm: number; heel_wood_mm: number; clear: boolean; board_known: boolean }[]
+  screws: { part: string; long_mm: number; body_mm: number; bite_mm: number; heel_wood_mm: number; clear: boolean; board_known: boolean; clearance_mm: number | null; pilot_mm: number | null }[]
 }
 export interface WireWindow { least_deg: number; most_deg: number; enters_deep_mm: number; leaves_deep_mm: number; drill_length_mm: number }
 export interface Outline { styles: string[]; points: Point[] }

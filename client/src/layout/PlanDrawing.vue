@@ -25,6 +25,12 @@ const half_at = (x: number) => {
   if (!r) return 20
   return Math.abs(r[0][1]) + ((x - r[0][0]) / (r[1][0] - r[0][0])) * (Math.abs(r[1][1]) - Math.abs(r[0][1]))
 }
+/** A fret runs through its places on the outer strings to the board's edges. */
+const fret_lines = computed(() => (props.layout.strings?.frets ?? props.layout.frets.map((x) => [x, -1, x, 1] as [number, number, number, number])).map(([bx, by, tx, ty]) => {
+  const [h0, h1] = [half_at(bx), half_at(tx)]
+  const slope = (tx - bx) / (ty - by || 1)
+  return `M${(bx + (-h0 - by) * slope).toFixed(2)} ${h0.toFixed(2)}L${(tx + (h1 - ty) * slope).toFixed(2)} ${(-h1).toFixed(2)}`
+}))
 const loose = computed(() => props.layout.ghosts.filter((g) => !g.placement))
 const name_of = (p: Placement) => open.state?.document.parts.find((x) => x.id === p.part)?.name ?? p.part
 /** Where a placed part is drawn: the middle of its ghost, which for a part on the side, the saddle line or the heel is not what was typed. */
@@ -78,8 +84,9 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
     <g v-for="s in features" :key="s.id"><path v-for="(r, k) in s.rings" :key="k" :d="line(r)" :fill="s.face === 'back' && s.floor_mm !== null ? 'none' : over === s.id ? '#8a5f3a' : '#b98d63'" stroke="#1d1a17" :stroke-width="over === s.id ? 1.6 : 0.6" :stroke-dasharray="s.face === 'back' && s.floor_mm !== null ? '1.4 2.2' : ''" :pointer-events="s.face === 'back' ? 'stroke' : 'all'" @pointerenter="emit('over', s.id)" @pointerleave="emit('over', '')" /></g>
     <template v-if="show === 'weight'"><path v-for="c in layout.chambers.filter((x) => (chamber ? `${x.face}${x.number}` === chamber : x.face === 'front'))" :key="`${c.face}${c.number}`" :d="line(c.ring)" fill="#fbf9f5" fill-opacity=".55" stroke="#3c5a29" stroke-width="1.2" stroke-dasharray="5 3" /></template>
     <path v-for="(g, k) in loose" :key="k" :d="line(g.ring)" :fill="g.what === 'whole board' ? '#5d433533' : 'none'" stroke="#1d1a17" stroke-width=".8" stroke-dasharray="3 2" pointer-events="none"><title>{{ g.name }}</title></path>
-    <path v-for="(x, k) in layout.frets" :key="`f${k}`" :d="`M${x} ${-half_at(x)}V${half_at(x)}`" stroke="#1d1a17" :stroke-width="k === 0 ? 1.6 : 0.6" />
+    <path v-for="(d, k) in fret_lines" :key="`f${k}`" :d="d" stroke="#1d1a17" :stroke-width="k === 0 ? 1.6 : 0.6" />
     <path v-for="(s, k) in layout.strings?.lines ?? []" :key="`s${k}`" :d="`M${s[0]} ${-s[1]}L${s[2]} ${-s[3]}`" stroke="#1d1a17" stroke-width=".5" />
+    <circle v-for="q in layout.strings?.saddles ?? []" :key="`q${q.number}`" :cx="q.x_mm" :cy="-q.y_mm" r="1.6" fill="#3c5a29" />
     <path v-if="layout.saddle" :d="`M${layout.saddle.x_mm} -52V52`" stroke="#3c5a29" stroke-width="1.6" />
     <path v-for="(p, k) in layout.strings?.poles ?? []" :key="`p${k}`" :d="`M${p.x_mm} ${-p.poles_mm / 2}V${p.poles_mm / 2}`" :stroke="p.within ? '#3c5a29' : '#a5301a'" stroke-width="1.4" />
     <template v-if="show === 'edges'"><g v-for="e in layout.edges" :key="e.edge"><path v-for="(t, k) in e.stretches" :key="k" :d="run(t.points)" fill="none" stroke="#a5301a" stroke-width="3.4" stroke-linecap="butt"><title>stays sharp, {{ t.why }}</title></path></g></template>

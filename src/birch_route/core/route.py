@@ -141,6 +141,9 @@ class Choices(Model):
     fit_gap_mm: Annotated[Mm, Field(ge=-0.2, le=1)] = 0.08
     strings: Annotated[int, Field(ge=2, le=12)] = 6
     frets: Annotated[int, Field(ge=0, le=36)] = 22
+    string_extra_mm: Annotated[list[Annotated[Mm, Field(ge=-8, le=12)]], Field(max_length=12)] = []  # each string's saddle behind the saddle line, treble first
+    bass_scale_mm: Annotated[Mm, Field(ge=300, le=1000)] | None = None  # two scales: scale_mm is the treble string's
+    straight_fret: Annotated[int, Field(ge=0, le=36)] = 7  # of two scales: the fret that stands square
     film_mm: Annotated[Mm, Field(ge=0, le=1)] = 0.0  # finish on each wall of a fitted or shown pocket that a part goes into
     axis_offset_mm: Annotated[Mm, Field(ge=-20, le=20)] | None = None  # how far the neck's real axis lies beside the drawn centre line at the nut, treble side above 0
     neck_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=5)] | None = None  # the neck with its tuners

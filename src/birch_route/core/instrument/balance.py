@@ -64,6 +64,8 @@ def balance(resolved: Resolved, thickness_mm: float, density: float | Layers) ->
         mass -= grams
         moment = [m - p for m, p in zip(moment, pull, strict=True)]
         shares.append(Share(one.id, one.name, sum(r.area * (h - lo) for r, lo, h in own), grams))
+    if mass <= 0:
+        return Balance(0.0, 0.0, 0.0, 0.0, solid / 1000, shares)
     return Balance(mass / 1000, moment[0] / mass, moment[1] / mass, moment[2] / mass, solid / 1000, shares)
 
 

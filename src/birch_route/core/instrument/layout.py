@@ -24,6 +24,7 @@ from .heights import Heights, Unknown, solve_heights
 from .parts import PartOnHand, read_place
 from .resolve import Resolved, cut_region, resolve, trust_of
 from .room import clashes, standing
+from .saddles import bridge_points, fret_rows, pilot_mm, string_saddles, travel
 from .scale import check_scale, fret_distance
 from .stack import find_part, heel_end
 from .strings import axis_error, edge_gaps, spacing_at, string_lines
@@ -95,8 +96,11 @@ def _value(part: PartOnHand | None, place: str, out: Layout, *, needed: bool = T
 
 
 def _weight(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
-    found = balance(resolved, thick, layers_of(route.blank))
-    return {**asdict(found), "density_kg_m3": mean_density(route.blank), "density_from": "weighed" if route.blank.weighed_kg else "wood table"}
+    layers = layers_of(route.blank)
+    found = balance(resolved, thick, layers)
+    by_wood = [{"wood": name, "kg": balance(resolved, thick, [layer]).kg} for (name, _, _), layer in zip(route.blank.layer_spans(), layers, strict=True)]
+    faces = {face.value: sum(s.grams for s in found.shares if resolved.solid(s.feature).face is face) for face in Face}
+    return {**asdict(found), "by_wood": by_wood, "taken_g": faces, "density_kg_m3": mean_density(route.blank), "density_from": "weighed" if route.blank.weighed_kg else "wood table"}
 
 
 def _blank(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
@@ -175,7 +179,7 @@ def _saddle_two_ways(route: Route, resolved: Resolved, neck: PartOnHand, out: La
         "x_mm": resolved.saddle_x_mm, "from_heel_mm": resolved.saddle_x_mm - end, "words": f"{choices.scale_mm / 2:.2f} half the scale − {to_12th:.2f} heel end to 12th + {choices.compensation_mm:.2f} compensation",
         "again_mm": None if again is None else again - end,
         "again_words": None if to_nut is None else f"nut at {nut:.2f} + twice {to_nut:.2f} measured nut to 12th + {choices.compensation_mm:.2f}, less the heel end at {end:.2f}",
-        "differ_mm": None if again is None else again - resolved.saddle_x_mm}
+        "differ_mm": None if again is None else again - resolved.saddle_x_mm, "points": bridge_points(route, resolved.saddle_x_mm, end)}
     out.frets = [nut + fret_distance(choices.scale_mm, n) for n in range(choices.frets + 1)]
     if to_nut is not None:
         out.scale = asdict(check_scale(choices.scale_mm, to_nut, figures()["layout"]["scale_mm"]))
@@ -187,7 +191,11 @@ def _strings(route: Route, resolved: Resolved, neck: PartOnHand, bridge: PartOnH
         return
     nut_x = out.frets[0]
     lines = string_lines(route.choices.strings, at_nut, at_saddle, nut_x, resolved.saddle_x_mm)
-    found: dict[str, Any] = {"lines": [[*s.nut, *s.saddle] for s in lines], "gaps": [], "poles": []}
+    saddles = string_saddles(route, lines, resolved.saddle_x_mm)
+    left = travel(route.choices.string_extra_mm, bridge)
+    found: dict[str, Any] = {"lines": [[*s.nut, *s.saddle] for s in lines], "gaps": [], "poles": [], "saddles": [asdict(s) for s in saddles],
+                             "travel": None if left is None else {**asdict(left), "short_mm": left.short_mm},
+                             "frets": fret_rows(route, nut_x, at_nut / 2, at_saddle / 2, resolved.saddle_x_mm)}
     wide_nut, wide_end = _value(neck, "board_width_nut", out), _value(neck, "board_width_end", out)
     if wide_nut is not None and wide_end is not None:
         end_x = out.frets[-1]
@@ -243,6 +251,14 @@ def _ghosts(route: Route, resolved: Resolved, neck: PartOnHand | None, out: Layo
     out.ghosts += [{"part": g.part, "name": g.name, "what": g.what, "placement": g.placement, "ring": _ring(g.region)} for g in [*standing(route, resolved), *resolved.ghosts] if g.what != "board"]
 
 
+def _drills(part: PartOnHand) -> dict[str, float | None]:
+    """Return the holes a screw on hand asks for: clearance in the body, pilot in the neck."""
+    thread = read_place(part, "thread_diameter").value_mm
+    if thread is None:
+        return {"clearance_mm": None, "pilot_mm": None}
+    return {"clearance_mm": thread + figures()["screws"]["clear_mm"], "pilot_mm": pilot_mm(thread, read_place(part, "core_diameter").value_mm)}
+
+
 def _screws(route: Route, resolved: Resolved, neck: PartOnHand, thick: float, out: Layout) -> None:
     """How deep each kind of screw on hand would bite through the body into the heel."""
     pocket = next((s for s in resolved.solids.values() if s.must_be_measured and s.kind == "pocket"), None)
@@ -256,4 +272,4 @@ def _screws(route: Route, resolved: Resolved, neck: PartOnHand, thick: float, ou
             long = read_place(part, "thread_length").value_mm
             if long is not None:
                 bite, clear = screw_length(long, 0.0, under, wood_mm, tip)
-                out.screws.append({"part": part.name, "long_mm": long, "body_mm": under, "bite_mm": bite, "heel_wood_mm": wood_mm, "clear": clear and bite > 0, "board_known": board is not None})
+                out.screws.append({"part": part.name, "long_mm": long, "body_mm": under, "bite_mm": bite, "heel_wood_mm": wood_mm, "clear": clear and bite > 0, "board_known": board is not None, **_drills(part)})

@@ -73,6 +73,17 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
 
 
 @rule
+def grain_differs(sim: Simulation) -> Iterator[Finding]:
+    """Neighbouring boards whose grain runs differently: the joint moves with the seasons, and planing tears one of them."""
+    planks, most = sim.route.blank.planks, figures()["grain"]["differ_deg"]
+    for one, other in zip(planks, planks[1:], strict=False):
+        differ = abs(one.grain_deg - other.grain_deg)
+        if differ > most + 1e-9:
+            yield finding("blank.grain_differs", f"The grain of boards {one.id} and {other.id} differs by {differ:.0f}°; {most:.0f}° is the most for a joint that stays. Turn one end for end, or take a nearer match.",
+                          facts=[Fact(name="differ", value=round(differ, 1), unit="deg", source="route"), Fact(name="most", value=most, unit="deg", source="figures, unverified")])
+
+
+@rule
 def layers_off(sim: Simulation) -> Iterator[Finding]:
     """The layers together are not as thick as the blank."""
     blank = sim.route.blank

@@ -6,6 +6,9 @@ from collections.abc import Iterator
 
 from ..instrument.edges import edge_plan
 from ..instrument.room import clashes
+from ..instrument.saddles import travel
+from ..instrument.stack import find_part
+from ..vocabulary import PartKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule
 from .rules_measuring import label
@@ -33,6 +36,23 @@ def edges_leave_enough(sim: Simulation) -> Iterator[Finding]:
             yield finding("edge.meets_feature", f"{plan.words.capitalize()} goes {plan.inward_mm:.1f} in; {met.name} begins {met.gap_mm:.1f} from that rim.", feature=plan.feature, place=(*met.at, 0.0),
                           facts=[Fact(name="there is", value=round(met.gap_mm, 2)), Fact(name="needed", value=round(plan.inward_mm, 2), source="route")],
                           cures=[Cure(label=f"Make it {max(0.0, met.gap_mm - 0.5):.1f}", edits=[{"do": "set", "path": f"piece.edges.{plan.edge}.size_mm", "value": round(max(0.0, met.gap_mm - 0.5), 1)}])] if met.gap_mm > 1 else [])
+
+
+@rule
+def saddle_travel(sim: Simulation) -> Iterator[Finding]:
+    """A string's saddle would stand beyond the bridge's travel, or within a millimetre of its end."""
+    route, resolved = sim.route, sim.resolved
+    bridge = find_part(route.parts, PartKind.BRIDGE)
+    if bridge is None or resolved.saddle_x_mm is None:
+        return
+    found = travel(route.choices.string_extra_mm, bridge)
+    if found is None or found.short_mm <= 0.01:
+        return
+    forward = found.forward_mm is not None and found.forward_needed_mm - found.forward_mm >= found.short_mm - 1e-9
+    needs, has = (found.forward_needed_mm, found.forward_mm) if forward else (found.back_needed_mm, found.back_mm)
+    shift = round(found.short_mm + 0.01, 2)
+    yield finding("bridge.travel", f"The saddles of {bridge.name} need {needs:.1f} of travel {'forward' if forward else 'back'}, one to spare included, and have {has or 0.0:.1f}. Move the bridge by {shift:.1f} {'forward' if forward else 'back'}.",
+                  place=(resolved.saddle_x_mm, 0.0, 0.0), facts=[Fact(name="needed", value=round(needs, 2)), Fact(name="there is", value=round(has or 0.0, 2), source="reading")])
 
 
 @rule
