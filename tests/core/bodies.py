@@ -37,7 +37,9 @@ def placed(part: str, place: str | None = None, **more: Any) -> dict[str, Any]:
 def with_cavity() -> Route:
     """Return the demo body with an empty cavity on its back; every part of PARTS is on the list and measured."""
     edits = [e for kind in PARTS for e in measured(kind)]
-    return changed(route_named("siskin_body"), {"do": "put_item", "list": "features", "item": CAVITY}, *edits)
+    drill = {"id": "drill4_8", "name": "4.8 mm drill", "form": "drill", "diameter_mm": 4.8, "cutting_length_mm": 52, "shank_diameter_mm": 4.8, "stickout_mm": 62, "material": "hss"}
+    return changed(route_named("siskin_body"), {"do": "put_item", "list": "features", "item": CAVITY}, {"do": "put_item", "list": "bits", "item": drill}, *edits,
+                   {"do": "put_item", "list": "features", "item": {"id": "neck_screws", "diameter_mm": 4.8}}, {"do": "propose"})
 
 
 @cache

@@ -36,6 +36,9 @@ def fitted_route() -> Route:
         "kind": "pocket", "id": "switch_cavity", "name": "Switch cavity", "shape": {"kind": "rectangle", "x_mm": 168, "y_mm": 82, "length_mm": 38, "width_mm": 46, "corner_radius_mm": 12}, "depth_mm": 38,
         "face": "back", "least_floor_mm": 5}})
     edits += [{"do": "put_item", "list": "placements", "item": p} for p in PLACEMENTS]
+    edits += [{"do": "put_item", "list": "bits", "item": {"id": "drill4_8", "name": "4.8 mm drill", "form": "drill", "diameter_mm": 4.8, "flutes": 2, "flute": "up_cut", "included_angle_deg": 118, "cutting_length_mm": 52,
+               "shank_diameter_mm": 4.8, "stickout_mm": 62, "material": "hss"}},
+              {"do": "set", "path": "piece.features.neck_screws.diameter_mm", "value": 4.8}, {"do": "set", "path": "piece.features.neck_screws.measured_from", "value": "screw"}]
     edits += [{"do": "put_item", "list": "edges", "item": e} for e in (
         {"id": "edge_1", "feature": "outline", "face": "front", "kind": "round", "size_mm": 5}, {"id": "edge_2", "feature": "outline", "face": "back", "kind": "round", "size_mm": 8})]
     edits.append({"do": "put_item", "list": "variants", "item": {"id": "low", "name": "With the low bridge", "parts": {"bridge": "bridge1"}}})

@@ -270,9 +270,12 @@ def _of(ghost: Ghost) -> str:
 def _screws(route: Route, resolved: Resolved) -> list[Clash]:
     """Screws on hand against the holes drawn for them, and against the neck they go into."""
     fig, out = figures()["screws"], []
-    for feature in route.piece.features:
-        part = route.part(getattr(feature, "measured_from", None) or "")
-        if part is None or part.kind is not PartKind.SCREW or feature.kind != "hole":
+    joint = next((s for s in resolved.solids.values() if s.must_be_measured and s.kind == "pocket"), None)
+    for feature in (f for f in route.piece.features if f.kind == "hole"):
+        part = route.part(feature.measured_from or "")
+        if part is None and joint is not None and feature.depth_mm is None and all(joint.region.contains(Point(p)) for p in feature.points):
+            part = find_part(route.parts, PartKind.SCREW)  # through the neck pocket: these take the neck's screws
+        if part is None or part.kind is not PartKind.SCREW:
             continue
         thread = read_place(part, "thread_diameter").value_mm
         if thread is not None and feature.depth_mm is None and feature.diameter_mm < thread + fig["clear_mm"] / 2 - 1e-6:
