@@ -9,7 +9,7 @@ from typing import Any
 
 from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.errors import BirchError
-from birch_route.core.programs.writer import write_programs
+from birch_route.core.programs.writer import write_all
 from birch_route.core.proving.prove import Proof, prove
 from birch_route.core.route import Route
 from birch_route.formats.report import report, write_wood
@@ -119,10 +119,11 @@ CHANGES = [_a_bit, _a_screw, _a_clamp, _less_holding, _depth, _place, _strategy,
 def write_plan(route: Route, folder: Path) -> Proof:
     """Write what `birch plan` writes for the second simulator, whatever stops stand."""
     proof = prove(route)
-    programs = write_programs(proof.simulation)
+    programs = write_all(proof.simulations)
     folder.mkdir(parents=True, exist_ok=True)
     for program in programs:
         (folder / program.name).write_text(program.text)
     (folder / "report.json").write_text(json.dumps(report(proof, programs, None)))
-    write_wood(folder / "wood", proof.simulation)
+    for sim in proof.simulations:
+        write_wood(folder / "wood", sim)
     return proof

@@ -125,7 +125,17 @@ class Field:
         self.x = np.arange(low[0] + ORIGIN_MM, high[0], CELL_MM)
         self.y = np.arange(low[1] + ORIGIN_MM, high[1], CELL_MM)
         self.top = np.full((len(self.y), len(self.x)), high[2])
-        self.bottom = low[2]
+        self.bottom = np.full_like(self.top, low[2])
+
+    def turned(self, signs: tuple[float, float]) -> "Field":
+        """Return the same wood turned over by half a turn about a plan axis: x and y by their signs, up is down."""
+        other = object.__new__(Field)
+        flips = [k for k, s in ((1, signs[0]), (0, signs[1])) if s < 0]
+        other.x, other.y = (np.sort(s * v) for s, v in zip(signs, (self.x, self.y), strict=True))
+        other.top, other.bottom = (np.flip(-f, flips).copy() for f in (self.bottom, self.top))
+        gone = other.top <= other.bottom
+        other.top[gone] = other.bottom[gone] = float(other.bottom[~gone].min())
+        return other
 
     def window(self, a: np.ndarray, b: np.ndarray, radius: float):
         i0, i1 = np.searchsorted(self.x, [min(a[0], b[0]) - radius, max(a[0], b[0]) + radius])
@@ -143,7 +153,7 @@ class Field:
     def standing(self, a: np.ndarray, b: np.ndarray, radius: float) -> float:
         """Return the highest wood within a radius of a segment."""
         at = self.window(a, b, radius)
-        near = (self.distance(at, a, b) <= radius) & (self.top[at] > self.bottom)
+        near = (self.distance(at, a, b) <= radius) & (self.top[at] > self.bottom[at])
         return float(self.top[at][near].max()) if near.any() else -math.inf
 
     def cut(self, bit: dict, a: np.ndarray, b: np.ndarray) -> tuple[float, float]:
@@ -158,7 +168,7 @@ class Field:
         for k in range(pieces):
             p, q = a + (b - a) * k / pieces, a + (b - a) * (k + 1) / pieces
             np.minimum(lowest, min(p[2], q[2]) + profile(bit, self.distance(at, p, q)), out=lowest)
-        bite = before - np.maximum(lowest, self.bottom)
+        bite = np.where(before > self.bottom[at], before - np.maximum(lowest, self.bottom[at]), 0.0)
         self.top[at] = lowest
         return float(np.maximum(bite, 0).sum()) * CELL_MM**2, float(bite.max(initial=0.0))
 
@@ -166,24 +176,42 @@ class Field:
 def simulate(folder: Path) -> Told:
     """Repeat the proof of a plan from its files."""
     report = json.loads((folder / "report.json").read_text())
-    told, wood = Told(), None
+    told, wood, lies = Told(), None, (1.0, 1.0)
     for program in report["programs"]:
-        shift = np.array(program["to_piece"]["translation_mm"])
-        assert program["to_piece"]["rotation"] == [[1, 0, 0], [0, 1, 0], [0, 0, 1]]
+        rotation = np.array(program["to_piece"]["rotation"], float)
+        assert abs(np.linalg.det(rotation) - 1) < 1e-12 and np.allclose(rotation, np.diag(np.diag(rotation)))  # a rotation: nothing is mirrored
+        sx, sy, sz = np.diag(rotation)
+        signs = (sx, sy)
         if wood is None:
             wood = Field(program["stock_box_mm"]["min"], program["stock_box_mm"]["max"])
+        if signs != lies:
+            wood = wood.turned((lies[0] * signs[0], lies[1] * signs[1]))
+            lies = signs
+        upright = _upright(program, sx, sy, sz)
+        shift = rotation.T @ np.array(program["to_piece"]["translation_mm"])
         for moves in read_moves((folder / program["file"]).read_text()):
-            _run(told, wood, report, program, program["bits"][str(moves.tool)], moves.points + shift, moves.rapid)
+            _run(told, wood, report, upright, program["bits"][str(moves.tool)], moves.points + shift, moves.rapid)
     assert wood is not None
-    _loose(told, wood, report["programs"][0]["hardware"])
-    told.wood_off_mm = compare_wood(folder, report["programs"][0]["setup"], wood)
+    _loose(told, wood, upright["hardware"])
+    told.wood_off_mm = compare_wood(folder, report["programs"][-1]["setup"], wood if lies == (1.0, 1.0) else wood.turned(lies))
     return told
+
+
+def _upright(program: dict, sx: float, sy: float, sz: float) -> dict:
+    """Return what a program says of stock and hardware as it lies on the machine: the piece's numbers turned like the piece."""
+    if sz > 0:
+        return program
+    low, high = (np.array(program["stock_box_mm"][k]) * [sx, sy, sz] for k in ("min", "max"))
+    turn = (lambda a: -a) if sx > 0 else (lambda a: 180 - a)
+    hardware = [{**h, "x_mm": sx * h["x_mm"], "y_mm": sy * h["y_mm"], "angle_deg": turn(h["angle_deg"]), "top_z_mm": sz * h["top_z_mm"], "bottom_z_mm": sz * h["bottom_z_mm"]} for h in program["hardware"]]
+    return {**program, "stock_box_mm": {"min": np.minimum(low, high).tolist(), "max": np.maximum(low, high).tolist()}, "hardware": hardware}
 
 
 def _run(told: Told, wood: Field, report: dict, program: dict, bit: dict, points: np.ndarray, rapid: np.ndarray) -> None:
     radius, shank, nut = (bit["measured_diameter_mm"] or bit["diameter_mm"]) / 2, bit["shank_diameter_mm"] / 2, bit["nut_diameter_mm"] / 2
     machine = report["machine"]
-    _travel(told, machine, program, bit, points, wood.bottom)
+    lowest = float(wood.bottom.min())
+    _travel(told, machine, program, bit, points)
     _hardware(told, program["hardware"], max(radius, shank), nut, bit, points)
     highest = float(wood.top.max())
     for k, fast in enumerate(rapid):
@@ -205,7 +233,7 @@ def _run(told: Told, wood: Field, report: dict, program: dict, bit: dict, points
         if fast and bite > TOUCH_MM:
             told.say("rapid.through_wood", bite)
         point = radius / math.tan(math.radians(bit["included_angle_deg"] / 2)) if bit["form"] == "drill" else 0.0
-        below = wood.bottom - low - point
+        below = lowest - low - point
         if below > program["waste_board_cut_mm"] + 1e-4:
             told.say("waste_board.hit", below)
 
@@ -245,7 +273,7 @@ def _least_distance(body: np.ndarray, a: np.ndarray, b: np.ndarray) -> float:
     return float(np.sqrt(((p - t * d[:, None, :]) ** 2).sum(2)).min())
 
 
-def _travel(told: Told, machine: dict, program: dict, bit: dict, points: np.ndarray, bottom: float) -> None:
+def _travel(told: Told, machine: dict, program: dict, bit: dict, points: np.ndarray) -> None:
     low = np.array(program["stock_box_mm"]["min"])
     on_bed = points - low + [*program["blank_on_bed_mm"], 0.0]
     top = machine["nut_clear_mm"] - bit["stickout_mm"]
@@ -278,12 +306,17 @@ def _loose(told: Told, wood: Field, hardware: list[dict]) -> None:
 def compare_wood(folder: Path, setup: str, wood: Field) -> float:
     """Return the greatest difference to the wood pictures, at cells whose neighbourhood is level in both."""
     about = json.loads((folder / "wood" / f"{setup}.json").read_text())
-    picture = np.asarray(Image.open(folder / "wood" / f"{setup}_top.png")).astype(float) * about["z_scale_mm"] + about["z_offset_mm"]
     columns = np.clip(np.rint((wood.x - about["x0_mm"]) / about["cell_mm"]).astype(int), 0, about["nx"] - 1)
     rows = np.clip(np.rint((wood.y - about["y0_mm"]) / about["cell_mm"]).astype(int), 0, about["ny"] - 1)
-    theirs = picture[np.ix_(rows, columns)]
-    ours = np.maximum(wood.top, wood.bottom)
-    rough = np.zeros(ours.shape, bool)
-    for surface in (ours, theirs):
-        rough |= ndimage.maximum_filter(surface, 5) - ndimage.minimum_filter(surface, 5) > 0.3
-    return float(np.abs(ours - theirs)[~rough].max())
+    worst = 0.0
+    gone = wood.top <= wood.bottom
+    holes = np.asarray(Image.open(folder / "wood" / f"{setup}_through.png"))[np.ix_(rows, columns)] > 0
+    for face, ours in (("top", wood.top), ("bottom", wood.bottom)):
+        picture = np.asarray(Image.open(folder / "wood" / f"{setup}_{face}.png")).astype(float) * about["z_scale_mm"] + about["z_offset_mm"]
+        theirs = picture[np.ix_(rows, columns)]
+        ours, theirs = np.where(gone, about["z_offset_mm"], ours), np.where(holes, about["z_offset_mm"], theirs)
+        rough = np.zeros(ours.shape, bool)
+        for surface in (ours, theirs):
+            rough |= ndimage.maximum_filter(surface, 5) - ndimage.minimum_filter(surface, 5) > 0.3
+        worst = max(worst, float(np.abs(ours - theirs)[~rough].max()))
+    return worst

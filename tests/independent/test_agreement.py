@@ -13,6 +13,7 @@ from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
 from birch_route.core.vocabulary import Severity
+from birch_route.demo.fitted import fitted_route
 from birch_route.demo.shop import MACHINES
 from birch_route.service.planning import release
 from tests.independent.pieces import random_piece
@@ -40,7 +41,7 @@ class Agreement(unittest.TestCase):
         self.assertEqual({c for c in theirs - mine if told.worst_mm[c] > DOUBT_MM}, set(), "only the second simulator found it")
         self.assertEqual({c for c in mine - theirs if self._amount(proof, c) > DOUBT_MM}, set(), "only the product found it")
         self.assertLess(told.wood_off_mm, 0.012)
-        removed = sum(s.removed_mm3 for s in proof.simulation.steps)
+        removed = sum(s.removed_mm3 for s in proof.steps)
         self.assertAlmostEqual(told.removed_mm3, removed, delta=0.05 * removed + 30)
         return proof, told
 
@@ -56,6 +57,14 @@ class Agreement(unittest.TestCase):
                 removed = sum(s.removed_mm3 for s in proof.simulation.steps)
                 self.assertAlmostEqual(told.removed_mm3, removed, delta=0.003 * removed)
                 self.assertEqual(told.codes, set())
+
+    def test_two_faces_come_out_alike_turned_about_either_axis(self):
+        for about in ("length", "width"):
+            with self.subTest(about):
+                proof, told = self.agree(changed(fitted_route(), {"do": "turn_over", "about": about}))
+                self.assertEqual([sim.up.value for sim in proof.simulations], ["front", "back"])
+                self.assertEqual(told.codes, set())
+                self.assertEqual([f.reason for f in proof.findings], [])
 
     def test_routes_changed_at_random_are_judged_alike(self):
         judged = 0

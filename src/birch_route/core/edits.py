@@ -3,172 +3,45 @@ cures."""
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
-
+from .edit_kinds import (
+    LISTS,
+    WORDS,
+    AddChambers,
+    AddPart,
+    DropReading,
+    KeepReading,
+    Mirror,
+    MoveOperation,
+    PlanBench,
+    Propose,
+    ProposeFor,
+    PutHardware,
+    PutItem,
+    RemoveHardware,
+    RemoveItem,
+    RemoveOperation,
+    RemovePart,
+    RemoveSetup,
+    Set,
+    TurnOver,
+    describe,
+    read_edit,
+)
 from .errors import BirchError, InputError
 from .instrument.chambers import propose_chambers
 from .instrument.mirrored import mirror_document
 from .instrument.parts import PartOnHand, take_reading
 from .instrument.resolve import resolve
 from .materials.bench_work import with_blank_steps
-from .route import Hardware, Route, read_route
-from .sequence.propose import propose_for, propose_route, with_touch_offs
-from .units import Unit, parse_length
-from .vocabulary import Face, OperationKind, PartKind
+from .route import Route, read_route
+from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
+from .sequence.turning import turn_over
+from .units import parse_length
+from .vocabulary import OperationKind
 
-
-LISTS = {"placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"), "layers": ("blank", "layers"), "planks": ("blank", "planks"),
-         "defects": ("blank", "defects"), "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",)}
-ItemList = Literal["placements", "edges", "features", "layers", "planks", "defects", "bench_steps", "variants", "bits"]
-WORDS = {"placements": "a part's place", "edges": "an edge", "features": "a feature", "layers": "a layer", "planks": "a board", "defects": "a flaw", "bench_steps": "a bench step", "variants": "a variant", "bits": "a bit"}
-
-
-class _Edit(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class Set(_Edit):
-    """Set one field: `operations.<id>.settings.feed_mm_min`, `blank.length_mm`, `choices.fit_gap_mm`, ..."""
-
-    do: Literal["set"] = "set"
-    path: Annotated[str, Field(pattern=r"^[a-z_]+(\.[a-z0-9_]+)*$", max_length=200)]
-    value: Any  # text for a length is read like a caliper value: 1 3/4", 44.36
-    unit: Unit = Unit.MM
-
-
-class KeepReading(_Edit):
-    """Keep what the caliper says at a place of a part."""
-
-    do: Literal["keep_reading"] = "keep_reading"
-    part: str
-    place: str
-    typed: Annotated[str, Field(max_length=40)]
-    unit: Unit = Unit.MM
-    by: str = ""
-    at: str = ""
-    using: Annotated[str, Field(max_length=40)] = ""
-
-
-class AddPart(_Edit):
-    """Put a part on the list of parts on hand, still to be measured."""
-
-    do: Literal["add_part"] = "add_part"
-    kind: PartKind
-    name: Annotated[str, Field(min_length=1, max_length=80)]
-
-
-class RemovePart(_Edit):
-    """Take a part off the list; refused while a feature rests on it."""
-
-    do: Literal["remove_part"] = "remove_part"
-    part: str
-
-
-class DropReading(_Edit):
-    """Take a reading back; it stays in the revisions before."""
-
-    do: Literal["drop_reading"] = "drop_reading"
-    part: str
-    place: str
-    index: Annotated[int, Field(ge=0, le=20)]
-
-
-class PutHardware(_Edit):
-    """Place or move a screw or clamp."""
-
-    do: Literal["put_hardware"] = "put_hardware"
-    setup: str
-    hardware: Hardware
-
-
-class RemoveHardware(_Edit):
-    do: Literal["remove_hardware"] = "remove_hardware"
-    setup: str
-    hardware: str
-
-
-class PutItem(_Edit):
-    """Add an item to a list of the route, or replace the one with its id."""
-
-    do: Literal["put_item"] = "put_item"
-    list: ItemList
-    item: dict[str, Any]
-
-
-class RemoveItem(_Edit):
-    """Take an item off a list of the route; operations left without a feature go with it."""
-
-    do: Literal["remove_item"] = "remove_item"
-    list: ItemList
-    id: Annotated[str, Field(max_length=40)]
-
-
-class PlanBench(_Edit):
-    """Make the bench steps of the blank anew: joint, fit dry, glue, wait, plane, measure, mark."""
-
-    do: Literal["plan_bench"] = "plan_bench"
-
-
-class Mirror(_Edit):
-    """Build it for the other hand: the piece is mirrored with its blank and holding, the bought parts are not."""
-
-    do: Literal["mirror"] = "mirror"
-
-
-class AddChambers(_Edit):
-    """Draw the chambers that cost nothing, as proposed for a face: all, or one by its number."""
-
-    do: Literal["add_chambers"] = "add_chambers"
-    face: Face = Face.FRONT
-    number: Annotated[int, Field(ge=1, le=40)] | None = None
-
-
-class Propose(_Edit):
-    """Make the operations anew from features, bits and machine."""
-
-    do: Literal["propose"] = "propose"
-
-
-class ProposeFor(_Edit):
-    """Add the operations for one feature, before the outline."""
-
-    do: Literal["propose_for"] = "propose_for"
-    feature: str
-
-
-class MoveOperation(_Edit):
-    """Put an operation at another place in the order, counted from 0."""
-
-    do: Literal["move_operation"] = "move_operation"
-    operation: str
-    to: Annotated[int, Field(ge=0, le=500)]
-
-
-class RemoveOperation(_Edit):
-    do: Literal["remove_operation"] = "remove_operation"
-    operation: str
-
-
-Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | Propose | ProposeFor | MoveOperation | RemoveOperation,
-    Field(discriminator="do"),
-]
-_EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
-
-
-def read_edit(data: object) -> Any:
-    """Check an edit.
-
-    Raises:
-        InputError: unknown or malformed.
-    """
-    try:
-        return _EDITS.validate_python(data)
-    except ValidationError as exc:
-        first = exc.errors()[0]
-        raise InputError(f"This edit cannot be used: {first['msg']} at {'.'.join(map(str, first['loc']))}.", where="edit") from exc
+__all__ = ["apply_edits", "describe", "read_edit"]
 
 
 def apply_edits(route: Route, edits: list[Any]) -> Route:
@@ -184,18 +57,6 @@ def apply_edits(route: Route, edits: list[Any]) -> Route:
         if isinstance(edit, PutItem | RemoveItem | Set) and data["operations"]:
             data = _without_lost(data, before)
     return read_route(data)
-
-
-def describe(edit: Any) -> str:
-    """Return what an edit does, in words for the history."""
-    if edit.do == "set":
-        return f"{edit.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {edit.value}"
-    if edit.do in ("put_item", "remove_item"):
-        return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
-    names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation",
-             "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
-    return names[edit.do]
 
 
 def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
@@ -236,6 +97,10 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
     elif isinstance(edit, PlanBench):
         steps = with_blank_steps(read_route(data).bench_steps, read_route(data).blank)
         data["bench_steps"] = [s.model_dump(mode="json") for s in steps]
+    elif isinstance(edit, TurnOver):
+        return turn_over(read_route(data), edit.about).model_dump(mode="json")
+    elif isinstance(edit, RemoveSetup):
+        _remove_setup(data)
     elif isinstance(edit, Mirror):
         return mirror_document(data)
     elif isinstance(edit, AddChambers):
@@ -248,6 +113,8 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         operation = _named(data["operations"], edit.operation, "operation")
         data["operations"].remove(operation)
         data["operations"].insert(min(edit.to, len(data["operations"])), operation)
+        order = [x["id"] for x in data["setups"]]
+        data["operations"].sort(key=lambda o: order.index(o["setup"]))  # a setup's operations stay together
     elif isinstance(edit, RemoveOperation):
         data["operations"].remove(_named(data["operations"], edit.operation, "operation"))
         for step in data["bench_steps"]:
@@ -320,15 +187,36 @@ def _propose_for(route: Route, feature: str) -> dict[str, Any]:
     resolved = resolve(route)
     if feature not in resolved.solids:
         raise InputError(f"The piece has no feature {feature}.", where="feature")
-    new = propose_for(route, resolved, resolved.solid(feature))
+    solid = resolved.solid(feature)
+    able = [s for s in route.setups if solid.kind == "outline" or solid.floor_mm is None or s.face is solid.face]
+    if not able:
+        raise InputError(f"{solid.name} lies on the {solid.face.value}, which no setup turns up. Turn the piece over first.", where=feature)
+    setup = able[-1] if solid.kind == "outline" else able[0]
+    staged, lies = staged_for(route, resolved, setup)
+    new = propose_for(staged, lies, lies.solid(feature))
     if not new:
-        raise InputError(f"No bit of the rack can make {resolved.solid(feature).name}. Add one that fits.", where=feature)
+        raise InputError(f"No bit of the rack can make {solid.name}. Add one that fits.", where=feature)
     used = {o.id for o in route.operations}
     new = [o if o.id not in used else o.model_copy(update={"id": f"{o.id}_{len(used)}"}) for o in new]
     outline = route.piece.outline.id
-    at = next((k for k, o in enumerate(route.operations) if o.kind is OperationKind.PROFILE and outline in o.features), len(route.operations))
-    operations = with_touch_offs([*route.operations[:at], *new, *route.operations[at:]])
+    operations: list[Any] = []
+    for one in route.setups:
+        here = [o for o in route.operations if o.setup == one.id]
+        if one.id == setup.id:
+            at = next((k for k, o in enumerate(here) if o.kind is OperationKind.PROFILE and outline in o.features), len(here))
+            here = [*here[:at], *new, *here[at:]]
+        operations += with_touch_offs(here)
     return route.model_copy(update={"operations": operations}).model_dump(mode="json")
+
+
+def _remove_setup(data: dict[str, Any]) -> None:
+    if len(data["setups"]) < 2:
+        raise InputError("A route needs one setup.", where="setups")
+    gone = data["setups"].pop()["id"]
+    lost = {o["id"] for o in data["operations"] if o["setup"] == gone}
+    data["operations"] = [o for o in data["operations"] if o["setup"] != gone]
+    last = data["operations"][-1]["id"] if data["operations"] else None
+    data["bench_steps"] = [{**s, "after": last} if s.get("after") in lost else s for s in data["bench_steps"] if s["id"] != f"turn_{gone}"]
 
 
 def _remove_part(data: dict[str, Any], part_id: str) -> None:

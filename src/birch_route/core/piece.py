@@ -33,6 +33,7 @@ class Pocket(Model):
     finish_class: FinishClass = FinishClass.HIDDEN
     part_corner_mm: NonNegative | None = None  # greatest inside corner radius the part accepts
     least_floor_mm: NonNegative = 5.0
+    opens_into: Annotated[list[Id], Field(max_length=20)] = []  # features of the other face it is meant to meet
     open_at_neck: bool = False
 
 
@@ -49,6 +50,7 @@ class Hole(Model):
     measured_from: str | None = None  # part whose reading fixes the place; a post hole needs one
     fitted: bool = False  # a post or bush is pressed in
     least_floor_mm: NonNegative = 3.0
+    opens_into: Annotated[list[Id], Field(max_length=20)] = []
 
 
 class Outline(Model):

@@ -25,6 +25,7 @@ from .vocabulary import (
     HardwareKind,
     OperationKind,
     Side,
+    TurnAxis,
     ZeroXY,
     ZeroZ,
 )
@@ -64,6 +65,8 @@ class Setup(Model):
     id: Id
     name: Name
     face: Face = Face.FRONT
+    turned_about: TurnAxis = TurnAxis.LENGTH  # of a setup with the back face up
+    datum: Id | None = None  # index holes this setup is found again by
     blank_at_mm: tuple[NonNegative, NonNegative] = (60.0, 60.0)  # blank's corner on the bed
     zero: Zero = Zero()
     hardware: Annotated[list[Hardware], Field(max_length=60)] = []
@@ -171,7 +174,7 @@ class Route(Model):
     blank: Blank
     machine: Machine
     bits: Annotated[list[Bit], Field(max_length=60)]
-    setups: Annotated[list[Setup], Field(min_length=1, max_length=1)]
+    setups: Annotated[list[Setup], Field(min_length=1, max_length=4)]
     operations: Annotated[list[Operation], Field(max_length=200)] = []
     bench_steps: Annotated[list[BenchStep], Field(max_length=200)] = []
     variants: Annotated[list[Variant], Field(max_length=12)] = []
@@ -181,7 +184,7 @@ class Route(Model):
     @model_validator(mode="after")
     def _refer(self) -> Route:
         for what, items in (("Operation", self.operations), ("Bit", self.bits), ("Part", self.parts),
-                            ("Bench step", self.bench_steps), ("Variant", self.variants)):
+                            ("Bench step", self.bench_steps), ("Variant", self.variants), ("Setup", self.setups)):
             ids = [i.id for i in items]
             for one in ids:
                 if ids.count(one) > 1:
@@ -206,6 +209,13 @@ class Route(Model):
                     raise ValueError(f"{op.name} works on {one.name} from the {up.value}; it lies on the {one.face.value} face.")
             if not op.features and op.kind is not OperationKind.FACE:
                 raise ValueError(f"{op.name} works on no feature.")
+        order = [s.id for s in self.setups]
+        places = [order.index(o.setup) for o in self.operations]
+        if places != sorted(places):
+            raise ValueError("Operations must stand in the order of their setups: the piece is turned over once, not back and forth.")
+        for setup in self.setups:
+            if setup.datum is not None and not any(f.id == setup.datum and f.kind == "hole" for f in self.features):
+                raise ValueError(f"{setup.name} is found again by {setup.datum}, which is no hole of this piece.")
         for step in self.bench_steps:
             if step.after is not None and step.after not in operations:
                 raise ValueError(f"{step.name} follows operation {step.after}, which is not in this route.")

@@ -128,6 +128,13 @@ class Face(StrEnum):
     BACK = "back"
 
 
+class TurnAxis(StrEnum):
+    """The plan axis a piece is turned over about: along its centre line, or across it."""
+
+    LENGTH = "length"
+    WIDTH = "width"
+
+
 class Mount(StrEnum):
     """How a part stands: on a face, on the side of the outline, by the saddle line, by the heel's end."""
 

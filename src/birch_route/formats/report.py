@@ -17,8 +17,8 @@ from ..core.instrument.balance import layers_of, mean_density
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.prove import Proof
-from ..core.proving.simulate import Simulation, handwork_minutes
 from ..core.proving.rules_measuring import resting
+from ..core.proving.simulate import Simulation, handwork_minutes
 from ..core.route import content_hash
 from .route_file import write_safely
 
@@ -27,36 +27,45 @@ Z_SCALE_MM = 0.001
 
 def report(proof: Proof, programs: list[Program], back: ReadBack | None) -> dict[str, Any]:
     """Return the report of a proof as plain data; docs/formats/report.md describes it."""
-    sim = proof.simulation
+    sim, by_setup = proof.simulation, {s.setup.id: s for s in proof.simulations}
     return {
-        "format": "birch-report/1", "job": sim.route.job, "piece": sim.route.piece.name, "revision": content_hash(sim.route),
+        "format": "birch-report/1", "job": sim.route.job, "piece": sim.route.piece.name, "revision": content_hash(sim.whole),
         "status": "computed, not proven: proven means cut in this shop, with a record",
-        "totals": totals(sim), "operations": [_operation(sim, k) for k in range(len(sim.steps))],
+        "totals": totals(proof), "setups": [_setup(s) for s in proof.simulations], "operations": [_operation(s, k) for s in proof.simulations for k in range(len(s.steps))],
         "findings": [f.model_dump(mode="json") for f in proof.findings],
         "read_back": None if back is None else {
             "findings": [f.model_dump(mode="json") for f in back.findings], "digest": back.digest,
             "machine_s": round(back.machine_s, 3), "greatest_difference_mm": round(back.greatest_difference_mm, 5)},
         "machine": {k: v for k, v in sim.route.machine.model_dump(mode="json").items() if k != "dialect"},
-        "programs": [_program(sim, p) for p in programs],
+        "programs": [_program(by_setup[p.setup], p) for p in programs],
     }
 
 
-def totals(sim: Simulation) -> dict[str, Any]:
+def _setup(sim: Simulation) -> dict[str, Any]:
+    """Return one setup: how it lies, and its minutes."""
+    return {"id": sim.setup.id, "name": sim.setup.name, "face_up": sim.up.value, "turned_about": None if sim.frame.about is None else sim.frame.about.value,
+            "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps]}
+
+
+def totals(proof: Proof) -> dict[str, Any]:
     """Return minutes, weight and volumes of the whole route."""
-    density = mean_density(sim.route.blank)
-    start = volume_left(sim.blank_top, sim.bottom, sim.grid.cell_mm)
-    end = start - sum(s.removed_mm3 for s in sim.steps)
+    first, last = proof.simulations[0], proof.simulations[-1]
+    blank = first.whole.blank
+    density = mean_density(blank)
+    start = volume_left(first.blank_top, first.bottom, first.grid.cell_mm)
+    end = start - sum(s.removed_mm3 for s in proof.steps)
     from ..core.heights.raster import mask_of
-    inside = mask_of(sim.resolved.outline, sim.grid)
-    standing = np.where(inside, sim.result, sim.bottom)
-    piece_kg = sum(d * volume_left(np.clip(standing, under, top), np.maximum(sim.bottom, under), sim.grid.cell_mm) for d, top, under in layers_of(sim.route.blank)) * 1e-9
+    top, bottom = last.frame.fields(last.result, last.bottom)
+    inside = mask_of(first.resolved.outline, first.grid)
+    piece_kg = sum(d * volume_left(np.where(inside, np.minimum(top, z), bottom), np.maximum(bottom, under), first.grid.cell_mm) for d, z, under in layers_of(blank)) * 1e-9
+    steps = [(s, k, sim.index) for sim in proof.simulations for k, s in enumerate(sim.steps)]
     return {
-        "machine_min": round(sum(s.minutes for s in sim.steps), 3),
-        "hands_min": round(sum(handwork_minutes(s, k) for k, s in enumerate(sim.steps)), 2),
-        "bench_min": round(sum(b.minutes for b in sim.route.bench_steps if not b.wait), 2),
-        "bit_changes": sum(s.bit_changes for s in sim.steps), "blank_kg": round(start * density * 1e-9, 4),
+        "machine_min": round(sum(s.minutes for s in proof.steps), 3),
+        "hands_min": round(sum(handwork_minutes(s, k, setup) for s, k, setup in steps), 2),
+        "bench_min": round(sum(b.minutes for b in first.whole.bench_steps if not b.wait), 2),
+        "bit_changes": sum(s.bit_changes for s in proof.steps), "blank_kg": round(start * density * 1e-9, 4),
         "left_on_bed_kg": round(end * density * 1e-9, 4), "piece_kg": round(piece_kg, 4),
-        "density_kg_m3": round(density, 1), "density_from": "weighed" if sim.route.blank.weighed_kg else "wood table",
+        "density_kg_m3": round(density, 1), "density_from": "weighed" if blank.weighed_kg else "wood table",
     }
 
 
@@ -66,7 +75,7 @@ def _operation(sim: Simulation, index: int) -> dict[str, Any]:
     return {
         "id": op.id, "name": op.name, "kind": op.kind.value, "features": op.features, "bit": op.bit, "setup": op.setup,
         "settings": op.settings.model_dump(mode="json"), "direction": op.direction.value, "entry": op.entry.value,
-        "machine_min": round(step.minutes, 4), "hands_min": round(handwork_minutes(step, index), 2),
+        "machine_min": round(step.minutes, 4), "hands_min": round(handwork_minutes(step, index, sim.index), 2),
         "moves": len(step.path), "cut_length_mm": round(step.path.cut_length_mm(), 1), "removed_mm3": round(step.removed_mm3, 1),
         "bit_change": step.bit_changes, "touch_off_before": op.touch_off_before, "passes": step.passes,
         "force_n": round(step.load.force_n, 2), "power_w": round(step.load.power_w, 1), "bend_mm": round(step.load.bend_mm, 4),
@@ -81,16 +90,17 @@ def _operation(sim: Simulation, index: int) -> dict[str, Any]:
 
 
 def _program(sim: Simulation, program: Program) -> dict[str, Any]:
-    blank, setup = sim.route.blank, sim.setup
-    x, y, z = program.origin_mm
+    blank, setup, frame = sim.whole.blank, sim.whole.setup(sim.setup.id), sim.frame
+    (sx, sy), sz = frame.signs, 1 if frame.about is None else -1
+    high, low = sim.route.blank.top_mm, sim.route.blank.bottom_mm
     return {
-        "file": program.name, "setup": setup.id, "face": setup.face, "operations": program.operations, "machine_min": round(program.minutes, 4),
+        "file": program.name, "setup": setup.id, "face": sim.up.value, "operations": program.operations, "machine_min": round(program.minutes, 4),
         "units": "inch" if sim.route.machine.dialect.inch else "mm",
-        "to_piece": {"rotation": [[1, 0, 0], [0, 1, 0], [0, 0, 1]], "translation_mm": [x, y, z],
+        "to_piece": {"rotation": [[int(sx), 0, 0], [0, int(sy), 0], [0, 0, sz]], "translation_mm": list(frame.point(*program.origin_mm)),
                      "meaning": "piece = rotation * program + translation, program coordinates in mm"},
         "stock_box_mm": {"min": [blank.x_mm, blank.y_mm, blank.bottom_mm], "max": [blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm, blank.top_mm]},
         "blank_on_bed_mm": list(setup.blank_at_mm),
-        "hardware": [{**h.model_dump(mode="json"), "top_z_mm": blank.top_mm + h.top_mm, "bottom_z_mm": blank.bottom_mm} for h in setup.hardware],
+        "hardware": [{**h.model_dump(mode="json"), "top_z_mm": frame.point(0, 0, high + h.top_mm)[2], "bottom_z_mm": frame.point(0, 0, low)[2]} for h in setup.hardware],
         "waste_board_cut_mm": sim.route.machine.waste_cut_mm,
         "bits": {str(t): {**sim.route.bit(b).model_dump(mode="json"), "nut_diameter_mm": sim.route.machine.nut_diameter_mm,
                           "nut_length_mm": sim.route.machine.nut_length_mm} for t, b in program.bits.items()},
@@ -98,19 +108,22 @@ def _program(sim: Simulation, program: Program) -> dict[str, Any]:
 
 
 def write_wood(folder: Path, sim: Simulation) -> list[str]:
-    """Write the wood after each setup: top and bottom as 16-bit grayscale PNG, through cells as a mask, and a JSON that
+    """Write the wood after a setup in the piece's frame: top and bottom as 16-bit grayscale PNG, through cells as a mask, and a JSON that
     says how to read them. Returns the file names."""
-    offset = float(sim.bottom.min())
+    result, bottom = sim.frame.fields(sim.result, sim.bottom)
+    grid = sim.frame.grid(sim.grid)
+    through = result <= bottom
+    under = np.where(through, np.float32(sim.whole.blank.bottom_mm), bottom)
+    top = np.where(through, under, result)
+    offset = float(under.min())
     name = sim.setup.id
-    through = sim.result <= sim.bottom
-    top = np.where(through, sim.bottom, sim.result)
     files = []
-    for face, field in (("top", top), ("bottom", sim.bottom)):
+    for face, field in (("top", top), ("bottom", under)):
         counts = np.rint((field - offset) / Z_SCALE_MM).clip(0, 65535).astype(np.uint16)
         _save_picture(folder / f"{name}_{face}.png", counts)
         files.append(f"{name}_{face}.png")
     _save_picture(folder / f"{name}_through.png", (through * 255).astype(np.uint8))
-    write_safely(folder / f"{name}.json", (json.dumps(wood_description(sim.grid, offset, name), indent=1) + "\n").encode())
+    write_safely(folder / f"{name}.json", (json.dumps(wood_description(grid, offset, name), indent=1) + "\n").encode())
     return [*files, f"{name}_through.png", f"{name}.json"]
 
 

@@ -1,7 +1,8 @@
 """The wood after every operation, packed for the screen: half-size cells, 16 bits, only the tiles that change.
 
-Layout: 4 bytes little-endian length of a JSON header, the header, then one zlib stream a step. Each step's stream holds,
-for each tile listed in the header in order, TILE x TILE uint16 little-endian heights, row by row, each value the
+Layout: 4 bytes little-endian length of a JSON header, the header, then one zlib stream a step, then one for each setup's underside. A step is
+shown as it lies on the machine: the header's `setups` say from which step on which setup counts, how it was turned, and where its grid
+begins. Each stream holds, for each tile listed in the header in order, TILE x TILE uint16 little-endian heights, row by row, each value the
 difference to the one before it in the tile (modulo 65536). Height z = z_offset_mm + value * z_scale_mm.
 """
 
@@ -40,40 +41,57 @@ def make_anew(_key: str, make: Callable[[], Any]) -> Any:
     return make()
 
 
-def encode_view(sim: Simulation, keep: Keep = make_anew) -> bytes:
-    """Return the packed view of a simulation. Step 0 is the blank; step k the wood after operation k.
+def encode_view(*simulations: Simulation, keep: Keep = make_anew) -> bytes:
+    """Return the packed view of a route. Step 0 is the blank; step k the wood after operation k, in its setup's frame.
 
     keep: gives back what was made for a key before, or makes it.
     """
-    bottom = float(sim.bottom.min())
-    fields = [(f"blank {sim.route.blank.model_dump_json()}", sim.blank_top), *[(s.wood_id, s.top) for s in sim.steps]]
-    ny, nx = (n // SKIP for n in sim.blank_top.shape)
+    first = simulations[0]
+    offset = min(float(sim.bottom.min()) for sim in simulations)
+    ny, nx = (n // SKIP for n in first.blank_top.shape)
     tiles_x = -(-nx // TILE)
     before: np.ndarray | None = None
     source: np.ndarray | None = None
-    steps, streams = [], []
-    for key, field in fields:
-        if source is not None and field is source:
-            steps.append({"tiles": [], "bytes": 0})
-            streams.append(b"")
-            continue
-        blocks = keep(f"tiles {key}", lambda field=field: _tiles(field, bottom, ny, nx))
-        changed = np.arange(len(blocks)) if before is None else np.flatnonzero((blocks != before).any(axis=1))
+    steps, streams, setups = [], [], []
+
+    def add(key: str, make: Callable[[], np.ndarray], known: np.ndarray | None) -> tuple[dict[str, Any], np.ndarray]:
+        blocks = keep(f"tiles {key} {offset}", make)
+        changed = np.arange(len(blocks)) if known is None else np.flatnonzero((blocks != known).any(axis=1))
         picked = blocks[changed]
         delta = picked.copy()
         delta[:, 1:] -= picked[:, :-1]
-        stream = zlib.compress(delta.astype("<u2").tobytes(), 1)
-        steps.append({"tiles": changed.tolist(), "bytes": len(stream)})
-        streams.append(stream)
-        before, source = blocks, field
+        streams.append(zlib.compress(delta.astype("<u2").tobytes(), 1))
+        return {"tiles": changed.tolist(), "bytes": len(streams[-1])}, blocks
+
+    for sim in simulations:
+        fields = [(s.wood_id, s.top) for s in sim.steps]
+        if sim.index == 0:
+            fields.insert(0, (f"blank {sim.route.blank.model_dump_json()}", sim.blank_top))
+        setups.append({"id": sim.setup.id, "name": sim.setup.name, "face": sim.up.value, "turned_about": None if sim.frame.about is None else sim.frame.about.value,
+                       "x0_mm": sim.grid.x0_mm, "y0_mm": sim.grid.y0_mm, "first_step": len(steps), "thickness_mm": sim.frame.thickness_mm})
+        for key, field in fields:
+            if source is not None and field is source:
+                steps.append({"tiles": [], "bytes": 0})
+                streams.append(b"")
+                continue
+            step, before = add(key, lambda field=field, sim=sim: _tiles(_standing(field, sim.bottom, offset), offset, ny, nx), before)
+            steps.append(step)
+            source = field
+    for sim, row in zip(simulations, setups, strict=True):
+        row["under"], _ = add(f"under {sim.index} {sim.wood_key}" if sim.index else f"under {offset}", lambda sim=sim: _tiles(sim.bottom, offset, ny, nx), None)
     header = json.dumps({
-        "nx": nx, "ny": ny, "tile": TILE, "tiles_x": tiles_x, "cell_mm": sim.grid.cell_mm * SKIP, "x0_mm": sim.grid.x0_mm, "y0_mm": sim.grid.y0_mm,
-        "z_offset_mm": bottom, "z_scale_mm": VIEW_SCALE_MM, "steps": steps}).encode()
+        "nx": nx, "ny": ny, "tile": TILE, "tiles_x": tiles_x, "cell_mm": first.grid.cell_mm * SKIP, "x0_mm": first.grid.x0_mm, "y0_mm": first.grid.y0_mm,
+        "z_offset_mm": offset, "z_scale_mm": VIEW_SCALE_MM, "steps": steps, "setups": setups}).encode()
     return struct.pack("<I", len(header)) + header + b"".join(streams)
 
 
+def _standing(field: np.ndarray, bottom: np.ndarray, offset: float) -> np.ndarray:
+    """Return the wood's top, at the lowest height where nothing is left."""
+    return np.where(field <= bottom, np.float32(offset), field)
+
+
 def no_go_rows(sim: Simulation, keep: Keep = make_anew) -> dict[str, object]:
-    """Return where nothing may stand that is as high as the blank: cells as runs [row, first column, last column + 1]."""
+    """Return where nothing may stand that is as high as the blank in a setup's frame: cells as runs [row, first column, last column + 1]."""
     lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, sim.route.blank, 0.0, keep)
     mask = lowest.top < sim.route.blank.top_mm - 1e-6
     edges = np.diff(np.pad(mask, ((0, 0), (1, 1))).astype(np.int8), axis=1)

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..core.programs.readback import ReadBack, read_back
-from ..core.programs.writer import Program, write_programs
+from ..core.programs.readback import ReadBack, read_back_all
+from ..core.programs.writer import Program, write_all
 from ..core.proving.findings import Finding
 from ..core.proving.prove import Proof, prove
 from ..core.route import Route
@@ -46,10 +46,10 @@ def release(proof: Proof, reasons: dict[str, str], gates: list[Finding] | None =
     overridden = [(f, reasons[f.code]) for f in stops if f.may_override and reasons.get(f.code, "").strip()]
     lifted = {id(f) for f, _ in overridden}
     blocking = [f for f in stops if id(f) not in lifted]
-    if blocking or not proof.simulation.steps:
+    if blocking or not proof.steps:
         return Release([], None, blocking, overridden)
-    programs = write_programs(proof.simulation, overridden)
-    back = read_back(proof.simulation, programs)
+    programs = write_all(proof.simulations, overridden)
+    back = read_back_all(proof.simulations, programs)
     return Release([] if back.findings else programs, back, list(back.findings), overridden)
 
 
@@ -66,5 +66,5 @@ def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str]) -> Plann
     write_safely(folder / "route.birch.json", route_to_text(route).encode())
     write_safely(folder / "run_sheet.pdf", run_sheet_pdf(proof, out.programs))
     files += ["report.json", "route.birch.json", "run_sheet.pdf"]
-    files += [f"wood/{name}" for name in write_wood(folder / "wood", proof.simulation)]
+    files += [f"wood/{name}" for sim in proof.simulations for name in write_wood(folder / "wood", sim)]
     return Planned(data, files, bool(out.blocking), bool(proof.stops))

@@ -22,29 +22,38 @@ SAFETY = (
 )
 
 
-def run_plan(sim: Simulation) -> dict[str, Any]:
-    """Return the run as data: what to load and zero, then each bit with its checks and operations."""
+def run_plan(*simulations: Simulation) -> dict[str, Any]:
+    """Return the run as data: setup by setup what to load and zero, then each bit with its checks and operations. The first setup's load, zero
+    and hardware also stand at the top."""
+    numbers = bit_numbers(*simulations)
+    setups = [_setup_plan(sim, numbers) for sim in simulations]
+    first = setups[0]
+    return {**{k: first[k] for k in ("load", "zero_xy", "zero_z", "hardware")}, "setups": setups, "bits": [b for s in setups for b in s["bits"]], "safety": list(SAFETY),
+            "after": [{"id": b.id, "name": b.name, "minutes": b.minutes} for b in simulations[0].whole.bench_steps if b.after]}
+
+
+def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
     blank, zero, setup = sim.route.blank, sim.setup.zero, sim.setup
-    numbers = bit_numbers(sim)
     groups: list[dict[str, Any]] = []
     for index, step in enumerate(sim.steps):
         if step.bit_changes or not groups:
             b = step.bit
-            groups.append({"t": numbers[b.id], "bit": b.id, "name": b.name, "stickout_mm": b.stickout_mm, "checks": _checks(sim, index), "operations": []})
+            groups.append({"t": numbers[b.id], "bit": b.id, "name": b.name, "stickout_mm": b.stickout_mm, "setup": setup.id, "checks": _checks(sim, index), "operations": []})
         s = step.operation.settings
         groups[-1]["operations"].append({
             "id": step.operation.id, "name": step.operation.name, "minutes": round(step.minutes, 2), "feed_mm_min": s.feed_mm_min,
             "speed_rpm": s.speed_rpm, "depth_of_cut_mm": s.depth_of_cut_mm, "rests_on": resting(sim, step.operation.features)})
+    turned = "" if sim.index == 0 else f", turned over about its {sim.frame.about or 'length'}" if sim.frame.about else ", turned over again"
+    datum = next((f.name.lower() for f in sim.whole.features if f.id == setup.datum), None)
     return {
-        "load": f"{sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm, {setup.face} face up, lower left corner at "
-                f"{setup.blank_at_mm[0]:g}, {setup.blank_at_mm[1]:g} on the bed",
+        "id": setup.id, "name": setup.name, "face_up": sim.up.value,
+        "load": f"{sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm, {sim.up} face up{turned}, lower left corner at "
+                f"{setup.blank_at_mm[0]:g}, {setup.blank_at_mm[1]:g} on the bed" + (f", {datum} on their pins" if datum and sim.index else ""),
         "zero_xy": "lower left corner of the blank" if zero.xy is ZeroXY.LOWER_LEFT else "centre of the blank",
         "zero_z": "waste board beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
         "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
                      for h in setup.hardware],
-        "bits": groups, "safety": list(SAFETY),
-        "after": [{"id": b.id, "name": b.name, "minutes": b.minutes} for b in sim.route.bench_steps if b.after],
-    }
+        "bits": groups}
 
 
 def _checks(sim: Simulation, index: int) -> list[str]:
@@ -54,20 +63,21 @@ def _checks(sim: Simulation, index: int) -> list[str]:
         where = "on the waste board" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
         checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
     if index == 0:
-        checks += ["X and Y zero found, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
+        again = " again" if sim.index else ""
+        checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     return [*checks, "Screws and clamps clear, dust on"]
 
 
 def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
     """Return the run sheet as PDF bytes."""
     sim = proof.simulation
-    plan = run_plan(sim)
+    plan = run_plan(*proof.simulations)
     pdf = FPDF(format="A4")
     pdf.set_auto_page_break(True, 15)
     pdf.set_title(_plain(f"{sim.route.job}, run sheet"))
     pdf.add_page()
     _line(pdf, sim.route.job, 20, bold=True)
-    _line(pdf, f"{sim.route.piece.name}. {sim.setup.name}. {sim.route.machine.name}. Computed, not proven.", 10)
+    _line(pdf, f"{sim.route.piece.name}. {', then '.join(s.setup.name.lower() for s in proof.simulations).capitalize()}. {sim.route.machine.name}. Computed, not proven.", 10)
     pdf.ln(3)
     before = [b for b in sim.route.bench_steps if b.after is None]
     if before:
@@ -75,25 +85,20 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
         for step in before:
             _line(pdf, f"   [  ] {step.name}, {step.minutes:g} min{' of waiting' if step.wait else ''}. {step.note}", 9)
         pdf.ln(2)
-    edges = edge_plan(sim.route, sim.resolved)
-    _line(pdf, "Load and zero", 13, bold=True)
-    _line(pdf, plan["load"], 10)
-    _line(pdf, f"X Y zero: {plan['zero_xy']}.  Z zero: {plan['zero_z']}.", 10)
-    for h in plan["hardware"]:
-        _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
-    for program in programs:
-        _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
+    edges = edge_plan(sim.whole, sim.resolved)
     if not programs:
         _line(pdf, "No program is released: stops stand. See below.", 10, bold=True)
-    for group in plan["bits"]:
+    for setup in plan["setups"]:
         pdf.ln(2)
-        _line(pdf, f"T{group['t']}  {group['name']}, {group['stickout_mm']:g} out", 12, bold=True)
-        for check in group["checks"]:
-            _line(pdf, f"   [  ] {check}", 10)
-        for op in group["operations"]:
-            _line(pdf, f"   {op['name']}: {op['minutes']:.1f} min, feed {op['feed_mm_min']:g}, {op['speed_rpm']:g} rpm, {op['depth_of_cut_mm']:g} deep a pass", 9)
-            for words in caution(op["rests_on"]):
-                _line(pdf, f"      {words}", 9, bold=True)
+        _line(pdf, f"{setup['name']}: load and zero", 13, bold=True)
+        _line(pdf, setup["load"], 10)
+        _line(pdf, f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
+        for h in setup["hardware"]:
+            _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
+        for program in (p for p in programs if p.setup == setup["id"]):
+            _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
+        for group in setup["bits"]:
+            _bit_lines(pdf, group)
     pdf.ln(2)
     for step in plan["after"]:
         _line(pdf, f"Then: {step['name']}, {step['minutes']:g} min", 10)
@@ -110,6 +115,17 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
     for line in SAFETY:
         _line(pdf, line, 9)
     return bytes(pdf.output())
+
+
+def _bit_lines(pdf: FPDF, group: dict[str, Any]) -> None:
+    pdf.ln(2)
+    _line(pdf, f"T{group['t']}  {group['name']}, {group['stickout_mm']:g} out", 12, bold=True)
+    for check in group["checks"]:
+        _line(pdf, f"   [  ] {check}", 10)
+    for op in group["operations"]:
+        _line(pdf, f"   {op['name']}: {op['minutes']:.1f} min, feed {op['feed_mm_min']:g}, {op['speed_rpm']:g} rpm, {op['depth_of_cut_mm']:g} deep a pass", 9)
+        for words in caution(op["rests_on"]):
+            _line(pdf, f"      {words}", 9, bold=True)
 
 
 def caution(rests_on: dict[str, Any]) -> list[str]:

@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from .resolve import Resolved, Solid
+
+if TYPE_CHECKING:
+    from ..route import Route
 
 
 @dataclass(frozen=True)
@@ -53,6 +57,14 @@ def meets(one: Solid, other: Solid, thickness_mm: float) -> bool:
     """Say whether two features whose regions overlap open into each other, within a hundredth."""
     (a, b), (c, d) = one.span_mm(thickness_mm), other.span_mm(thickness_mm)
     return min(b, d) >= max(a, c) - 0.01
+
+
+def opens_into(route: Route, resolved: Resolved, one: str, other: str) -> bool:
+    """Say whether a feature is meant to open into another: it follows from a placed part, goes through, or says so."""
+    if any(one == f.id or other == f.id for p in resolved.placed for f in p.features):
+        return True
+    drawn = {f.id: f for f in route.piece.features}
+    return other in getattr(drawn.get(one), "opens_into", ()) or one in getattr(drawn.get(other), "opens_into", ())
 
 
 def floor_left(one: Solid, others: list[Solid], thickness_mm: float) -> float | None:

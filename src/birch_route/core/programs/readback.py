@@ -40,6 +40,15 @@ def digest_of(programs: list[Program]) -> str:
     return sha.hexdigest()
 
 
+def read_back_all(simulations: list[Simulation], programs: list[Program]) -> ReadBack:
+    """Read the programs of every setup back, each against its own simulation."""
+    known = {sim.setup.id for sim in simulations}
+    parts = [read_back(sim, [p for p in programs if p.setup == sim.setup.id]) for sim in simulations if sim.steps]
+    findings = [f for part in parts for f in part.findings]
+    findings += [_failed(f"{p.name} belongs to no setup of this route.") for p in programs if p.setup not in known]
+    return ReadBack(findings, digest_of(programs), sum(p.machine_s for p in parts), max((p.greatest_difference_mm for p in parts), default=0.0))
+
+
 def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     """Simulate the programs as text and compare with the proof.
 
@@ -48,7 +57,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     """
     findings: list[Finding] = []
     wood = Wood(sim.grid, sim.blank_top.copy(), sim.bottom)
-    ceiling, seconds, operations = sim.route.blank.top_mm, 0.0, [o for p in programs for o in p.operations]
+    ceiling, seconds, operations = float(wood.top.max()), 0.0, [o for p in programs for o in p.operations]
     if operations != [s.operation.id for s in sim.steps]:
         findings.append(_failed("The programs do not hold the operations of this revision, in its order."))
     for program in programs:

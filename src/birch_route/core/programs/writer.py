@@ -17,7 +17,7 @@ from .arcs import fit_arcs
 
 @dataclass(frozen=True)
 class Program:
-    """A file a machine reads. bits: what each T number means; origin_mm: program zero in the piece's frame."""
+    """A file a machine reads. bits: what each T number means; origin_mm: program zero in its setup's frame."""
 
     name: str
     text: str
@@ -29,7 +29,7 @@ class Program:
 
 
 def program_origin(sim: Simulation) -> tuple[float, float, float]:
-    """Return the program's zero in the piece's frame: program coordinates = piece coordinates - origin."""
+    """Return the program's zero in its setup's frame: program coordinates = coordinates there - origin."""
     blank, zero = sim.route.blank, sim.setup.zero
     x, y = blank.x_mm, blank.y_mm
     if zero.xy is ZeroXY.CENTRE:
@@ -37,29 +37,46 @@ def program_origin(sim: Simulation) -> tuple[float, float, float]:
     return x, y, blank.bottom_mm if zero.z is ZeroZ.BED else blank.top_mm
 
 
-def write_programs(sim: Simulation, overrides: list[tuple[Finding, str]] = ()) -> list[Program]:
-    """Return the programs of a route, one for the setup or one for each stretch with one bit, by dialect.
+def write_all(simulations: list[Simulation], overrides: list[tuple[Finding, str]] = ()) -> list[Program]:
+    """Return the programs of every setup of a route, numbered through; a bit keeps its number in all of them."""
+    numbers = bit_numbers(*simulations)
+    groups = sum(len(_groups(sim)) for sim in simulations)
+    out: list[Program] = []
+    for sim in simulations:
+        out += write_programs(sim, overrides, numbers, len(out) + 1, groups)
+    return out
 
-    Args:
-        sim: the simulated route.
-        overrides: stops that a person has overridden, each with the reason typed; printed in the header.
-    """
+
+def _groups(sim: Simulation) -> list[list[int]]:
     dialect = sim.route.machine.dialect
-    numbers = bit_numbers(sim)
     groups: list[list[int]] = []
     for index, step in enumerate(sim.steps):
         if not groups or (dialect.split is Split.PER_BIT and step.bit_changes):
             groups.append([])
         groups[-1].append(index)
-    revision = content_hash(sim.route)
+    return groups
+
+
+def write_programs(sim: Simulation, overrides: list[tuple[Finding, str]] = (), numbers: dict[str, int] | None = None, first: int = 1, of: int | None = None) -> list[Program]:
+    """Return the programs of one setup, one for all of it or one for each stretch with one bit, by dialect.
+
+    Args:
+        sim: the simulated setup.
+        overrides: stops that a person has overridden, each with the reason typed; printed in the header.
+        numbers: T numbers of bits where other setups have given some. first, of: this setup's first file among all.
+    """
+    dialect = sim.route.machine.dialect
+    numbers = numbers or bit_numbers(sim)
+    groups = _groups(sim)
+    revision = content_hash(sim.whole)
     programs = []
-    for number, group in enumerate(groups, 1):
+    for number, group in enumerate(groups, first):
         steps = [sim.steps[k] for k in group]
         origin = program_origin(sim)
         writer = _Writer(dialect, origin)
         first_bit = steps[0].bit
         name = f"{_slug(sim.route.job)}_{number:02d}_{sim.setup.id}" + (f"_{first_bit.id}" if dialect.split is Split.PER_BIT else "")
-        _header(writer, sim, steps, numbers, revision, overrides, f"{number} of {len(groups)}")
+        _header(writer, sim, steps, numbers, revision, overrides, f"{number} of {of or len(groups)}")
         _body(writer, sim, steps, numbers)
         programs.append(Program(
             name + dialect.extension, writer.text(), sim.setup.id, [s.operation.id for s in steps],
@@ -67,10 +84,10 @@ def write_programs(sim: Simulation, overrides: list[tuple[Finding, str]] = ()) -
     return programs
 
 
-def bit_numbers(sim: Simulation) -> dict[str, int]:
+def bit_numbers(*simulations: Simulation) -> dict[str, int]:
     """Return the T number of each bit used, in the order of first use."""
     numbers: dict[str, int] = {}
-    for step in sim.steps:
+    for step in (s for sim in simulations for s in sim.steps):
         numbers.setdefault(step.bit.id, len(numbers) + 1)
     return numbers
 
@@ -142,7 +159,7 @@ def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, i
     route, blank, zero = sim.route, sim.route.blank, sim.setup.zero
     for line in (
         f"Birch Route program {part}", f"job: {route.job}", f"piece: {route.piece.name}",
-        f"setup: {sim.setup.name}, {sim.setup.face} face up",
+        f"setup: {sim.setup.name}, {sim.up} face up" + ("" if sim.frame.about is None else f", turned over about its {sim.frame.about}"),
         f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
         + ("waste board under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
         f"stock: {sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm",

@@ -5,21 +5,31 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..heights.field import CELL_MM
-from ..route import Route
-from . import rules_blank, rules_holding, rules_measuring, rules_motion, rules_parts, rules_settings, rules_wood  # noqa: F401  (they register)
+from ..route import Hardware, Route
+from . import rules_blank, rules_holding, rules_measuring, rules_motion, rules_parts, rules_settings, rules_turning, rules_wood  # noqa: F401  (they register)
 from .findings import Finding, by_severity
-from .registry import ON_MOTION, ON_WOOD, RULES
-from .simulate import Cache, Progress, Simulation, simulate
+from .registry import ON_MOTION, ON_WOOD, ONCE, RULES
+from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-26 parts 2"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-26 two faces"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)
 class Proof:
-    """A simulated route with its findings. Computed, never proven in the sense of the shop."""
+    """A simulated route with its findings, setup by setup. Computed, never proven in the sense of the shop."""
 
-    simulation: Simulation
+    simulations: list[Simulation]
     findings: list[Finding]
+
+    @property
+    def simulation(self) -> Simulation:
+        """The first setup's."""
+        return self.simulations[0]
+
+    @property
+    def steps(self) -> list[Step]:
+        """Every step of every setup, in order."""
+        return [s for sim in self.simulations for s in sim.steps]
 
     @property
     def stops(self) -> list[Finding]:
@@ -33,12 +43,28 @@ def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, pr
         GeometryError, InputError: the piece cannot be made into geometry.
     """
     cache = cache or Cache()
-    simulation = simulate(route, cache, cell_mm, progress)
+    simulations = simulate_all(route, cache, cell_mm, progress)
     findings: list[Finding] = []
-    for one in RULES:
-        key = simulation.wood_key if one in ON_WOOD else simulation.motion_key if one in ON_MOTION else None
-        if key is not None:
-            findings += cache.rule(f"{one.__name__} {key}", lambda one=one: list(one(simulation)))
-        else:
-            findings += one(simulation)
-    return Proof(simulation, by_severity(findings))
+    for sim in simulations:
+        for one in RULES:
+            if one in ONCE and sim.index > 0:
+                continue
+            key = sim.wood_key if one in ON_WOOD else sim.motion_key if one in ON_MOTION else None
+            if key is not None:
+                found = cache.rule(f"{one.__name__} {key}", lambda one=one, sim=sim: list(one(sim)))
+            else:
+                found = list(one(sim))
+            findings += [_in_piece(f, sim) for f in found]
+    return Proof(simulations, by_severity(findings))
+
+
+def _in_piece(found: Finding, sim: Simulation) -> Finding:
+    """Return a finding with its place, and the hardware its cures move, in the piece's frame."""
+    if sim.frame.about is None:
+        return found
+    place = None if found.place is None else sim.frame.point(*found.place)
+    cures = []
+    for cure in found.cures:
+        edits = [{**e, "hardware": sim.frame.hardware(Hardware.model_validate(e["hardware"])).model_dump(mode="json")} if e.get("do") == "put_hardware" else e for e in cure.edits]
+        cures.append(cure.model_copy(update={"edits": edits}))
+    return found.model_copy(update={"place": place, "cures": cures})

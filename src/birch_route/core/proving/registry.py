@@ -9,6 +9,7 @@ from .simulate import Simulation
 
 Rule = Callable[[Simulation], Iterator[Finding]]
 RULES: list[Rule] = []
+ONCE: set[Rule] = set()
 ON_WOOD: set[Rule] = set()
 ON_MOTION: set[Rule] = set()
 
@@ -17,6 +18,12 @@ def rule(function: Rule) -> Rule:
     """Register a rule."""
     RULES.append(function)
     return function
+
+
+def rule_once(function: Rule) -> Rule:
+    """Register a rule over the whole route: it is asked once, with the first setup's simulation, and looks at `sim.whole`."""
+    ONCE.add(function)
+    return rule(function)
 
 
 def rule_on_wood(function: Rule) -> Rule:

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from ..data import figures
 from ..materials.boards import Verdict, flatness, glue_up, judge_defect
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule, set_edit
+from .registry import rule_once, set_edit
 from .simulate import Simulation
 
 
-@rule
+@rule_once
 def boards_narrow(sim: Simulation) -> Iterator[Finding]:
     """The boards, once jointed, are narrower than the blank."""
     blank = sim.route.blank
@@ -24,7 +24,7 @@ def boards_narrow(sim: Simulation) -> Iterator[Finding]:
                       cures=[Cure(label=f"Blank {joined.width_mm:.1f} wide", edits=[set_edit("blank.width_mm", round(joined.width_mm - 0.05, 1)), set_edit("blank.y_mm", round(blank.y_mm + joined.short_mm / 2, 2))])])
 
 
-@rule
+@rule_once
 def glue_line_in_hole(sim: Simulation) -> Iterator[Finding]:
     """A glue line runs through a hole that something is pressed into."""
     blank = sim.route.blank
@@ -41,7 +41,7 @@ def glue_line_in_hole(sim: Simulation) -> Iterator[Finding]:
                               feature=solid.id, place=(x, y, 0.0), facts=[Fact(name="off the middle", value=round(abs(near - y), 2)), Fact(name="hole", value=solid.diameter_mm, source="feature")])
 
 
-@rule
+@rule_once
 def defects(sim: Simulation) -> Iterator[Finding]:
     """A knot or crack that will show, or that lies where the piece carries load."""
     thick = sim.route.blank.thickness_mm - sim.route.blank.skim_mm
@@ -55,7 +55,7 @@ def defects(sim: Simulation) -> Iterator[Finding]:
         yield finding("blank.defect_structural" if loaded else "blank.defect_shows", words, place=(one.x_mm, one.y_mm, 0.0), facts=[Fact(name="reach", value=one.radius_mm, source="route"), Fact(name="depth", value=one.deep_mm, source="route")])
 
 
-@rule
+@rule_once
 def thickness_off(sim: Simulation) -> Iterator[Finding]:
     """The measured thickness disagrees with the route's, or is more uneven than the skim takes."""
     blank = sim.route.blank
@@ -72,7 +72,7 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
                   cures=[Cure(label=f"Thickness {flat.most_mm:.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > within and not uneven else [])
 
 
-@rule
+@rule_once
 def grain_differs(sim: Simulation) -> Iterator[Finding]:
     """Neighbouring boards whose grain runs differently: the joint moves with the seasons, and planing tears one of them."""
     planks, most = sim.route.blank.planks, figures()["grain"]["differ_deg"]
@@ -83,7 +83,7 @@ def grain_differs(sim: Simulation) -> Iterator[Finding]:
                           facts=[Fact(name="differ", value=round(differ, 1), unit="deg", source="route"), Fact(name="most", value=most, unit="deg", source="figures, unverified")])
 
 
-@rule
+@rule_once
 def layers_off(sim: Simulation) -> Iterator[Finding]:
     """The layers together are not as thick as the blank."""
     blank = sim.route.blank

@@ -8,11 +8,11 @@ from ..data import figures, part_places
 from ..instrument.parts import read_place
 from ..instrument.resolve import trust_of
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule
+from .registry import rule_once
 from .simulate import Simulation
 
 
-@rule
+@rule_once
 def unmeasured(sim: Simulation) -> Iterator[Finding]:
     """A feature rests on a part that was never measured: a stop for a neck pocket or post hole."""
     for solid in sim.resolved.solids.values():
@@ -54,7 +54,7 @@ def resting(sim: Simulation, features: list[str]) -> dict[str, object]:
     return {"trust": found, "once": list(dict.fromkeys(once)), "never": list(dict.fromkeys(never))}
 
 
-@rule
+@rule_once
 def readings_agree(sim: Simulation) -> Iterator[Finding]:
     """An outlier, a wide spread, or a place measured only once."""
     within = figures()["spread"]["within_mm"]

@@ -10,18 +10,18 @@ import shapely
 from shapely.geometry import box
 
 from ..data import figures
-from ..instrument.clearances import beside, meets
+from ..instrument.clearances import beside, opens_into
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import corners_left, opened, polygons
 from ..route import Pocket
 from ..vocabulary import Face, OperationKind, PartKind
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule, rule_on_wood, set_edit
+from .registry import rule_on_wood, rule_once, set_edit
 from .simulate import Simulation
 from .target import compare, final_radius, least_floor
 
 
-@rule
+@rule_once
 def blank_too_small(sim: Simulation) -> Iterator[Finding]:
     """The blank does not cover the outline, or the bit leaves it sideways."""
     blank, outline = sim.route.blank, sim.resolved.outline
@@ -35,15 +35,20 @@ def blank_too_small(sim: Simulation) -> Iterator[Finding]:
         yield finding("blank.too_small", f"The outline stands {-least:.1f} over the {side} edge of the blank.", place=(xmin, ymin, 0.0),
                       facts=[Fact(name="margin", value=round(least, 2))], cures=grown)
         return
-    widest = max([2 * s.bit.radius_mm for s in sim.steps if s.operation.kind is OperationKind.PROFILE and s.operation.side.value == "outside"], default=0.0)
+    widest = _profile_bit(sim, 0.0)
     if widest and least < widest + 1.0:
         yield finding("blank.margin_small", f"Only {least:.1f} of wood stands outside the outline at the {side} edge; the bit takes "
                       f"{widest:.1f}.", place=(xmin, ymin, 0.0), facts=[Fact(name="margin", value=round(least, 2)), Fact(name="bit", value=widest, source="bit")],
                       cures=grown)
 
 
+def _profile_bit(sim: Simulation, otherwise: float) -> float:
+    """Return the width of the widest bit that goes round the outside of something, in whatever setup."""
+    return max([sim.whole.bit(o.bit).cut_diameter_mm for o in sim.whole.operations if o.kind is OperationKind.PROFILE and o.side.value == "outside"], default=otherwise)
+
+
 def _grown_blank(sim: Simulation, bounds: tuple[float, float, float, float]) -> list[Cure]:
-    widest = max([2 * s.bit.radius_mm for s in sim.steps if s.operation.kind is OperationKind.PROFILE], default=8.0)
+    widest = _profile_bit(sim, 8.0)
     margin = math.ceil(widest + figures()["blank_margin"]["screw_mm"])
     xmin, ymin, xmax, ymax = bounds
     x, y = math.floor(xmin - margin), math.floor(ymin - margin)
@@ -52,7 +57,7 @@ def _grown_blank(sim: Simulation, bounds: tuple[float, float, float, float]) -> 
         set_edit("blank.x_mm", x), set_edit("blank.y_mm", y), set_edit("blank.length_mm", length), set_edit("blank.width_mm", width)])]
 
 
-@rule
+@rule_once
 def too_deep(sim: Simulation) -> Iterator[Finding]:
     """A blind pocket or hole is deeper than the blank."""
     for solid in sim.resolved.solids.values():
@@ -182,7 +187,7 @@ def floors(sim: Simulation) -> Iterator[Finding]:
         if solid.floor_mm is None or solid.floor_mm <= sim.route.blank.bottom_mm:
             continue
         found = least_floor(sim, solid)
-        if found is not None and not _opens(sim, solid) and found[0] < solid.least_floor_mm - sim.tol.depth_mm:
+        if found is not None and found[0] < solid.least_floor_mm - sim.tol.depth_mm:
             left, x, y = found
             shallower = -solid.floor_mm - (solid.least_floor_mm - left)
             typed = feature.id in drawn and (feature.kind == "hole" or feature.depth_from is None)
@@ -198,15 +203,27 @@ def final_or_drilled(sim: Simulation, feature: str) -> float | None:
     return next((s.bit.radius_mm for s in sim.steps if feature in s.operation.features), None)
 
 
-def _opens(sim: Simulation, solid: Solid) -> bool:
-    """Say whether a feature opens into one that is cut from the other face, on purpose."""
-    thick = sim.resolved.thickness_mm
-    return any(o.face is not solid.face and o.kind != "outline" and o.region.intersects(solid.region) and meets(solid, o, thick) for o in sim.resolved.solids.values() if o.id != solid.id)
+def _breaks_through(sim: Simulation, one: Solid, other: Solid, left: float, least: float, place: tuple[float, float]) -> Finding:
+    """Two pockets from opposite faces meet and nobody said that they should."""
+    drawn = {f.id: f for f in sim.whole.piece.features}
+    cures = []
+    for solid in (other, one):
+        feature = drawn.get(solid.id)
+        shallower = solid.deep_mm(sim.resolved.thickness_mm) - (least - left)
+        if feature is not None and getattr(feature, "depth_from", None) is None and shallower > 0.5:
+            cures.append(Cure(label=f"{solid.name} {least - left:.1f} shallower", edits=[set_edit(f"piece.features.{solid.id}.depth_mm", round(shallower - 0.01, 2))]))
+            break
+    if one.id in drawn:
+        cures.append(Cure(label="It is meant to open", edits=[set_edit(f"piece.features.{one.id}.opens_into", [*drawn[one.id].opens_into, other.id])]))
+    return finding("feature.break_through", f"{one.name} and {other.name} on the back meet: their depths are {-left:.1f} more than the piece is thick.", feature=one.id, place=(*place, -one.deep_mm(sim.resolved.thickness_mm)), cures=cures,
+                   facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=least, source="feature")])
 
 
 @rule_on_wood
 def between_faces(sim: Simulation) -> Iterator[Finding]:
     """The wood between what is cut from the front and what is cut from the back over it is thinner than either asks."""
+    if sim.index > 0:
+        return
     thick = sim.resolved.thickness_mm
     solids = [s for s in sim.resolved.solids.values() if s.kind != "outline" and s.floor_mm is not None]
     for one in (s for s in solids if s.face is Face.FRONT):
@@ -214,17 +231,22 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
             shared = one.region.intersection(other.region)
             left = thick - one.deep_mm(thick) - other.deep_mm(thick)
             least = max(one.least_floor_mm, other.least_floor_mm)
-            if shared.area < 0.5 or left <= 0.01 or left >= least - sim.tol.depth_mm:
+            if shared.area < 0.5 or left >= least - sim.tol.depth_mm:
                 continue
             x, y = shared.representative_point().coords[0]
+            if left <= 0.01:
+                if not opens_into(sim.whole, sim.resolved, one.id, other.id):
+                    yield _breaks_through(sim, one, other, left, least, (x, y))
+                continue
             yield finding("feature.floor_thin", f"{left:.1f} is left between {one.name} and {other.name} on the back. {least:.1f} was asked for.", feature=one.id, place=(x, y, -one.deep_mm(thick)),
                           facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=least, source="feature")])
 
 
-@rule
+@rule_once
 def on_the_other_face(sim: Simulation) -> Iterator[Finding]:
     """Features of the face that this route does not turn up."""
-    other = [s for s in sim.resolved.solids.values() if s.kind != "outline" and s.floor_mm is not None and s.face != sim.setup.face]
+    turned = {s.face for s in sim.whole.setups}
+    other = [s for s in sim.whole_resolved.solids.values() if s.kind != "outline" and s.floor_mm is not None and s.face not in turned]
     if other:
         x, y = other[0].region.representative_point().coords[0]
         yield finding("feature.other_face", f"{', '.join(s.name for s in other[:4])}{' and more' if len(other) > 4 else ''}: on the {other[0].face.value}, which this route does not turn up. "
@@ -235,6 +257,8 @@ def on_the_other_face(sim: Simulation) -> Iterator[Finding]:
 @rule_on_wood
 def walls(sim: Simulation) -> Iterator[Finding]:
     """The wall between two features that do not meet, or to the outside, is thin."""
+    if sim.index > 0:
+        return
     fig, thick = figures()["walls_mm"], sim.resolved.thickness_mm
     solids = [s for s in sim.resolved.solids.values() if s.kind != "outline"]
     rim = sim.resolved.outline.exterior
@@ -279,12 +303,13 @@ def _thin(one: str, other: str, gap: float, least: float, a: tuple, b: tuple, so
                    facts=[Fact(name="wall", value=round(gap, 2)), Fact(name="least", value=least, source="figures, unverified")])
 
 
-@rule
+@rule_once
 def not_machined(sim: Simulation) -> Iterator[Finding]:
     """No operation makes this feature."""
-    made = {f for o in sim.route.operations for f in o.features}
-    for solid in [*sim.resolved.on(sim.setup.face), sim.resolved.solid(sim.route.piece.outline.id)]:
-        if solid.id not in made:
+    made = {f for o in sim.whole.operations for f in o.features}
+    turned = {s.face for s in sim.whole.setups}
+    for solid in sim.whole_resolved.solids.values():
+        if solid.id not in made and (solid.floor_mm is None or solid.face in turned):
             x, y = solid.region.representative_point().coords[0]
             yield finding("feature.not_machined", f"No operation makes {solid.name}.", feature=solid.id, place=(x, y, solid.floor_mm or 0.0),
                           facts=[Fact(name="area", value=round(solid.region.area, 1), unit="mm2")],

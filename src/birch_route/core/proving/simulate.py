@@ -23,8 +23,9 @@ from ..motion.toolpath import PathBuilder, Toolpath, join
 from ..operations.base import Made, Problem, clearance_height, work_for
 from ..operations.make import MAKERS
 from ..route import Operation, Route, Setup, content_hash
+from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
-from ..vocabulary import MOVE_CODES, MoveKind, OperationKind
+from ..vocabulary import MOVE_CODES, Face, MoveKind, OperationKind
 
 Progress = Callable[[int, int], None]
 
@@ -76,6 +77,15 @@ class Simulation:
     wood_key: str = ""  # hash of the wood after every step and of what the piece and its operations are, however the bit moves
     motion_key: str = ""  # the same with where the bit goes; feeds and speeds change neither
     tol: Tolerances = TOLERANCES
+    whole: Route = None  # type: ignore[assignment]  # the route with all its setups; `route` is this one's, in its frame
+    whole_resolved: Resolved = None  # type: ignore[assignment]
+    frame: Frame = Frame(None, 0.0)
+    index: int = 0  # of the setup
+
+    @property
+    def up(self) -> Face:
+        """The face of the piece that is up."""
+        return Face.FRONT if self.frame.about is None else Face.BACK
 
     @property
     def result(self) -> np.ndarray:
@@ -139,11 +149,50 @@ def park_place(route: Route, setup: Setup) -> tuple[float, float]:
     return route.blank.x_mm + setup.park_mm[0], route.blank.y_mm + setup.park_mm[1]
 
 
-def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None) -> Simulation:
-    """Simulate every operation of a route in order.
+def simulate_all(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None) -> list[Simulation]:
+    """Simulate every setup of a route in order, each beginning with the wood the one before left.
+
+    Raises:
+        GeometryError, InputError: the piece cannot be made into geometry.
+    """
+    cache = cache or Cache()
+    resolved = resolve(route)
+    wood, came_from, out, done = first_wood(route, cell_mm), "", [], 0
+    for setup in route.setups:
+        frame = frame_of(setup, resolved.thickness_mm)
+        top, bottom = frame.fields(wood.top, wood.bottom)
+        stock = Wood(frame.grid(wood.grid), top, bottom)
+        staged = stage_route(route, setup, frame, stock.lowest_mm)
+        before, of = done, len(route.operations)
+        told = None if progress is None else (lambda k, _n, before=before: progress(before + k, of))
+        sim = simulate(staged, cache, cell_mm, told, Stage(turned_resolved(resolved, frame), stock, came_from, frame, route, resolved, len(out)))
+        out.append(sim)
+        done += len(staged.operations)
+        left, under = frame.fields(sim.result, sim.bottom)
+        wood = Wood(wood.grid, left, under)
+        came_from = content_hash({"before": came_from, "wood": sim.steps[-1].wood_id if sim.steps else "", "turned": str(frame.about)})
+    return out
+
+
+@dataclass(frozen=True)
+class Stage:
+    """What a simulation of one setup begins with: the piece's geometry and the wood in its frame, and what they came from."""
+
+    resolved: Resolved
+    stock: Wood
+    came_from: str
+    frame: Frame
+    whole: Route
+    whole_resolved: Resolved
+    index: int
+
+
+def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None, stage: Stage | None = None) -> Simulation:
+    """Simulate every operation of one setup in order.
 
     Args:
-        route: checked document.
+        route: checked document; of a later setup the one in its frame.
+        stage: what it begins with; None: a route of one setup, from its blank.
         cache: results of earlier simulations; only what an edit reaches is computed again.
         cell_mm: size of the cells.
         progress: called with operations done and operations in all; may raise to stop.
@@ -152,15 +201,16 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         GeometryError, InputError: the piece cannot be made into geometry.
     """
     cache = cache or Cache()
-    resolved = resolve(route)
     setup, blank = route.setups[0], route.blank
+    if stage is None:
+        whole = resolve(route)
+        stage = Stage(whole, first_wood(route, cell_mm), "", Frame(None, whole.thickness_mm), route, whole, 0)
+    resolved, stock, grid = stage.resolved, stage.stock, stage.stock.grid
     species = wood(blank.wood)
-    grid = Grid.over(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm, cell_mm)
-    stock = Wood.block(grid, blank.top_mm, blank.bottom_mm)
-    blank_id = wood_id = content_hash({"blank": blank.model_dump(mode="json"), "cell": cell_mm, "machine": route.machine.model_dump(mode="json")})
+    blank_id = wood_id = content_hash({"blank": blank.model_dump(mode="json"), "cell": cell_mm, "machine": route.machine.model_dump(mode="json"), "from": stage.came_from})
     steps: list[Step] = []
     clear = clearance_height(route, setup)
-    at, bit_before, ceiling = (*park_place(route, setup), clear), None, blank.top_mm
+    at, bit_before, ceiling = (*park_place(route, setup), clear), None, max(blank.top_mm, float(stock.top.max()))
     top = stock.top
     for index, operation in enumerate(route.operations):
         if progress:
@@ -187,9 +237,9 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         at, bit_before = tuple(path.points[-1]), bit.id
     if progress:
         progress(len(route.operations), len(route.operations))
-    wood_key = content_hash({"wood": [s.wood_id for s in steps], "rest": _without_motion(route)})
+    wood_key = content_hash({"wood": [s.wood_id for s in steps], "from": stage.came_from, "rest": _without_motion(route), "whole": _without_motion(stage.whole)})
     motion_key = content_hash({"wood": wood_key, "motion": [s.motion_key for s in steps]})
-    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key, motion_key)
+    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key, motion_key, whole=stage.whole, whole_resolved=stage.whole_resolved, frame=stage.frame, index=stage.index)
 
 
 def _wood_met(route: Route, work) -> Species:
@@ -288,7 +338,7 @@ def _passes(path: Toolpath) -> int:
     return max(1, len(np.unique(np.round(path.points[1:, 2][cut], 2))))
 
 
-def handwork_minutes(step: Step, index: int) -> float:
-    """Return the minutes a person needs before a step: load at the first, bit change and touch-off at each change."""
+def handwork_minutes(step: Step, index: int, setup_index: int = 0) -> float:
+    """Return the minutes a person needs before a step: load at the first, turn over and find again at the first of a later setup, bit change and touch-off at each change."""
     minutes = figures()["minutes"]
-    return (minutes["load"] if index == 0 else 0.0) + (minutes["bit_change"] if step.bit_changes else 0.0)
+    return ((minutes["load"] if setup_index == 0 else minutes["turn_over"]) if index == 0 else 0.0) + (minutes["bit_change"] if step.bit_changes else 0.0)

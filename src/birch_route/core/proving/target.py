@@ -11,6 +11,7 @@ import shapely
 
 from ..heights.field import Grid
 from ..heights.raster import kept_mask, mask_of
+from ..instrument.clearances import meets
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import buffer_round, opened
 from ..vocabulary import BitForm, OperationKind
@@ -164,7 +165,9 @@ def least_floor(sim: Simulation, solid: Solid) -> tuple[float, float, float] | N
     inner = mask_of(buffer_round(solid.region, -0.3, 0.05), grid)
     deeper = [s for s in sim.resolved.on(sim.setup.face) if s.id != solid.id
               and (s.floor_mm is None or (solid.floor_mm is not None and s.floor_mm < solid.floor_mm)) and s.region.intersects(solid.region)]
-    for other in deeper:
+    opened_to = [s for s in sim.resolved.solids.values() if s.kind != "outline" and s.face is not solid.face and s.floor_mm is not None
+                 and s.region.intersects(solid.region) and meets(solid, s, sim.resolved.thickness_mm)]
+    for other in [*deeper, *opened_to]:  # where it opens into the other face, told elsewhere
         inner &= ~mask_of(other.region.buffer(0.6), grid)
     inner &= mask_of(sim.resolved.outline, grid)
     if not inner.any():

@@ -8,7 +8,8 @@ from ..errors import InfeasibleError
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
 from ..materials.layers import wood_met
 from ..plane.regions import buffer_round, opened
-from ..route import Operation, Route
+from ..route import Operation, Route, Setup
+from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
 from .tabs import propose_tabs
 
@@ -16,26 +17,46 @@ MILLS = (BitForm.FLAT, BitForm.BULL)
 
 
 def propose_route(route: Route) -> Route:
-    """Return the route with its operations made anew.
+    """Return the route with its operations made anew, setup by setup.
 
-    Order: facing, holes that only a drill or small bit makes while the blank is whole, pockets from shallow to deep
-    and by bit, the outline last, since it frees the piece.
+    Order in a setup: index holes, facing, holes that only a drill or small bit makes while the blank is whole, pockets from shallow to deep
+    and by bit. What goes through is made in the first setup; the outline in the last, since it frees the piece.
 
     Raises:
         InfeasibleError: no bit of the rack can make anything of the piece.
     """
-    resolved = resolve(route)
     if not [b for b in route.bits if b.form in MILLS or b.form is BitForm.DRILL]:
         raise InfeasibleError("The rack holds no bit that can cut this piece. Add a flat bit or a drill.", where="bits")
-    operations: list[Operation] = []
-    if route.blank.skim_mm > 0.01:
-        operations.append(_facing(route))
-    for solid in resolved.on(route.setups[0].face):
-        operations += propose_for(route, resolved, solid)
-    operations = _ordered(route, resolved, operations)
-    operations += propose_for(route, resolved, resolved.solid(route.piece.outline.id))
-    return route.model_copy(update={"operations": with_touch_offs(_numbered(operations)),
+    resolved, operations = resolve(route), []
+    for setup in route.setups:
+        staged, lies = staged_for(route, resolved, setup)
+        operations += with_touch_offs(_setup_operations(route, staged, lies, setup))
+    return route.model_copy(update={"operations": _numbered(operations),
                                     "bench_steps": [s.model_copy(update={"after": None}) if s.after else s for s in route.bench_steps]})
+
+
+def staged_for(route: Route, resolved: Resolved, setup: Setup) -> tuple[Route, Resolved]:
+    """Return a setup's route without operations, and the piece's geometry, both in its frame."""
+    frame = frame_of(setup, resolved.thickness_mm)
+    return stage_route(route.model_copy(update={"operations": []}), setup, frame), turned_resolved(resolved, frame)
+
+
+def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Setup) -> list[Operation]:
+    first, last = setup.id == route.setups[0].id, setup.id == route.setups[-1].id
+    done_before = {s.face for s in route.setups[: [s.id for s in route.setups].index(setup.id)]}
+    operations: list[Operation] = []
+    if staged.blank.skim_mm > 0.01:
+        operations.append(_facing(staged))
+    for solid in resolved.on(staged.setups[0].face):
+        if (solid.floor_mm is None and first) or (solid.floor_mm is not None and setup.face not in done_before):
+            operations += propose_for(staged, resolved, solid)
+    operations = _ordered(staged, resolved, operations)
+    data = {s.datum for s in route.setups if s.datum}
+    index = [o for o in operations if set(o.features) & data]
+    operations = index + [o for o in operations if o not in index]
+    if last:
+        operations += propose_for(staged, resolved, resolved.solid(route.piece.outline.id))
+    return operations
 
 
 def with_touch_offs(operations: list[Operation]) -> list[Operation]:

@@ -1,0 +1,188 @@
+"""The kinds of edits: small commands that make the next revision of a route. The same ones serve screen, API, command line and cures."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from .errors import InputError
+from .route import Hardware
+from .units import Unit
+from .vocabulary import Face, PartKind, TurnAxis
+
+LISTS = {"placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"), "layers": ("blank", "layers"), "planks": ("blank", "planks"),
+         "defects": ("blank", "defects"), "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",)}
+ItemList = Literal["placements", "edges", "features", "layers", "planks", "defects", "bench_steps", "variants", "bits"]
+WORDS = {"placements": "a part's place", "edges": "an edge", "features": "a feature", "layers": "a layer", "planks": "a board", "defects": "a flaw", "bench_steps": "a bench step", "variants": "a variant", "bits": "a bit"}
+
+
+class _Edit(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Set(_Edit):
+    """Set one field: `operations.<id>.settings.feed_mm_min`, `blank.length_mm`, `choices.fit_gap_mm`, ..."""
+
+    do: Literal["set"] = "set"
+    path: Annotated[str, Field(pattern=r"^[a-z_]+(\.[a-z0-9_]+)*$", max_length=200)]
+    value: Any  # text for a length is read like a caliper value: 1 3/4", 44.36
+    unit: Unit = Unit.MM
+
+
+class KeepReading(_Edit):
+    """Keep what the caliper says at a place of a part."""
+
+    do: Literal["keep_reading"] = "keep_reading"
+    part: str
+    place: str
+    typed: Annotated[str, Field(max_length=40)]
+    unit: Unit = Unit.MM
+    by: str = ""
+    at: str = ""
+    using: Annotated[str, Field(max_length=40)] = ""
+
+
+class AddPart(_Edit):
+    """Put a part on the list of parts on hand, still to be measured."""
+
+    do: Literal["add_part"] = "add_part"
+    kind: PartKind
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class RemovePart(_Edit):
+    """Take a part off the list; refused while a feature rests on it."""
+
+    do: Literal["remove_part"] = "remove_part"
+    part: str
+
+
+class DropReading(_Edit):
+    """Take a reading back; it stays in the revisions before."""
+
+    do: Literal["drop_reading"] = "drop_reading"
+    part: str
+    place: str
+    index: Annotated[int, Field(ge=0, le=20)]
+
+
+class PutHardware(_Edit):
+    """Place or move a screw or clamp."""
+
+    do: Literal["put_hardware"] = "put_hardware"
+    setup: str
+    hardware: Hardware
+
+
+class RemoveHardware(_Edit):
+    do: Literal["remove_hardware"] = "remove_hardware"
+    setup: str
+    hardware: str
+
+
+class PutItem(_Edit):
+    """Add an item to a list of the route, or replace the one with its id."""
+
+    do: Literal["put_item"] = "put_item"
+    list: ItemList
+    item: dict[str, Any]
+
+
+class RemoveItem(_Edit):
+    """Take an item off a list of the route; operations left without a feature go with it."""
+
+    do: Literal["remove_item"] = "remove_item"
+    list: ItemList
+    id: Annotated[str, Field(max_length=40)]
+
+
+class PlanBench(_Edit):
+    """Make the bench steps of the blank anew: joint, fit dry, glue, wait, plane, measure, mark."""
+
+    do: Literal["plan_bench"] = "plan_bench"
+
+
+class Mirror(_Edit):
+    """Build it for the other hand: the piece is mirrored with its blank and holding, the bought parts are not."""
+
+    do: Literal["mirror"] = "mirror"
+
+
+class TurnOver(_Edit):
+    """Add a setup with the other face up, turned about an axis: index holes on it where there are none, the outline moved to it."""
+
+    do: Literal["turn_over"] = "turn_over"
+    about: TurnAxis = TurnAxis.LENGTH
+
+
+class RemoveSetup(_Edit):
+    """Take the last setup away with its operations."""
+
+    do: Literal["remove_setup"] = "remove_setup"
+
+
+class AddChambers(_Edit):
+    """Draw the chambers that cost nothing, as proposed for a face: all, or one by its number."""
+
+    do: Literal["add_chambers"] = "add_chambers"
+    face: Face = Face.FRONT
+    number: Annotated[int, Field(ge=1, le=40)] | None = None
+
+
+class Propose(_Edit):
+    """Make the operations anew from features, bits and machine."""
+
+    do: Literal["propose"] = "propose"
+
+
+class ProposeFor(_Edit):
+    """Add the operations for one feature, before the outline."""
+
+    do: Literal["propose_for"] = "propose_for"
+    feature: str
+
+
+class MoveOperation(_Edit):
+    """Put an operation at another place in the order, counted from 0."""
+
+    do: Literal["move_operation"] = "move_operation"
+    operation: str
+    to: Annotated[int, Field(ge=0, le=500)]
+
+
+class RemoveOperation(_Edit):
+    do: Literal["remove_operation"] = "remove_operation"
+    operation: str
+
+
+Edit = Annotated[
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | MoveOperation | RemoveOperation,
+    Field(discriminator="do"),
+]
+_EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
+
+
+def read_edit(data: object) -> Any:
+    """Check an edit.
+
+    Raises:
+        InputError: unknown or malformed.
+    """
+    try:
+        return _EDITS.validate_python(data)
+    except ValidationError as exc:
+        first = exc.errors()[0]
+        raise InputError(f"This edit cannot be used: {first['msg']} at {'.'.join(map(str, first['loc']))}.", where="edit") from exc
+
+
+def describe(edit: Any) -> str:
+    """Return what an edit does, in words for the history."""
+    if edit.do == "set":
+        return f"{edit.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {edit.value}"
+    if edit.do in ("put_item", "remove_item"):
+        return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
+    names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation",
+             "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
+    return names[edit.do]

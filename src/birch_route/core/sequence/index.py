@@ -1,0 +1,34 @@
+"""Index holes: two through the waste on the turning axis, so that the piece is found again by the same pins after it was turned over."""
+
+from __future__ import annotations
+
+from ..instrument.resolve import resolve
+from ..piece import Hole
+from ..route import Route
+from ..vocabulary import BitForm, TurnAxis
+
+FROM_END_MM = 11.0
+
+
+def index_holes(route: Route, about: TurnAxis) -> Hole | None:
+    """Return two holes on the turning axis in the waste beside the outline, of the widest drill of the rack that goes through; None where
+    there is no such drill or no waste there.
+
+    A hole stands in the middle of the waste between the outline and the blank's end, at most FROM_END_MM from that end.
+    """
+    blank = route.blank
+    drills = sorted((b for b in route.bits if b.form is BitForm.DRILL and b.cutting_length_mm >= blank.thickness_mm and b.cut_diameter_mm <= 10), key=lambda b: -b.cut_diameter_mm)
+    if not drills:
+        return None
+    across = drills[0].cut_diameter_mm
+    xmin, ymin, xmax, ymax = resolve(route).outline.bounds
+    if about is TurnAxis.LENGTH:
+        low, high = (blank.x_mm, xmin), (xmax, blank.x_mm + blank.length_mm)
+    else:
+        low, high = (blank.y_mm, ymin), (ymax, blank.y_mm + blank.width_mm)
+    if min(low[1] - low[0], high[1] - high[0]) < across + 6.0:
+        return None
+    first = low[0] + min(FROM_END_MM, (low[1] - low[0]) / 2)
+    last = high[1] - min(FROM_END_MM, (high[1] - high[0]) / 2)
+    points = [(first, 0.0), (last, 0.0)] if about is TurnAxis.LENGTH else [(0.0, first), (0.0, last)]
+    return Hole(id="index_holes", name="Index holes", points=points, diameter_mm=across, depth_mm=None)

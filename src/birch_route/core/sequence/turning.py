@@ -1,0 +1,51 @@
+"""Turn a piece over: one setup more, found again by index holes."""
+
+from __future__ import annotations
+
+from ..data import figures
+from ..errors import InputError
+from ..route import BenchStep, Operation, Route, Setup, Zero
+from ..vocabulary import BenchKind, Face, OperationKind, TurnAxis
+from .index import index_holes
+from .propose import propose_route, with_touch_offs
+
+
+def turn_over(route: Route, about: TurnAxis) -> Route:
+    """Return a route with a setup more, the other face up: the same screws and clamps, index holes on the turning axis where there are none,
+    the outline moved to it. Operations that stand keep their settings.
+
+    Raises:
+        InputError: turned over too often.
+        InfeasibleError: no bit of the rack can cut what lies on that face.
+    """
+    last = route.setups[-1]
+    face = Face.BACK if last.face is Face.FRONT else Face.FRONT
+    if len(route.setups) >= 4:
+        raise InputError("A route turns the piece over at most three times.", where="setups")
+    names = {s.id for s in route.setups}
+    name = next(n for n in (face.value, *(f"{face.value}{k}" for k in range(2, 9))) if n not in names)
+    features, datum = list(route.piece.features), next((s.datum for s in route.setups if s.datum), None)
+    if datum is None:
+        hole = index_holes(route, about)
+        if hole is not None:
+            datum = hole.id
+            features.insert(0, hole)
+    setup = Setup(id=name, name=f"{face.value.capitalize()} face up", face=face, turned_about=about, datum=datum, blank_at_mm=last.blank_at_mm, zero=Zero(),
+                  hardware=last.hardware, clearance_mm=last.clearance_mm, park_mm=last.park_mm)
+    setups = [s.model_copy(update={"datum": s.datum or datum}) if s is route.setups[0] else s for s in route.setups] + [setup]
+    outline = route.piece.outline.id
+    kept = [o for o in route.operations if not (o.kind is OperationKind.PROFILE and outline in o.features)]
+    changed = route.model_copy(update={"setups": setups, "operations": kept, "piece": route.piece.model_copy(update={"features": features}),
+                                       "bench_steps": [s.model_copy(update={"after": None}) if s.after not in {o.id for o in kept} else s for s in route.bench_steps]})
+    proposed = propose_route(changed)
+    fresh = [o for o in proposed.operations if o.setup == name or (datum and datum in o.features and datum not in {f for k in kept for f in k.features})]
+    operations: list[Operation] = []
+    for one in setups:
+        new = [o for o in fresh if o.setup == one.id]
+        operations += with_touch_offs([*new, *(o for o in kept if o.setup == one.id)])
+    last_of = {o.setup: o.id for o in operations}
+    end = operations[-1].id if operations else None
+    steps = [s.model_copy(update={"after": end}) if s.after is None and not s.gate and s.id in {x.id for x in route.bench_steps if x.after} else s for s in changed.bench_steps]
+    turn = BenchStep(id=f"turn_{name}", name=f"Turn over, {face.value} face up", minutes=figures()["minutes"]["turn_over"], after=last_of.get(last.id), kind=BenchKind.OTHER,
+                     note=f"About its {about.value}. Index holes on the same pins; clear chips from under it; find X, Y and Z again before the first cut.")
+    return changed.model_copy(update={"operations": operations, "bench_steps": [*steps, turn]})

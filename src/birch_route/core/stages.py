@@ -1,0 +1,135 @@
+"""A route's setups as stages: each lies in its own frame with the face that is up at z = 0, and begins with the wood the one before left.
+
+Turning over is a rotation by 180 degrees about a plan axis; nothing of the piece is mirrored. In the turned frame the piece is worked like
+any other from above, so one set of operations, simulation and rules serves both faces.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from shapely.affinity import scale
+
+from .heights.field import Grid, Wood
+from .instrument.resolve import Resolved, Solid
+from .piece import Hole
+from .route import Blank, Hardware, Route, Setup
+from .vocabulary import Face, TurnAxis
+
+
+@dataclass(frozen=True)
+class Frame:
+    """How a setup lies against the piece's frame. about: the plan axis it was turned over about; None: not turned.
+
+    About the length: (x, y, z) -> (x, -y, -z - t); about the width: (-x, y, -z - t), t the thickness of the finished piece.
+    """
+
+    about: TurnAxis | None
+    thickness_mm: float
+
+    @property
+    def signs(self) -> tuple[float, float]:
+        """Signs of x and y."""
+        if self.about is None:
+            return 1.0, 1.0
+        return (1.0, -1.0) if self.about is TurnAxis.LENGTH else (-1.0, 1.0)
+
+    def point(self, x: float, y: float, z: float) -> tuple[float, float, float]:
+        """Return a point of the piece in this frame, or one of this frame in the piece's: the rotation is its own inverse."""
+        sx, sy = self.signs
+        return sx * x, sy * y, z if self.about is None else -z - self.thickness_mm
+
+    def fields(self, top: np.ndarray, bottom: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return top and bottom of the wood in this frame from those of the piece's, or back. Where nothing is left both are set to the height of
+        the face that lies below."""
+        if self.about is None:
+            return top, bottom
+        axis = 0 if self.about is TurnAxis.LENGTH else 1
+        turned = [np.ascontiguousarray(np.flip(-f - np.float32(self.thickness_mm), axis)) for f in (bottom, top)]
+        gone = turned[0] <= turned[1]
+        turned[0][gone] = turned[1][gone] = np.float32(-self.thickness_mm)
+        return turned[0], turned[1]
+
+    def grid(self, grid: Grid) -> Grid:
+        """Return the grid of this frame that holds the same cells."""
+        sx, sy = self.signs
+        x0 = grid.x0_mm if sx > 0 else -(grid.x0_mm + grid.nx * grid.cell_mm)
+        y0 = grid.y0_mm if sy > 0 else -(grid.y0_mm + grid.ny * grid.cell_mm)
+        return Grid(x0, y0, grid.nx, grid.ny, grid.cell_mm)
+
+    def angle(self, angle_deg: float) -> float:
+        """Return a direction of the plan in this frame, degrees."""
+        if self.about is None:
+            return angle_deg
+        turned = -angle_deg if self.about is TurnAxis.LENGTH else 180.0 - angle_deg
+        return (turned + 180.0) % 360.0 - 180.0
+
+    def hardware(self, one: Hardware) -> Hardware:
+        """Return hardware in this frame, or back."""
+        x, y, _ = self.point(one.x_mm, one.y_mm, 0.0)
+        return one.model_copy(update={"x_mm": x, "y_mm": y, "angle_deg": self.angle(one.angle_deg)})
+
+    def region(self, region: shapely.Geometry) -> shapely.Geometry:
+        """Return a region of the plan in this frame."""
+        sx, sy = self.signs
+        turned = scale(region, sx, sy, origin=(0.0, 0.0))
+        return shapely.geometry.polygon.orient(turned) if isinstance(turned, shapely.Polygon) else turned
+
+
+def frame_of(setup: Setup, thickness_mm: float) -> Frame:
+    """Return the frame of a setup."""
+    return Frame(None if setup.face is Face.FRONT else setup.turned_about, thickness_mm)
+
+
+def turned_resolved(resolved: Resolved, frame: Frame) -> Resolved:
+    """Return a piece's geometry as it lies in a frame: what is cut from the face that is up has face front there."""
+    if frame.about is None:
+        return resolved
+    return replace(resolved, outline=frame.region(resolved.outline), solids={k: _solid(s, frame) for k, s in resolved.solids.items()}, heel=None, saddle_x_mm=None, derivations=[])
+
+
+def _solid(solid: Solid, frame: Frame) -> Solid:
+    other = Face.BACK if solid.face is Face.FRONT else Face.FRONT
+    floor = None if solid.floor_mm is None else -solid.floor_mm - frame.thickness_mm
+    points = tuple(frame.point(x, y, 0.0)[:2] for x, y in solid.points)
+    return replace(solid, region=frame.region(solid.region), floor_mm=floor, points=points, face=other)
+
+
+def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | None = None) -> Route:
+    """Return the route of one setup in its frame: its blank, holding and operations. Features stay as the piece has them; their geometry in
+    this frame is turned_resolved.
+
+    Args:
+        lowest_mm: z in this frame of the lowest wood, on which it lies; None: the blank as it is.
+    """
+    operations = [o for o in route.operations if o.setup == setup.id]
+    if frame.about is None:
+        return route.model_copy(update={"setups": [setup], "operations": operations})
+    blank = _turned_blank(route.blank, frame, lowest_mm)
+    x, y, _ = frame.point(setup.zero.touch_x_mm, setup.zero.touch_y_mm, 0.0)
+    zero = setup.zero.model_copy(update={"touch_x_mm": x, "touch_y_mm": y})
+    turned = setup.model_copy(update={"face": Face.FRONT, "zero": zero, "hardware": [frame.hardware(h) for h in setup.hardware]})
+    return route.model_copy(update={"setups": [turned], "operations": operations, "blank": blank})
+
+
+def _turned_blank(blank: Blank, frame: Frame, lowest_mm: float | None) -> Blank:
+    sx, sy = frame.signs
+    x = blank.x_mm if sx > 0 else -(blank.x_mm + blank.length_mm)
+    y = blank.y_mm if sy > 0 else -(blank.y_mm + blank.width_mm)
+    thick = frame.thickness_mm if lowest_mm is None else -lowest_mm
+    return blank.model_copy(update={"x_mm": x, "y_mm": y, "skim_mm": 0.0, "thickness_mm": thick, "layers": list(reversed(blank.layers))})
+
+
+def first_wood(route: Route, cell_mm: float) -> Wood:
+    """Return the blank as it comes to the first setup, in the piece's frame."""
+    blank = route.blank
+    grid = Grid.over(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm, cell_mm)
+    return Wood.block(grid, blank.top_mm, blank.bottom_mm)
+
+
+def mirrored_points(hole: Hole, about: TurnAxis, off_mm: float = 0.01) -> list[tuple[float, float]]:
+    """Return the points of index holes that have no partner across the turning axis; empty where they are symmetrical."""
+    flip = (lambda p: (p[0], -p[1])) if about is TurnAxis.LENGTH else (lambda p: (-p[0], p[1]))
+    return [p for p in hole.points if not any(abs(flip(p)[0] - q[0]) <= off_mm and abs(flip(p)[1] - q[1]) <= off_mm for q in hole.points)]
