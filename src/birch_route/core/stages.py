@@ -14,7 +14,6 @@ from shapely.affinity import scale
 
 from .heights.field import Grid, Wood
 from .instrument.resolve import Resolved, Solid
-from .piece import Hole
 from .route import Blank, Hardware, Route, Setup
 from .vocabulary import Face, TurnAxis
 
@@ -129,7 +128,18 @@ def first_wood(route: Route, cell_mm: float) -> Wood:
     return Wood.block(grid, blank.top_mm, blank.bottom_mm)
 
 
-def mirrored_points(hole: Hole, about: TurnAxis, off_mm: float = 0.01) -> list[tuple[float, float]]:
-    """Return the points of index holes that have no partner across the turning axis; empty where they are symmetrical."""
-    flip = (lambda p: (p[0], -p[1])) if about is TurnAxis.LENGTH else (lambda p: (-p[0], p[1]))
-    return [p for p in hole.points if not any(abs(flip(p)[0] - q[0]) <= off_mm and abs(flip(p)[1] - q[1]) <= off_mm for q in hole.points)]
+def bed_points(route: Route, setup: Setup, points: list[tuple[float, float]], thickness_mm: float) -> list[tuple[float, float]]:
+    """Return where points of the piece stand on the machine's bed in a setup, mm from the bed's corner."""
+    frame = frame_of(setup, thickness_mm)
+    blank = stage_route(route.model_copy(update={"operations": []}), setup, frame).blank
+    placed = [frame.point(x, y, 0.0) for x, y in points]
+    return [(setup.blank_at_mm[0] + x - blank.x_mm, setup.blank_at_mm[1] + y - blank.y_mm) for x, y, _ in placed]
+
+
+def pins_between(first: list[tuple[float, float]], second: list[tuple[float, float]]) -> tuple[tuple[float, float], float]:
+    """Return the shift that brings the holes of a second setup onto the pins of the first as well as a shift can, and the greatest distance
+    that then remains between a hole and its nearest pin, mm."""
+    a, b = np.asarray(first, float), np.asarray(second, float)
+    shift = a.mean(0) - b.mean(0)
+    apart = np.hypot(*(a[:, None, :] - (b + shift)[None, :, :]).transpose(2, 0, 1))
+    return (float(shift[0]), float(shift[1])), float(max(apart.min(0).max(), apart.min(1).max()))

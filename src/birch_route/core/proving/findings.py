@@ -110,6 +110,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "travel.outside": (Severity.STOP, "A move goes beyond the machine's travel."),
     "turn.datum_late": (Severity.CARE, "Index holes are not made before what they have to find again."),
     "turn.no_datum": (Severity.CARE, "A turned piece is found again by edges or lines only."),
+    "turn.pins_off": (Severity.STOP, "In a turned setup the index holes do not stand over the pins."),
     "turn.not_symmetrical": (Severity.STOP, "Index holes are not symmetrical about the turning axis."),
     "waste_board.hit": (Severity.STOP, "The bit goes deeper into the waste board than allowed."),
     "zero.face_cut_away": (Severity.STOP, "Z is touched off on a face that has been cut away."),

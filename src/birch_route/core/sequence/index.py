@@ -1,4 +1,4 @@
-"""Index holes: two through the waste on the turning axis, so that the piece is found again by the same pins after it was turned over."""
+"""Index holes: two through the waste on a line along the turning axis, so that the piece is found again by the same pins after it was turned over."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ FROM_END_MM = 11.0
 
 
 def index_holes(route: Route, about: TurnAxis) -> Hole | None:
-    """Return two holes on the turning axis in the waste beside the outline, of the widest drill of the rack that goes through; None where
+    """Return two holes on a line along the turning axis in the waste beside the outline, of the widest drill of the rack that goes through; None where
     there is no such drill or no waste there.
 
     A hole stands in the middle of the waste between the outline and the blank's end, at most FROM_END_MM from that end.
@@ -30,5 +30,6 @@ def index_holes(route: Route, about: TurnAxis) -> Hole | None:
         return None
     first = low[0] + min(FROM_END_MM, (low[1] - low[0]) / 2)
     last = high[1] - min(FROM_END_MM, (high[1] - high[0]) / 2)
-    points = [(first, 0.0), (last, 0.0)] if about is TurnAxis.LENGTH else [(0.0, first), (0.0, last)]
+    middle = blank.x_mm + blank.length_mm / 2
+    points = [(first, 0.0), (last, 0.0)] if about is TurnAxis.LENGTH else [(middle, first), (middle, last)]
     return Hole(id="index_holes", name="Index holes", points=points, diameter_mm=across, depth_mm=None)

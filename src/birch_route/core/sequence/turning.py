@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from ..data import figures
 from ..errors import InputError
+from ..instrument.placing import thickness_of
 from ..route import BenchStep, Operation, Route, Setup, Zero
+from ..stages import bed_points, pins_between
 from ..vocabulary import BenchKind, Face, OperationKind, TurnAxis
 from .index import index_holes
 from .propose import propose_route, with_touch_offs
@@ -32,6 +34,10 @@ def turn_over(route: Route, about: TurnAxis) -> Route:
             features.insert(0, hole)
     setup = Setup(id=name, name=f"{face.value.capitalize()} face up", face=face, turned_about=about, datum=datum, blank_at_mm=last.blank_at_mm, zero=Zero(),
                   hardware=last.hardware, clearance_mm=last.clearance_mm, park_mm=last.park_mm)
+    if datum is not None:
+        points = next(f.points for f in features if f.id == datum)
+        shift, _ = pins_between(*(bed_points(route, s, points, thickness_of(route)) for s in (route.setups[0], setup)))
+        setup = setup.model_copy(update={"blank_at_mm": (max(0.0, round(setup.blank_at_mm[0] + shift[0], 3)), max(0.0, round(setup.blank_at_mm[1] + shift[1], 3)))})
     setups = [s.model_copy(update={"datum": s.datum or datum}) if s is route.setups[0] else s for s in route.setups] + [setup]
     outline = route.piece.outline.id
     kept = [o for o in route.operations if not (o.kind is OperationKind.PROFILE and outline in o.features)]
