@@ -130,10 +130,37 @@ class LayoutScreens(Browser):
         self.page.click("text=Make the job")
         self.page.wait_for_selector("text=on the back, which this route does not turn up")
 
+    def test_a_back_feature_is_cured_by_turning_the_piece_over_and_both_faces_are_seen(self):
+        route = self.new_route(fitted_route())
+        self.page.goto(f"{self.server.url}/routes/{route}/route")
+        self.page.locator(".finding .cure", has_text="Turn it over").click()
+        self.page.wait_for_selector("text=Nothing to settle")
+        self.page.wait_for_selector("text=back face up")
+        turned = self.page.locator("canvas.wood").screenshot()
+        self.assertIn("Back face up", self.page.locator(".face h2").inner_text())
+        self.page.locator("ol button.row", has_text="Neck screw holes").click()
+        self.page.wait_for_function("() => document.querySelector('.face h2').innerText === 'Front face up'")
+        self.assertNotEqual(turned, self.page.locator("canvas.wood").screenshot())
+        self.page.goto(f"{self.server.url}/routes/{route}/hold")
+        self.page.get_by_role("tab", name="Back face up").click()
+        self.page.wait_for_selector("text=found again by index holes")
+        screw = self.page.locator("[aria-label^='Screw s1']")
+        before = screw.bounding_box()
+        screw.focus()
+        self.page.keyboard.press("ArrowUp")  # up on the screen, whichever face is up
+        self.page.wait_for_selector("[aria-label^='Screw s1 at −21.0, −172.0']")
+        self.assertLess(self.page.locator("[aria-label^='Screw s1']").bounding_box()["y"], before["y"])
+        self.page.goto(f"{self.server.url}/routes/{route}/run")
+        self.page.wait_for_selector("text=Back face up: load and zero")
+        self.page.get_by_label("Reason for running it without").fill("glued last week")
+        self.page.click("text=Write the programs")
+        self.page.wait_for_selector("text=Read back and simulated")
+        self.assertEqual(self.page.locator(".files li").count(), 2)
+
     def test_no_topic_has_a_serious_accessibility_fault(self):
-        route = self.new_route(changed(fitted_route(), put("piece.placements.pot_1.y_mm", -99.0)))
+        route = self.new_route(changed(fitted_route(True), put("piece.placements.pot_1.y_mm", -99.0)))
         for theme in ("light", "dark"):
-            for view in ("layout?topic=parts", "layout?topic=edges", "layout?topic=fits", "layout?topic=weight", "layout?topic=wires", "run"):
+            for view in ("hold", "route", "layout?topic=parts", "layout?topic=edges", "layout?topic=fits", "layout?topic=weight", "layout?topic=wires", "run"):
                 self.page.goto(f"{self.server.url}/routes/{route}/{view}")
                 self.page.evaluate(f"localStorage.setItem('birch_theme', '{theme}')")
                 self.page.reload()

@@ -25,7 +25,7 @@ export interface Hardware {
   head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number
 }
 export interface Setup {
-  id: string; name: string; face: string; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
+  id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width'; datum: string | null; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
   zero: { xy: string; z: string; touch_x_mm: number; touch_y_mm: number }
 }
 export interface Plank { id: string; width_mm: number; name: string; grain_deg: number }
@@ -68,7 +68,7 @@ export interface Derivation { id: string; label: string; value_mm: number | null
 export interface Place { place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
 export interface Drawing {
   parts: { id: string; kind: string; name: string; places: Place[] }[]
-  hardware: { id: string; ring: Point[] }[]
+  hardware: { id: string; setup: string; ring: Point[] }[]
   failed: Failure | null
   solids: Solid[]; derivations: Derivation[]
   heel: { length_mm: number; end_width_mm: number; mouth_width_mm: number; taper_deg: number; gap_mm: number } | null
@@ -92,9 +92,10 @@ export interface Report {
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {
     load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]
+    setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; bits: RunBit[] }[]
     bits: RunBit[]; safety: string[]; after: { id: string; name: string; minutes: number }[]
   }
-  no_go?: { x0_mm: number; y0_mm: number; cell_mm: number; runs: [number, number, number][] }
+  no_go?: Record<string, { x0_mm: number; y0_mm: number; cell_mm: number; runs: [number, number, number][] }>
 }
 export interface RouteState {
   route: number; revision: number; hash: string; what: string; author: string; can_undo: boolean; can_redo: boolean

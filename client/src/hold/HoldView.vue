@@ -8,11 +8,15 @@ import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route, set } from '../route/store'
 import { length } from '../units/format'
 import WoodPlan from '../wood/WoodPlan.vue'
+import { last_step } from '../wood/lies'
 
 const route = useRoute()
 onMounted(() => open_route(Number(route.params.id)))
 const plan = ref<InstanceType<typeof WoodPlan>>()
-const setup = computed(() => open.state?.document.setups[0])
+const setup_at = ref(0)
+const setups = computed(() => open.state?.document.setups ?? [])
+const setup = computed(() => setups.value[Math.min(setup_at.value, setups.value.length - 1)])
+const step = computed(() => (open.state && setup.value ? last_step(open.state.document, setup.value.id) : 0))
 const blank = computed(() => open.state?.document.blank)
 const chosen = ref('')
 const dragged = ref<{ id: string; x: number; y: number } | null>(null)
@@ -29,13 +33,14 @@ const margins = computed(() => {
 })
 const border = 34
 const hatch = computed(() => {
-  const n = open.report?.no_go
+  const n = open.report?.no_go?.[setup.value?.id ?? '']
   if (!n || !plan.value) return ''
   const { sx, sy } = plan.value
   return n.runs.map(([row, a, b]) => {
-    const y0 = sy(n.y0_mm + (row + 1) * n.cell_mm)
-    const y1 = sy(n.y0_mm + row * n.cell_mm)
-    return `M${sx(n.x0_mm + a * n.cell_mm).toFixed(1)} ${y0.toFixed(1)}H${sx(n.x0_mm + b * n.cell_mm).toFixed(1)}V${y1.toFixed(1)}H${sx(n.x0_mm + a * n.cell_mm).toFixed(1)}Z`
+    const [gx, gy] = plan.value!.lies?.signs ?? [1, 1]  // the rows are the setup's, sx and sy take the piece's
+    const y0 = sy(gy * (n.y0_mm + (row + 1) * n.cell_mm))
+    const y1 = sy(gy * (n.y0_mm + row * n.cell_mm))
+    return `M${sx(gx * (n.x0_mm + a * n.cell_mm)).toFixed(1)} ${y0.toFixed(1)}H${sx(gx * (n.x0_mm + b * n.cell_mm)).toFixed(1)}V${y1.toFixed(1)}H${sx(gx * (n.x0_mm + a * n.cell_mm)).toFixed(1)}Z`
   }).join('')
 })
 const corners = (h: Hardware): Point[] => {
@@ -57,8 +62,7 @@ function put(h: Hardware, what: string) { return edit([{ do: 'put_hardware', set
 function place_of(event: PointerEvent): Point {
   const p = plan.value!
   const svg = (event.target as SVGElement).closest('svg')!.getBoundingClientRect()
-  const b = blank.value!
-  return [b.x_mm - border + (event.clientX - svg.left) / p.scale, b.y_mm - border + (p.size.h - (event.clientY - svg.top)) / p.scale]
+  return p.back(event.clientX - svg.left, event.clientY - svg.top)
 }
 function down(h: Hardware, event: PointerEvent) {
   chosen.value = h.id
@@ -84,7 +88,8 @@ function nudge(h: Hardware, event: KeyboardEvent) {
   if (!way[event.key]) return
   event.preventDefault()
   event.stopPropagation()
-  void put({ ...h, x_mm: h.x_mm + way[event.key][0], y_mm: h.y_mm + way[event.key][1] }, `Move ${h.id}`)
+  const [gx, gy] = plan.value?.lies?.signs ?? [1, 1]
+  void put({ ...h, x_mm: h.x_mm + gx * way[event.key][0], y_mm: h.y_mm + gy * way[event.key][1] }, `Move ${h.id}`)
 }
 function add(kind: Hardware['kind']) {
   const b = blank.value!
@@ -95,6 +100,8 @@ function add(kind: Hardware['kind']) {
   const base = { id: `${letter}${k}`, kind, length_mm: 40, width_mm: 50, head_diameter_mm: 8, shaft_diameter_mm: 4, angle_deg: -90 }
   void put(kind === 'screw' ? { ...base, x_mm: b.x_mm + b.length_mm / 2, y_mm: b.y_mm + 9, top_mm: -1.5 } : { ...base, x_mm: b.x_mm + b.length_mm / 2, y_mm: b.y_mm, top_mm: -14 }, `Add ${kind === 'screw' ? 'a screw' : 'a clamp'}`)
 }
+const datum = computed(() => open.state?.document.piece.features.find((f) => f.id === setup.value?.datum)?.name.toLowerCase())
+async function turn(about: string) { if (await edit([{ do: 'turn_over', about }], 'Turn it over')) setup_at.value = setups.value.length - 1 }
 const zs = [{ title: 'Waste board', value: 'bed' }, { title: 'Top of the blank', value: 'stock_top' }]
 const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Centre of the blank', value: 'centre' }]
 </script>
@@ -104,7 +111,7 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
     <div class="left">
       <Masthead :second="setup ? `On the bed, ${setup.face} face up` : ''" />
       <div class="plan">
-        <WoodPlan ref="plan" :step="open.state?.document.operations.length ?? 0" :section_y="null" :findings="holding" :border="border">
+        <WoodPlan ref="plan" :step="step" :setup="setup?.id" :section_y="null" :findings="holding" :border="border">
           <template #under>
             <defs><pattern id="hatch" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse"><path d="M0 0V6" stroke="#1d1a17" stroke-width="1" opacity=".5" /></pattern></defs>
             <path v-if="plan" :d="hatch" fill="url(#hatch)" fill-rule="nonzero" />
@@ -126,6 +133,7 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
       <p class="second">Hatched: where nothing as high as the blank may stand; bit and collet nut pass there, start and park moves included. Drag a screw or clamp, or move it with the arrows.</p>
     </div>
     <aside class="right sheet">
+      <div v-if="setups.length > 1" class="turns" role="tablist" aria-label="Setups"><button v-for="(s, k) in setups" :key="s.id" role="tab" :aria-selected="k === setup_at" :class="{ here: k === setup_at }" @click="setup_at = k">{{ s.name }}</button></div>
       <h2>Held by</h2>
       <table v-if="setup">
         <tbody>
@@ -147,6 +155,9 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
         <div class="three"><EditField path="blank.length_mm" :value="blank.length_mm" label="Long" is_length :places="1" /><EditField path="blank.width_mm" :value="blank.width_mm" label="Wide" is_length :places="1" /><EditField path="blank.thickness_mm" :value="blank.thickness_mm" label="Thick" is_length :places="1" />
           <EditField path="blank.skim_mm" :value="blank.skim_mm" label="Skim" is_length :places="1" /><EditField path="blank.x_mm" :value="blank.x_mm" label="Corner x" is_length :places="1" /><EditField path="blank.y_mm" :value="blank.y_mm" label="Corner y" is_length :places="1" /></div>
       </template>
+      <h2>Turning over</h2>
+      <p v-if="setup && setup_at > 0" class="second">Turned about its {{ setup.turned_about }}, found again by {{ datum ?? 'edges or lines only' }}. The blank’s corner lies at {{ length(setup.blank_at_mm[0], 1) }}, {{ length(setup.blank_at_mm[1], 1) }} on the bed, so that the holes stand over the same pins.</p>
+      <div class="acts"><button v-if="setups.length < 4" class="cure" @click="turn('length')">{{ setups.length > 1 ? 'Turn it over again' : 'Turn it over' }} about its length</button><button v-if="setups.length < 4" class="cure" @click="turn('width')">about its width</button><button v-if="setups.length > 1" class="plain" @click="edit([{ do: 'remove_setup' }], 'Take the last setup away')">Take the last setup away</button></div>
       <p v-if="margins" class="second">Wood beyond the outline: left {{ length(margins.left, 1) }}, right {{ length(margins.right, 1) }}, bass side {{ length(margins.bass, 1) }}, treble side {{ length(margins.treble, 1) }}.</p>
       <h2>{{ holding.length ? 'Not yet safe' : 'Nothing in the way' }}</h2>
       <p v-if="!holding.length" class="word">The bit and collet nut pass every screw and clamp, and every piece that is cut free is held.</p>
@@ -168,6 +179,10 @@ td { padding: 3px 3px 3px 0; white-space: nowrap; }
 tr.chosen td:first-child { font-weight: 700; box-shadow: inset 4px 0 0 var(--moss); padding-left: 8px; }
 .acts, .pair { display: flex; gap: 10px; }
 .pair > * { flex: 1; }
+.turns { display: flex; gap: 18px; border-bottom: 1px solid var(--rule); }
+.turns button { min-height: 30px; color: var(--ink2); }
+.turns .here { color: var(--ink); font-weight: 700; box-shadow: 0 3px 0 -1px var(--ink); }
+.acts { flex-wrap: wrap; align-items: center; }
 .three { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 8px; }
 .thing { cursor: grab; }
 .thing text { font-size: 14px; font-weight: 700; fill: #1d1a17; paint-order: stroke; stroke: #cdc4b2; stroke-width: 3px; }

@@ -39,8 +39,9 @@ async function place(id: string | null) {
   if (await edit([{ do: 'put_item', list: 'placements', item }], `Place ${one.name}`)) emit('choose', item.id)
 }
 const take_off = (p: Placement) => edit([{ do: 'remove_item', list: 'placements', id: p.id }], `Take ${part(p)?.name} off the layout`)
-const draw = (p: Placement) => edit(follows(p).filter((s) => !doc.value.operations.some((o) => o.features.includes(s.id)) && s.face === doc.value.setups[0].face).map((s) => ({ do: 'propose_for', feature: s.id })), `Add operations for ${part(p)?.name}`)
-const uncut = (p: Placement) => follows(p).some((s) => !doc.value.operations.some((o) => o.features.includes(s.id)) && s.face === doc.value.setups[0].face)
+const turned = computed(() => new Set(doc.value.setups.map((s) => s.face)))
+const draw = (p: Placement) => edit(follows(p).filter((s) => !doc.value.operations.some((o) => o.features.includes(s.id)) && turned.value.has(s.face)).map((s) => ({ do: 'propose_for', feature: s.id })), `Add operations for ${part(p)?.name}`)
+const uncut = (p: Placement) => follows(p).some((s) => !doc.value.operations.some((o) => o.features.includes(s.id)) && turned.value.has(s.face))
 </script>
 
 <template>

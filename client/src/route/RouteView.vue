@@ -8,6 +8,7 @@ import SectionView from '../section/SectionView.vue'
 import TrunkView from '../trunk/TrunkView.vue'
 import { lay_out } from '../trunk/trunk'
 import { length, minutes } from '../units/format'
+import { setup_of } from '../wood/lies'
 import WoodPlan from '../wood/WoodPlan.vue'
 import Masthead from './Masthead.vue'
 import { edit, findings, is_current, open, open_route, wood } from './store'
@@ -26,7 +27,9 @@ const doc = computed(() => open.state?.document)
 const depth_of = (op: { features: string[]; kind: string }) => {
   if (op.kind === 'face') return doc.value?.blank.skim_mm ?? 0
   const floor = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.floor_mm
-  return floor === null || floor === undefined ? null : -floor
+  if (floor === null || floor === undefined) return null
+  const back = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.face === 'back'
+  return back ? floor + (doc.value!.blank.thickness_mm - doc.value!.blank.skim_mm) : -floor
 }
 const segments = computed(() => (doc.value ? lay_out(doc.value.operations, doc.value.bench_steps, open.report?.operations ?? [], doc.value.bits, depth_of, room.value) : []))
 const selected = computed(() => Math.max(0, open.step - 1))
@@ -69,7 +72,8 @@ function key(event: KeyboardEvent) {
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     event.preventDefault()
     const way = event.key === 'ArrowDown' ? 1 : -1
-    if (event.shiftKey) section_y.value = Math.max(doc.value.blank.y_mm + 1, Math.min(doc.value.blank.y_mm + doc.value.blank.width_mm - 1, section_y.value - way * 2))
+    const seen = plan.value?.lies?.signs[1] ?? 1  // up on the screen, whichever face is up
+    if (event.shiftKey) section_y.value = Math.max(doc.value.blank.y_mm + 1, Math.min(doc.value.blank.y_mm + doc.value.blank.width_mm - 1, section_y.value - way * seen * 2))
     else go(open.step + way)
   } else if (event.key === 'g') waiting_for_letter = true
   else if (event.key === ' ' && !(event.target as HTMLElement).closest('button, a')) {
@@ -95,7 +99,7 @@ function play() {
       <Masthead :second="second" />
       <div class="plan" :style="doc ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" @section="(y) => (section_y = y)" @pick="pick">
         <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
-        <g v-for="h in open.state?.drawing.hardware ?? []" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
+        <g v-for="h in (open.state?.drawing.hardware ?? []).filter((x) => x.setup === (doc ? setup_of(doc, open.step).id : ''))" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
       </WoodPlan></div>
       <SectionView v-if="doc && plan" :step="open.step" :y_mm="section_y" :scale="plan.scale" :width="plan.size.w" :style="{ width: `${plan.size.w}px`, margin: '8px auto 0' }" />
       <div class="findings" aria-label="Findings">
@@ -109,7 +113,7 @@ function play() {
       </div>
     </div>
     <div class="middle">
-      <div class="face word"><h2>{{ doc?.setups[0]?.name }}</h2><span class="second">deep</span><span class="second">min</span></div>
+      <div class="face word"><h2>{{ doc ? setup_of(doc, open.step).name : '' }}</h2><span class="second">deep</span><span class="second">min</span></div>
       <TrunkView :segments="segments" :selected="selected" :findings="findings" :stale="!is_current" :ready="open.working?.done ?? 0" :room="room" @select="(i) => go(i + 1)" />
       <div v-if="doc && !doc.operations.length" class="empty">
         <p><b>No steps yet.</b> Measure the parts, then let the route be proposed from the features.</p>

@@ -71,15 +71,16 @@ const short = (digest: string) => digest.slice(0, 12)
     <div v-if="sheet" class="columns">
       <section class="steps">
         <template v-if="open.state?.document.bench_steps.some((b) => b.after === null)"><h2>Before the machine</h2><BenchSteps :route="id" part="before" @open="gates = $event" /></template>
-        <h2>Load and zero</h2>
-        <p>{{ sheet.load }}.</p>
-        <p>X and Y zero at the <b>{{ sheet.zero_xy }}</b>. Z zero on the <b>{{ sheet.zero_z }}</b>.</p>
-        <div v-for="(b, k) in sheet.bits" :key="k" class="bit">
+        <template v-for="(u, n) in sheet.setups" :key="u.id">
+        <h2>{{ sheet.setups.length > 1 ? `${u.name}: load and zero` : 'Load and zero' }}</h2>
+        <p>{{ u.load }}.</p>
+        <p>X and Y zero at the <b>{{ u.zero_xy }}</b>. Z zero on the <b>{{ u.zero_z }}</b>.{{ n > 0 ? ' Find both again.' : '' }}</p>
+        <div v-for="(b, k) in u.bits" :key="k" class="bit">
           <h2>T{{ b.t }}, {{ b.name }} <span class="second">{{ minutes(b.operations.reduce((s, o) => s + o.minutes, 0)) }} min</span></h2>
           <ul>
             <li v-for="c in b.checks" :key="c">
-              <button class="tick" role="checkbox" :aria-checked="ticked.has(`${k}${c}`)" :class="{ on: ticked.has(`${k}${c}`) }" @pointerdown="hold(`${k}${c}`)" @pointerup="let_go" @pointerleave="let_go" @keydown.enter.prevent="toggle(`${k}${c}`)" @keydown.space.prevent="toggle(`${k}${c}`)">
-                <svg width="26" height="20" aria-hidden="true"><path v-if="ticked.has(`${k}${c}`)" d="M3 11q3 1 5 7q6 -12 15 -17q-10 8 -14 18q-3 -5 -6 -8z" fill="var(--moss)" /><path v-else d="M3 10q5 -4 11 -3.4t9 3.4q-5 3.4 -10 3t-10 -3z" fill="none" stroke="var(--ink2)" stroke-width="1.4" /></svg>
+              <button class="tick" role="checkbox" :aria-checked="ticked.has(`${u.id}${k}${c}`)" :class="{ on: ticked.has(`${u.id}${k}${c}`) }" @pointerdown="hold(`${u.id}${k}${c}`)" @pointerup="let_go" @pointerleave="let_go" @keydown.enter.prevent="toggle(`${u.id}${k}${c}`)" @keydown.space.prevent="toggle(`${u.id}${k}${c}`)">
+                <svg width="26" height="20" aria-hidden="true"><path v-if="ticked.has(`${u.id}${k}${c}`)" d="M3 11q3 1 5 7q6 -12 15 -17q-10 8 -14 18q-3 -5 -6 -8z" fill="var(--moss)" /><path v-else d="M3 10q5 -4 11 -3.4t9 3.4q-5 3.4 -10 3t-10 -3z" fill="none" stroke="var(--ink2)" stroke-width="1.4" /></svg>
                 <span>{{ c }}</span>
               </button>
             </li>
@@ -87,6 +88,7 @@ const short = (digest: string) => digest.slice(0, 12)
           <template v-for="o in b.operations" :key="o.id"><p class="second op"><span>{{ o.name }}</span><span>{{ minutes(o.minutes) }} min</span></p>
             <p v-if="o.rests_on.once.length || o.rests_on.never.length" class="rests"><TrustMark :trust="o.rests_on.trust" /> {{ o.rests_on.never.length ? `Never measured: ${o.rests_on.never.slice(0, 3).join(', ')}.` : `Measured only once: ${o.rests_on.once.slice(0, 3).join(', ')}.` }} Hold the part against it first.</p></template>
         </div>
+        </template>
         <template v-if="sheet.after.length"><h2>After the machine</h2><BenchSteps :route="id" part="after" /></template>
         <h2>Safety</h2>
         <p v-for="s in sheet.safety" :key="s">{{ s }}</p>

@@ -2,36 +2,39 @@
 import { computed } from 'vue'
 import { open, wood } from '../route/store'
 import { length } from '../units/format'
+import { height_in, lies_in, setup_of } from '../wood/lies'
 import { cut_at } from './section'
 
 const props = defineProps<{ step: number; y_mm: number; scale: number; width: number }>()
 const blank = computed(() => open.state!.document.blank)
 const up = 26
-const sx = (x: number) => (x - blank.value.x_mm) * props.scale
-const sz = (z: number) => up + (blank.value.skim_mm - z) * props.scale
-const bed = computed(() => sz(blank.value.skim_mm - blank.value.thickness_mm))
+const lies = computed(() => lies_in(blank.value, setup_of(open.state!.document, props.step)))
+/** x and z of the setup's frame. */
+const sx = (x: number) => (x - lies.value.corner[0]) * props.scale
+const sz = (z: number) => up + (lies.value.top_mm - z) * props.scale
+const bed = computed(() => sz(lies.value.turned ? -blank.value.thickness_mm : blank.value.skim_mm - blank.value.thickness_mm))
 const outline = computed(() => {
-  const xs = (open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0] ?? []).map((p) => p[0])
+  const xs = (open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0] ?? []).map((p) => p[0] * lies.value.signs[0])
   return [Math.min(...xs) + 1, Math.max(...xs) - 1] as [number, number]
 })
-const cut = computed(() => (wood.value ? cut_at(wood.value, props.step, props.y_mm, sx, sz, outline.value) : null))
+const cut = computed(() => (wood.value ? cut_at(wood.value, props.step, props.y_mm * lies.value.signs[1], sx, sz, outline.value) : null))
 const operation = computed(() => open.state?.document.operations[props.step - 1])
 const bit = computed(() => open.state?.document.bits.find((b) => b.id === operation.value?.bit))
 const bit_x = computed(() => {
   const solid = open.state?.drawing.solids.find((s) => s.id === operation.value?.features[0])
-  const xs = (solid?.rings[0] ?? [[blank.value.x_mm + 30, 0]]).map((p) => p[0])
+  const xs = (solid?.rings[0] ?? [[blank.value.x_mm + 30, 0]]).map((p) => p[0] * lies.value.signs[0])
   return solid?.kind === 'outline' ? Math.min(...xs) - (bit.value?.diameter_mm ?? 0) / 2 : (Math.min(...xs) + Math.max(...xs)) / 2
 })
 const bit_z = computed(() => {
   const solid = open.state?.drawing.solids.find((s) => s.id === operation.value?.features[0])
-  return operation.value?.kind === 'face' ? 0 : solid?.floor_mm ?? blank.value.skim_mm - blank.value.thickness_mm
+  return operation.value?.kind === 'face' ? 0 : solid && solid.floor_mm !== null ? height_in(lies.value, solid.floor_mm) : lies.value.top_mm - blank.value.thickness_mm
 })
 const side = computed(() => (Math.abs(props.y_mm) < 0.05 ? 'on the centre line' : `${length(Math.abs(props.y_mm), 0)} ${props.y_mm > 0 ? 'treble' : 'bass'} side`))
 </script>
 
 <template>
   <div class="section">
-    <div class="said"><b>Section</b> <span class="second">{{ side }}</span><span class="gap" /><template v-if="cut?.thinnest"><b class="thin">{{ length(cut.thinnest.left_mm, 1) }}</b> <span class="second">thinnest here</span></template></div>
+    <div class="said"><b>Section</b> <span class="second">{{ side }}{{ lies.turned ? ', back face up' : '' }}</span><span class="gap" /><template v-if="cut?.thinnest"><b class="thin">{{ length(cut.thinnest.left_mm, 1) }}</b> <span class="second">thinnest here</span></template></div>
     <svg :width="width" :height="bed + 16" role="img" :aria-label="`Section ${side}`">
       <clipPath id="above"><rect x="-20" y="0" :width="width + 40" :height="bed + 20" /></clipPath>
       <g clip-path="url(#above)"><g v-if="bit && cut" :transform="`translate(${sx(bit_x)} ${sz(bit_z)})`" opacity=".95">

@@ -3,37 +3,49 @@ import type { WoodView } from '../wood/view'
 
 export interface Cut { now: string; to_go: string; thinnest: { x_mm: number; z_mm: number; left_mm: number } | null }
 
-function outline(heights: Float32Array, x0: number, cell: number, floor: number, sx: (mm: number) => number, sz: (mm: number) => number): string {
+function outline(heights: Float32Array, under: Float32Array, x0: number, cell: number, floor: number, sx: (mm: number) => number, sz: (mm: number) => number): string {
   const parts: string[] = []
   let start = -1
+  const at = (i: number, z: number) => parts.push(`L${sx(x0 + i * cell).toFixed(1)} ${sz(z).toFixed(1)}`)
+  const below = (from: number, to: number) => {  // back along the underside
+    at(to + 1, under[to])
+    for (let i = to - 1; i >= from; i--) if (Math.abs(under[i] - under[i + 1]) > 0.02) { at(i + 1, under[i + 1]); at(i + 1, under[i]) }
+    at(from, under[from])
+  }
   for (let i = 0; i <= heights.length; i++) {
-    const wood = i < heights.length && heights[i] > floor + 0.011
+    const wood = i < heights.length && heights[i] > floor + 0.011 && heights[i] > under[i] + 0.011
     if (wood && start < 0) {
       start = i
-      parts.push(`M${sx(x0 + i * cell).toFixed(1)} ${sz(floor).toFixed(1)}`)
+      parts.push(`M${sx(x0 + i * cell).toFixed(1)} ${sz(under[i]).toFixed(1)}`)
     }
     if (wood && (i === start || Math.abs(heights[i] - heights[i - 1]) > 0.02)) {
       if (i > start) parts.push(`L${sx(x0 + i * cell).toFixed(1)} ${sz(heights[i - 1]).toFixed(1)}`)
       parts.push(`L${sx(x0 + i * cell).toFixed(1)} ${sz(heights[i]).toFixed(1)}`)
     }
     if (!wood && start >= 0) {
-      parts.push(`L${sx(x0 + i * cell).toFixed(1)} ${sz(heights[i - 1]).toFixed(1)}L${sx(x0 + i * cell).toFixed(1)} ${sz(floor).toFixed(1)}Z`)
+      parts.push(`L${sx(x0 + i * cell).toFixed(1)} ${sz(heights[i - 1]).toFixed(1)}`)
+      below(start, i - 1)
+      parts.push('Z')
       start = -1
     }
   }
   return parts.join('')
 }
 
-/** Paths of the wood now and of the whole route's end; the thinnest floor left inside [from, to]. */
+/** Paths of the wood now and at the end of its setup, y and heights in the setup's frame; the thinnest floor left inside [from, to]. */
 export function cut_at(view: WoodView, step: number, y_mm: number, sx: (mm: number) => number, sz: (mm: number) => number, inside: [number, number]): Cut {
-  const { x0_mm, cell_mm, z_offset_mm, nx } = view.header
+  const { cell_mm, z_offset_mm, nx, setups } = view.header
+  const setup = view.setup_at(step)
+  const { x0_mm } = setup
+  const next = setups[setups.indexOf(setup) + 1]
   const now = view.row(step, y_mm)
-  const last = view.row(view.steps - 1, y_mm)
+  const last = view.row(next ? next.first_step - 1 : view.steps - 1, y_mm)
+  const under = view.under(step, y_mm)
   let thinnest: Cut['thinnest'] = null
   for (let i = 0; i < nx; i++) {
     const x = x0_mm + (i + 0.5) * cell_mm
-    const left = now[i] - z_offset_mm
+    const left = now[i] - Math.max(under[i], z_offset_mm)
     if (x > inside[0] && x < inside[1] && left > 0.05 && (!thinnest || left < thinnest.left_mm - 0.02)) thinnest = { x_mm: x, z_mm: now[i], left_mm: left }
   }
-  return { now: outline(last, x0_mm, cell_mm, z_offset_mm, sx, sz), to_go: outline(now, x0_mm, cell_mm, z_offset_mm, sx, sz), thinnest }
+  return { now: outline(last, under, x0_mm, cell_mm, z_offset_mm, sx, sz), to_go: outline(now, under, x0_mm, cell_mm, z_offset_mm, sx, sz), thinnest }
 }

@@ -56,13 +56,14 @@ function scrub(event: PointerEvent) {
           <template v-else>
             <rect :x="left - 2" :y="s.y" :width="wide + 4" :height="s.high" fill="var(--paper)" />
             <path :d="`M${left} ${s.y}V${s.y + s.high}M${left + wide} ${s.y}V${s.y + s.high}`" stroke="var(--ink2)" stroke-width="1.3" :stroke-dasharray="s.kind === 'wait' ? '1.5 4' : '5 4'" />
+            <g v-if="s.key.startsWith('turn_')" fill="none" stroke="var(--ink)"><ellipse :cx="left + wide / 2" :cy="s.y + s.high / 2" :rx="wide / 2 + 7" ry="8" stroke-width="2.4" /><path :d="`M${left + wide + 9} ${s.y + s.high / 2 - 7}l-1 9l-8 -4`" stroke-width="2" /></g>
             <path v-if="s.kind === 'wait'" :d="`M${left} ${s.y + s.high / 2 - 3}l9 -5 9 6 10 -6 9 6 10 -6 9 5M${left} ${s.y + s.high / 2 + 5}l9 -5 9 6 10 -6 9 6 10 -6 9 5`" fill="none" stroke="var(--ink2)" />
           </template>
         </template>
         <g v-for="f in free" :key="f.y0" class="bracket">
           <path :d="`M${left - 8} ${f.y0 + 6}h-7V${f.y1 - 4}h7`" fill="none" stroke="var(--ink2)" />
-          <text :x="left - 18" :y="(f.y0 + f.y1) / 2" text-anchor="end" font-weight="700" font-size="14" fill="var(--ink)">{{ minutes(f.minutes) }}</text>
-          <text :x="left - 18" :y="(f.y0 + f.y1) / 2 + 14" text-anchor="end" font-size="14" fill="var(--ink2)">free</text>
+          <text v-if="f.y1 - f.y0 > 76" :transform="`rotate(-90 ${left - 20} ${(f.y0 + f.y1) / 2})`" :x="left - 20" :y="(f.y0 + f.y1) / 2" text-anchor="middle" font-size="14" fill="var(--ink2)"><tspan font-weight="700" fill="var(--ink)">{{ Math.round(f.minutes) }}</tspan> min free</text>
+          <text v-else :x="left - 18" :y="(f.y0 + f.y1) / 2 + 5" text-anchor="end" font-weight="700" font-size="14" fill="var(--ink)">{{ Math.round(f.minutes) }}</text>
         </g>
         <path :d="`M${left - 6} ${kerf - 1.4}H${left + wide + 14}M${left - 6} ${kerf + 1.4}H${left + wide + 14}`" stroke="#c08a5e" stroke-width="2" />
         <path :d="`M${left + wide} ${kerf}H104`" stroke="var(--ink)" stroke-width="1.6" />

@@ -2,10 +2,11 @@
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import type { Lettered } from '../route/store'
 import { open, wood } from '../route/store'
+import { lies_in, setup_of } from './lies'
 import { make_painter, type Painter } from './paint'
 
 /** The blank seen from above: wood as it is after a step, the piece's shapes over it, flags and hardware. */
-const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number }>()
+const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number; setup?: string }>()
 const emit = defineEmits<{ section: [y: number]; pick: [letter: string] }>()
 const canvas = ref<HTMLCanvasElement>()
 const box = ref<HTMLElement>()
@@ -20,9 +21,17 @@ const scale = computed(() => {
   return b ? Math.min(room.value.width / (b.length_mm + 2 * border.value), room.value.height / (b.width_mm + 2 * border.value)) : 1
 })
 const size = computed(() => ({ w: ((blank.value?.length_mm ?? 1) + 2 * border.value) * scale.value, h: ((blank.value?.width_mm ?? 1) + 2 * border.value) * scale.value }))
-const sx = (x: number) => (x - (blank.value?.x_mm ?? 0) + border.value) * scale.value
-const sy = (y: number) => size.value.h - (y - (blank.value?.y_mm ?? 0) + border.value) * scale.value
-defineExpose({ scale, sx, sy, size })
+/** Points are those of the piece; a turned setup shows it turned over. */
+const lies = computed(() => { const d = open.state?.document; return d ? lies_in(d.blank, d.setups.find((s) => s.id === props.setup) ?? setup_of(d, props.step)) : null })
+const sx = (x: number) => ((lies.value?.signs[0] ?? 1) * x - (lies.value?.corner[0] ?? 0) + border.value) * scale.value
+const sy = (y: number) => size.value.h - ((lies.value?.signs[1] ?? 1) * y - (lies.value?.corner[1] ?? 0) + border.value) * scale.value
+/** Where a place of the picture lies on the piece. */
+const back = (px: number, py: number): [number, number] => {
+  const l = lies.value!
+  return [l.signs[0] * (px / scale.value - border.value + l.corner[0]), l.signs[1] * ((size.value.h - py) / scale.value - border.value + l.corner[1])]
+}
+defineExpose({ scale, sx, sy, size, back, lies })
+const hidden = (s: { face: string; floor_mm: number | null; kind: string }) => s.kind !== 'outline' && s.floor_mm !== null && s.face !== (lies.value?.setup.face ?? 'front')
 const inner = computed(() => ({ left: border.value * scale.value, top: border.value * scale.value, width: (blank.value?.length_mm ?? 1) * scale.value, height: (blank.value?.width_mm ?? 1) * scale.value }))
 const path = (ring: [number, number][]) => `M${ring.map(([x, y]) => `${sx(x).toFixed(1)} ${sy(y).toFixed(1)}`).join('L')}Z`
 const done = computed(() => new Set(open.state?.document.operations.slice(0, props.step).flatMap((o) => o.features)))
@@ -43,7 +52,7 @@ function paint() {
     try { painter = make_painter(canvas.value, !wants_flat) } catch { painter = null }
   }
   view.show(props.step)
-  painter?.paint(view, blank.value.skim_mm)
+  painter?.paint(view, lies.value?.top_mm ?? 0)
 }
 let watcher: ResizeObserver | null = null
 onMounted(() => {
@@ -57,7 +66,7 @@ function drag(event: PointerEvent) {
   if (props.section_y === null || (event.type === 'pointermove' && event.buttons === 0)) return
   const r = (event.currentTarget as Element).getBoundingClientRect()
   const b = blank.value!
-  const y = b.y_mm - border.value + (size.value.h - (event.clientY - r.top)) / scale.value
+  const y = back(event.clientX - r.left, event.clientY - r.top)[1]
   emit('section', Math.max(b.y_mm + 1, Math.min(b.y_mm + b.width_mm - 1, y)))
 }
 </script>
@@ -69,7 +78,7 @@ function drag(event: PointerEvent) {
       <svg :width="size.w" :height="size.h" @pointerdown="drag" @pointermove="drag">
         <slot name="under" />
         <g v-for="s in open.state?.drawing.solids ?? []" :key="s.id">
-          <path v-for="(ring, k) in s.rings" :key="k" :d="path(ring)" fill="none" stroke="#1d1a17" :stroke-width="done.has(s.id) ? 0.6 : 1.1" :stroke-dasharray="done.has(s.id) ? '' : '5 4'" :opacity="done.has(s.id) ? 0.5 : 0.85" />
+          <path v-for="(ring, k) in s.rings" :key="k" :d="path(ring)" fill="none" stroke="#1d1a17" :stroke-width="done.has(s.id) ? 0.6 : 1.1" :stroke-dasharray="hidden(s) ? '1.4 3' : done.has(s.id) ? '' : '5 4'" :opacity="hidden(s) ? 0.6 : done.has(s.id) ? 0.5 : 0.85" />
         </g>
         <line v-if="section_y !== null" x1="0" :x2="size.w" :y1="sy(section_y)" :y2="sy(section_y)" stroke="#1d1a17" stroke-width="1.2" />
         <template v-if="section_y !== null">

@@ -2,7 +2,12 @@
 
 export interface ViewHeader {
   nx: number; ny: number; tile: number; tiles_x: number; cell_mm: number; x0_mm: number; y0_mm: number; z_offset_mm: number; z_scale_mm: number
-  steps: { tiles: number[]; bytes: number }[]
+  steps: { tiles: number[]; bytes: number }[]; setups: ViewSetup[]
+}
+/** How the wood lies in a setup, from its first step on. Everything is in that setup's frame: the face that is up at z = 0. */
+export interface ViewSetup {
+  id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width' | null; x0_mm: number; y0_mm: number; first_step: number; thickness_mm: number
+  under: { tiles: number[]; bytes: number }
 }
 
 async function inflate(bytes: Uint8Array): Promise<ArrayBuffer> {
@@ -27,7 +32,7 @@ export class WoodView {
   private shown: (Uint16Array | null)[]
   private at = -1
 
-  private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][]) {
+  private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][], private readonly unders: Uint16Array[][]) {
     this.heights = new Float32Array(header.nx * header.ny)
     this.shown = table[0].map(() => null)
   }
@@ -46,7 +51,15 @@ export class WoodView {
       at += step.bytes
       table.push(row)
     }
-    return new WoodView(header, table)
+    const unders: Uint16Array[][] = []
+    for (const setup of header.setups) {
+      const tiles = unpack_tiles(await inflate(new Uint8Array(data, at, setup.under.bytes)), setup.under.tiles.length, header.tile ** 2)
+      const row: Uint16Array[] = []
+      setup.under.tiles.forEach((tile, k) => { row[tile] = tiles[k] })
+      unders.push(row)
+      at += setup.under.bytes
+    }
+    return new WoodView(header, table, unders)
   }
 
   get steps(): number {
@@ -74,11 +87,26 @@ export class WoodView {
     return true
   }
 
-  /** Heights along y at a step, without changing what is shown: the row nearest to y. */
+  /** The setup a step belongs to. */
+  setup_at(step: number): ViewSetup {
+    const { setups } = this.header
+    return setups.filter((s) => s.first_step <= step).at(-1) ?? setups[0]
+  }
+
+  /** Heights along y of the setup's frame at a step, without changing what is shown: the row nearest to y. */
   row(step: number, y_mm: number): Float32Array {
-    const { nx, ny, tile, tiles_x, cell_mm, y0_mm, z_offset_mm, z_scale_mm } = this.header
-    const j = Math.max(0, Math.min(ny - 1, Math.floor((y_mm - y0_mm) / cell_mm)))
-    const cells = this.table[Math.max(0, Math.min(step, this.table.length - 1))]
+    return this.along(this.table[Math.max(0, Math.min(step, this.table.length - 1))], this.setup_at(step), y_mm)
+  }
+
+  /** The underside along y of the setup's frame that a step belongs to. */
+  under(step: number, y_mm: number): Float32Array {
+    const setup = this.setup_at(step)
+    return this.along(this.unders[this.header.setups.indexOf(setup)], setup, y_mm)
+  }
+
+  private along(cells: Uint16Array[], setup: ViewSetup, y_mm: number): Float32Array {
+    const { nx, ny, tile, tiles_x, cell_mm, z_offset_mm, z_scale_mm } = this.header
+    const j = Math.max(0, Math.min(ny - 1, Math.floor((y_mm - setup.y0_mm) / cell_mm)))
     const out = new Float32Array(nx)
     for (let i = 0; i < nx; i++) {
       const t = Math.floor(j / tile) * tiles_x + Math.floor(i / tile)
@@ -88,8 +116,8 @@ export class WoodView {
   }
 
   height_at(step: number, x_mm: number, y_mm: number): number | null {
-    const { nx, cell_mm, x0_mm } = this.header
-    const i = Math.floor((x_mm - x0_mm) / cell_mm)
+    const { nx, cell_mm } = this.header
+    const i = Math.floor((x_mm - this.setup_at(step).x0_mm) / cell_mm)
     return i < 0 || i >= nx ? null : this.row(step, y_mm)[i]
   }
 }

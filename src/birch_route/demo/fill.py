@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from ..core.edits import apply_edits, read_edit
 from ..core.route import Route
@@ -40,5 +41,5 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
     boards = WoodStock(database)
     for board in BOARDS:
         boards.add(board, "Ada")
-    for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], fitted_route, first_try_route, EXAMPLES["siskin_body"]):
+    for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"]):
         routes.create(make(), "Ada", "Demo job")

@@ -25,8 +25,12 @@ PLACEMENTS: list[dict[str, Any]] = [
 ]
 
 
-def fitted_route() -> Route:
-    """Return the demo body with its hardware placed."""
+def fitted_route(turned: bool = False) -> Route:
+    """Return the demo body with its hardware placed.
+
+    Args:
+        turned: with a second setup that cuts the back and the outline.
+    """
     edits: list[dict[str, Any]] = [{"do": "set", "path": "job", "value": "Siskin tenor, fitted out"},
                                    {"do": "set", "path": "note", "value": "The same body with its hardware placed, a toggle over a cavity on the back, and its edges."}]
     for part, (kind, name, places) in READINGS.items():
@@ -42,7 +46,7 @@ def fitted_route() -> Route:
     edits += [{"do": "put_item", "list": "edges", "item": e} for e in (
         {"id": "edge_1", "feature": "outline", "face": "front", "kind": "round", "size_mm": 5}, {"id": "edge_2", "feature": "outline", "face": "back", "kind": "round", "size_mm": 8})]
     edits.append({"do": "put_item", "list": "variants", "item": {"id": "low", "name": "With the low bridge", "parts": {"bridge": "bridge1"}}})
-    edits += [{"do": "set", "path": "choices.neck_kg", "value": 0.58}, {"do": "set", "path": "choices.neck_balance_mm", "value": 262}, {"do": "propose"}, {"do": "plan_bench"}]
+    edits += [{"do": "set", "path": "choices.neck_kg", "value": 0.58}, {"do": "set", "path": "choices.neck_balance_mm", "value": 262}, {"do": "propose"}, *([{"do": "turn_over"}] if turned else []), {"do": "plan_bench"}]
     route = apply_edits(body_route(), [read_edit(e) for e in edits])
     last = route.operations[-1].id
-    return route.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) if s.id == "tabs" else s for s in route.bench_steps if s.id != "glue" or s.gate]})
+    return route.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) if s.id == "tabs" else s for s in route.bench_steps]})

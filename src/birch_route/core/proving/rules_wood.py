@@ -250,8 +250,8 @@ def on_the_other_face(sim: Simulation) -> Iterator[Finding]:
     if other:
         x, y = other[0].region.representative_point().coords[0]
         yield finding("feature.other_face", f"{', '.join(s.name for s in other[:4])}{' and more' if len(other) > 4 else ''}: on the {other[0].face.value}, which this route does not turn up. "
-                      "Laid out and checked here; cut by hand or in a route of its own.", feature=other[0].id, place=(x, y, other[0].floor_mm or 0.0),
-                      facts=[Fact(name="features", value=len(other), unit="")])
+                      "Turn it over in a second setup, or cut it by hand.", feature=other[0].id, place=(x, y, other[0].floor_mm or 0.0),
+                      facts=[Fact(name="features", value=len(other), unit="")], cures=[Cure(label="Turn it over", edits=[{"do": "turn_over"}])])
 
 
 @rule_on_wood
