@@ -16,6 +16,7 @@ from birch_route.core.vocabulary import Severity
 from birch_route.demo.fitted import fitted_route
 from birch_route.demo.shop import MACHINES
 from birch_route.service.planning import release
+from tests.core.test_bevels import bevelled
 from tests.independent.pieces import random_piece
 from tests.independent.scenarios import change_at_random, write_plan
 from tests.independent.simulator import simulate
@@ -65,6 +66,12 @@ class Agreement(unittest.TestCase):
                 self.assertEqual([sim.up.value for sim in proof.simulations], ["front", "back"])
                 self.assertEqual(told.codes, set())
                 self.assertEqual([f.reason for f in proof.findings], [])
+
+    def test_a_bevel_on_the_back_is_cut_alike(self):
+        small = {"stations": [{"at": 0, "width_mm": 3, "drop_mm": 0}, {"at": 0.5, "width_mm": 14, "drop_mm": 5}, {"at": 1, "width_mm": 3, "drop_mm": 0}], "start": 0.32, "end": 0.37, "blend_mm": 2}
+        proof, told = self.agree(changed(bevelled(face="back", **small), {"do": "turn_over"}))
+        self.assertEqual(told.codes, set())
+        self.assertEqual([f.reason for f in proof.findings], [])
 
     def test_routes_changed_at_random_are_judged_alike(self):
         judged = 0

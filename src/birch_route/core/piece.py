@@ -63,6 +63,44 @@ class Outline(Model):
     finish_class: FinishClass = FinishClass.SHOWN
 
 
+class Station(Model):
+    """One place of a bevel: its part of the bevel's length, how wide the slope is there and how far it drops at the rim."""
+
+    at: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)]
+    width_mm: Annotated[Mm, Field(gt=0, le=200)]
+    drop_mm: Annotated[Mm, Field(ge=0, le=60)]
+
+
+class Bevel(Model):
+    """A slope along the outline from `start` to `end`, parts of the way round it counter-clockwise; width and drop vary along it."""
+
+    kind: Literal["bevel"] = "bevel"
+    id: Id
+    name: Name
+    face: Face = Face.FRONT
+    start: Annotated[float, Field(allow_inf_nan=False, ge=0, lt=1)]
+    end: Annotated[float, Field(allow_inf_nan=False, ge=0, lt=1)]
+    stations: Annotated[list[Station], Field(min_length=2, max_length=24)]
+    blend_mm: Annotated[Mm, Field(ge=0, le=30)] = 0.0
+    finish_class: FinishClass = FinishClass.SHOWN
+    least_floor_mm: NonNegative = 5.0
+    opens_into: Annotated[list[Id], Field(max_length=20)] = []
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Bevel:
+        places = [s.at for s in self.stations]
+        if places != sorted(set(places)):
+            raise ValueError(f"The stations of {self.name} must stand in order, each at a place of its own.")
+        if max(s.drop_mm for s in self.stations) <= 0.05:
+            raise ValueError(f"{self.name} drops nowhere.")
+        return self
+
+    @property
+    def depth_mm(self) -> float:
+        """Its greatest drop."""
+        return max(s.drop_mm for s in self.stations)
+
+
 class Placement(Model):
     """A part on hand where it will stand. What it needs cut follows from its readings as features with ids `<placement>_<role>`; the
     part itself is a ghost: it may collide and is never cut."""
@@ -99,7 +137,7 @@ class Reference(Model):
     shape: Annotated[Drawn, Field(discriminator="kind")]
 
 
-Feature = Annotated[Pocket | Hole | Outline, Field(discriminator="kind")]
+Feature = Annotated[Pocket | Hole | Outline | Bevel, Field(discriminator="kind")]
 
 
 class Piece(Model):

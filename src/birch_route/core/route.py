@@ -15,7 +15,7 @@ from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
 from .instrument.parts import PartOnHand
 from .machines import Machine
-from .piece import DepthFrom, Edge, Feature, Hole, Outline, Piece, Placement, Pocket
+from .piece import Bevel, DepthFrom, Edge, Feature, Hole, Outline, Piece, Placement, Pocket
 from .plane.curves import Mm
 from .vocabulary import (
     BenchKind,
@@ -31,7 +31,7 @@ from .vocabulary import (
 )
 
 SCHEMA = "birch-route/1"
-__all__ = ["SCHEMA", "BenchStep", "Blank", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
+__all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
            "Placement", "Plank", "Pocket", "Route", "Settings", "Setup", "Tab", "Variant", "Zero", "canonical", "content_hash", "read_route"]
 
 class Hardware(Model):
@@ -113,6 +113,7 @@ class Operation(Model):
     finish_depth_mm: Annotated[Mm, Field(ge=0.1, le=200)] | None = None  # depth of cut of the finish pass; None: as deep as figures.finish_pass
     margin_mm: Annotated[Mm, Field(ge=-50, le=100)] = 4.0  # facing: how far beyond the outline
     peck_mm: Annotated[Mm, Field(gt=0, le=100)] | None = None
+    pass_deg: Annotated[float, Field(allow_inf_nan=False, ge=-180, le=180)] = 90.0  # surfaces: direction of the passes from the setup's x
     overcut_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.4  # through cuts go this far below the blank
     tabs: Annotated[list[Tab], Field(max_length=40)] = []
     touch_off_before: bool = False

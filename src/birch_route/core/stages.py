@@ -93,7 +93,7 @@ def _solid(solid: Solid, frame: Frame) -> Solid:
     other = Face.BACK if solid.face is Face.FRONT else Face.FRONT
     floor = None if solid.floor_mm is None else -solid.floor_mm - frame.thickness_mm
     points = tuple(frame.point(x, y, 0.0)[:2] for x, y in solid.points)
-    return replace(solid, region=frame.region(solid.region), floor_mm=floor, points=points, face=other)
+    return replace(solid, region=frame.region(solid.region), floor_mm=floor, points=points, face=other, surface=None if solid.surface is None else solid.surface.turned(frame.signs))
 
 
 def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | None = None) -> Route:

@@ -26,6 +26,8 @@ class OperationKind(StrEnum):
     BORE = "bore"
     POCKET = "pocket"
     PROFILE = "profile"
+    SURFACE_ROUGH = "surface_rough"
+    SURFACE_FINISH = "surface_finish"
 
 
 class Direction(StrEnum):

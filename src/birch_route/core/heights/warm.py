@@ -36,6 +36,8 @@ def compile_kernels() -> float:
     from ..programs.arcs import fit_arcs
     from ..proving.target import _differ
     _differ(wood.top, wood.bottom, wood.top, wood.top > 0)
+    from .drop import drop
+    drop(wood.top, 0.0, 0.0, 0.25, np.ones(2), np.ones(2), 1, 1.5, 0.0, 0.0, 1.0, np.zeros(2))
     toolpath = path.done()
     fit_arcs(toolpath.points, toolpath.kinds > 1, toolpath.kinds)
     _plan(toolpath.points, toolpath.feeds, toolpath.kinds == 0, np.ones(3), np.ones(3), 0.02, np.zeros(len(toolpath)))

@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
 
 from ..blank import Blank
 from ..data import wood
-from .resolve import Resolved
+from ..vocabulary import Face
+from .resolve import Resolved, Solid
 
 G_PER_MM3 = 1e-6  # of a material of 1 kg/m3
 
@@ -56,17 +58,38 @@ def balance(resolved: Resolved, thickness_mm: float, density: float | Layers) ->
     mass, moment = _mass([(body, -thickness_mm, 0.0)], layers)
     solid, shares, taken = mass, [], []
     features = [s for s in resolved.solids.values() if s.kind != "outline"]
-    for one in sorted(features, key=lambda s: s.deep_mm(thickness_mm), reverse=True):
+    for one in sorted(features, key=lambda s: (s.surface is None, s.deep_mm(thickness_mm)), reverse=True):
         low, high = one.span_mm(thickness_mm)
-        own = _less([(one.region.intersection(body), max(low, -thickness_mm), high)], taken)
-        taken += own
-        grams, pull = _mass(own, layers)
+        if one.surface is not None:
+            own, volume, grams, pull = [], *_sloped(one, taken, layers, thickness_mm)
+        else:
+            own = _less([(one.region.intersection(body), max(low, -thickness_mm), high)], taken)
+            taken += own
+            grams, pull = _mass(own, layers)
+            volume = sum(r.area * (h - lo) for r, lo, h in own)
         mass -= grams
         moment = [m - p for m, p in zip(moment, pull, strict=True)]
-        shares.append(Share(one.id, one.name, sum(r.area * (h - lo) for r, lo, h in own), grams))
+        shares.append(Share(one.id, one.name, volume, grams))
     if mass <= 0:
         return Balance(0.0, 0.0, 0.0, 0.0, solid / 1000, shares)
     return Balance(mass / 1000, moment[0] / mass, moment[1] / mass, moment[2] / mass, solid / 1000, shares)
+
+
+def _sloped(solid: Solid, taken: list[Prism], layers: Layers, thickness_mm: float, step_mm: float = 0.5) -> tuple[float, float, list[float]]:
+    """Return volume, mass and moments of what a sloped surface takes beside what others took from its face, by cells."""
+    assert solid.surface is not None
+    mine = [r for r, lo, hi in taken if (hi >= -1e-9 if solid.face is Face.FRONT else lo <= -thickness_mm + 1e-9)]
+    region = solid.region.difference(shapely.union_all(mine)) if mine else solid.region
+    x, y, deep = solid.surface.samples(region, step_mm)
+    low, high = (-deep, np.zeros_like(deep)) if solid.face is Face.FRONT else (np.full_like(deep, -thickness_mm), -thickness_mm + deep)
+    mass, moment = 0.0, [0.0, 0.0, 0.0]
+    for density, top, under in layers:
+        lo, hi = np.maximum(low, under), np.minimum(high, top)
+        grams = np.maximum(hi - lo, 0.0) * step_mm**2 * density * G_PER_MM3
+        mass += float(grams.sum())
+        for k, centre in enumerate((x, y, (lo + hi) / 2)):
+            moment[k] += float((grams * centre).sum())
+    return float(deep.sum()) * step_mm**2, mass, moment
 
 
 def _mass(prisms: list[Prism], layers: Layers) -> tuple[float, list[float]]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+import shapely
+
 from .resolve import Resolved, Solid
 
 if TYPE_CHECKING:
@@ -40,7 +42,7 @@ def clearances(resolved: Resolved, thickness_mm: float) -> list[Clearance]:
         level = [o for o in others if beside(one, o, thickness_mm)]
         apart = [(one.region.distance(o.region), o.name) for o in level if not o.region.intersects(one.region)]
         wall, nearest = min(apart, default=(None, None))
-        inside = 0.0 if one.is_open or not resolved.outline.contains(one.region) else float(one.region.distance(rim))
+        inside = 0.0 if one.is_open or one.surface is not None or not resolved.outline.contains(one.region) else float(one.region.distance(rim))
         depth = None if one.floor_mm is None else one.deep_mm(thickness_mm)
         out.append(Clearance(one.id, one.name, depth, inside, nearest, wall, None if depth is None else floor_left(one, others, thickness_mm),
                              [o.name for o in others if o.region.intersects(one.region) and meets(one, o, thickness_mm)], one.face.value))
@@ -67,6 +69,19 @@ def opens_into(route: Route, resolved: Resolved, one: str, other: str) -> bool:
     return other in getattr(drawn.get(one), "opens_into", ()) or one in getattr(drawn.get(other), "opens_into", ())
 
 
+def least_between(one: Solid, other: Solid, shared: shapely.Geometry, thickness_mm: float) -> float:
+    """Return the least wood between two features of opposite faces over the area they share, mm; a bevel is sampled."""
+    sloped = [s for s in (one, other) if s.surface is not None]
+    if not sloped:
+        return thickness_mm - one.deep_mm(thickness_mm) - other.deep_mm(thickness_mm)
+    x, y, deep = sloped[0].surface.samples(shared, 0.4)  # type: ignore[union-attr]
+    if not len(x):
+        return thickness_mm
+    second = other if sloped[0] is one else one
+    deep = deep + (second.surface.depth(x, y) if second.surface is not None else second.deep_mm(thickness_mm))
+    return thickness_mm - float(deep.max())
+
+
 def floor_left(one: Solid, others: list[Solid], thickness_mm: float) -> float | None:
     """Return the wood between a feature's floor and what is cut from the other face under it, or that face, mm; None where it opens into
     something cut from the other face."""
@@ -75,7 +90,7 @@ def floor_left(one: Solid, others: list[Solid], thickness_mm: float) -> float | 
         return None
     for other in others:
         if other.floor_mm is not None and other.face is not one.face and other.region.intersects(one.region) and not meets(one, other, thickness_mm):
-            under = min(under, thickness_mm - one.deep_mm(thickness_mm) - other.deep_mm(thickness_mm))
+            under = min(under, least_between(one, other, one.region.intersection(other.region), thickness_mm))
     return under
 
 

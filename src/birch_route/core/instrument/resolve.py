@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import dataclass, field
 
+import numpy as np
 import shapely
 from shapely.geometry import Point, Polygon, box
 
 from ..errors import GeometryError, InputError
 from ..plane.curves import HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
-from ..route import Hole, Outline, Pocket, Route, content_hash
+from ..route import Bevel, Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
 from ..vocabulary import Face, FinishClass, PartKind
+from .bevels import BevelSurface
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
 from .stack import Derivation, HeelPocket, find_part, heel_pocket, neck_pocket_depth, saddle_distance, saddle_line
@@ -42,6 +44,7 @@ class Solid:
     must_be_measured: bool = False
     face: Face = Face.FRONT
     rests_on: tuple[str, ...] = ()
+    surface: BevelSurface | None = None  # of a bevel, in a frame where its face lies at z = 0
 
     def span_mm(self, thickness_mm: float) -> tuple[float, float]:
         """Return z of the lowest and highest wood it takes from a piece of a thickness."""
@@ -113,6 +116,8 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _outline(feature)
         elif isinstance(feature, Hole):
             solids[feature.id] = _hole(route, feature)
+        elif isinstance(feature, Bevel):
+            solids[feature.id] = _bevel(route, feature)
         else:
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth)
     has_neck = find_part(route.parts, PartKind.NECK) is not None and any(
@@ -134,6 +139,16 @@ def _outline(feature: Outline) -> Solid:
         raise GeometryError(f"{feature.name} must be drawn; it cannot come from a part.", where=feature.id)
     return Solid(feature.id, feature.name, "outline", region_from(feature.shape, feature.name), None,
                  feature.finish_class)
+
+
+def _bevel(route: Route, feature: Bevel) -> Solid:
+    outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
+    surface = BevelSurface(np.asarray(outline.exterior.coords)[:-1], feature.start, feature.end, tuple(s.at for s in feature.stations), tuple(s.width_mm for s in feature.stations),
+                           tuple(s.drop_mm for s in feature.stations), feature.blend_mm)
+    region = surface.region()
+    if region.area < 1.0:
+        raise GeometryError(f"{feature.name} takes no wood. Make it wider, deeper or longer.", where=feature.id)
+    return Solid(feature.id, feature.name, "bevel", region, _height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
 
 
 def _hole(route: Route, feature: Hole) -> Solid:

@@ -12,10 +12,11 @@ from .facing import face
 from .holes import bore, drill
 from .pocketing import pocket
 from .profiling import profile
+from .surfacing import surface_passes
 
 MAKERS: dict[OperationKind, Callable[[Work], Made]] = {
     OperationKind.FACE: face, OperationKind.DRILL: drill, OperationKind.BORE: bore,
-    OperationKind.POCKET: pocket, OperationKind.PROFILE: profile,
+    OperationKind.POCKET: pocket, OperationKind.PROFILE: profile, OperationKind.SURFACE_ROUGH: surface_passes, OperationKind.SURFACE_FINISH: surface_passes,
 }
 
 

@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry import box
 
 from ..data import figures
-from ..instrument.clearances import beside, opens_into
+from ..instrument.clearances import beside, least_between, opens_into
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import corners_left, opened, polygons
 from ..route import Pocket
@@ -190,7 +190,7 @@ def floors(sim: Simulation) -> Iterator[Finding]:
         if found is not None and found[0] < solid.least_floor_mm - sim.tol.depth_mm:
             left, x, y = found
             shallower = -solid.floor_mm - (solid.least_floor_mm - left)
-            typed = feature.id in drawn and (feature.kind == "hole" or feature.depth_from is None)
+            typed = feature.id in drawn and feature.kind in ("hole", "pocket") and getattr(feature, "depth_from", None) is None
             cures = [Cure(label=f"{solid.name} {solid.least_floor_mm - left:.1f} shallower",
                           edits=[set_edit(f"piece.features.{feature.id}.depth_mm", round(shallower - 0.01, 2))])] if typed and shallower > 0.5 else []
             yield finding("feature.floor_thin", f"{left:.1f} is left under {solid.name}. You asked for {solid.least_floor_mm:.1f}.", feature=feature.id,
@@ -229,9 +229,11 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
     for one in (s for s in solids if s.face is Face.FRONT):
         for other in (s for s in solids if s.face is Face.BACK):
             shared = one.region.intersection(other.region)
-            left = thick - one.deep_mm(thick) - other.deep_mm(thick)
+            if shared.area < 0.5:
+                continue
+            left = least_between(one, other, shared, thick)
             least = max(one.least_floor_mm, other.least_floor_mm)
-            if shared.area < 0.5 or left >= least - sim.tol.depth_mm:
+            if left >= least - sim.tol.depth_mm:
                 continue
             x, y = shared.representative_point().coords[0]
             if left <= 0.01:
@@ -260,7 +262,7 @@ def walls(sim: Simulation) -> Iterator[Finding]:
     if sim.index > 0:
         return
     fig, thick = figures()["walls_mm"], sim.resolved.thickness_mm
-    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline"]
+    solids = [s for s in sim.resolved.solids.values() if s.kind not in ("outline", "bevel")]  # a bevel leaves no wall
     rim = sim.resolved.outline.exterior
     inserts = {f"{p.placement.id}_hole" for p in sim.resolved.placed if p.part.kind is PartKind.INSERT}
     for index, one in enumerate(solids):

@@ -9,6 +9,7 @@ import numba as nb
 import numpy as np
 import shapely
 
+from ..data import figures
 from ..heights.field import Grid
 from ..heights.raster import kept_mask, mask_of
 from ..instrument.clearances import meets
@@ -63,8 +64,10 @@ def compare(sim: Simulation) -> Comparison:
     for index, solid in enumerate(solids):
         part, at = grid.window(*solid.region.bounds)
         floor = solid.floor_mm if solid.floor_mm is not None else sim.route.blank.bottom_mm
+        if solid.surface is not None:
+            floor = -solid.surface.depth(*np.meshgrid(part.x_centres(), part.y_centres())).astype(np.float32)
         deeper = mask_of(solid.region, part) & (target[at] > floor + 1e-4)
-        target[at][deeper], owner[at][deeper] = floor, index
+        target[at][deeper], owner[at][deeper] = floor[deeper] if solid.surface is not None else floor, index
     for solid in solids:  # walls, and what round bits cannot reach
         wall = solid.region.boundary.buffer(skin, quad_segs=4)
         _clear(judged, wall, grid)
@@ -78,6 +81,10 @@ def compare(sim: Simulation) -> Comparison:
     difference = _differ(result, sim.bottom, target, judged)
     if not faced and sim.route.blank.skim_mm > 0:
         difference[judged & (owner < 0) & (difference > 0)] = 0.0  # one finding for the face, below
+    for index, solid in enumerate(solids):  # ridges between passes are asked for, up to what the class allows
+        if solid.surface is not None:
+            ridge = figures()["cusp_mm"][solid.finish_class.value]
+            difference[(owner == index) & (difference > 0) & (difference <= ridge + tol.depth_mm)] = 0.0
     names = [s.id for s in solids]
     left = _by_feature(sim, difference > tol.depth_mm + 0.01, difference, owner, names)
     gouged = _by_feature(sim, difference < -(tol.depth_mm + 0.01), -difference, owner, names)

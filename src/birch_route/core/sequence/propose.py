@@ -11,6 +11,7 @@ from ..plane.regions import buffer_round, opened
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
+from .surfaces import propose_surface
 from .tabs import propose_tabs
 
 MILLS = (BitForm.FLAT, BitForm.BULL)
@@ -50,7 +51,9 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
     for solid in resolved.on(staged.setups[0].face):
         if (solid.floor_mm is None and first) or (solid.floor_mm is not None and setup.face not in done_before):
             operations += propose_for(staged, resolved, solid)
-    operations = _ordered(staged, resolved, operations)
+    sloped = [o for o in operations if o.kind in (OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH)]
+    rough = [o for o in sloped if o.kind is OperationKind.SURFACE_ROUGH]
+    operations = _ordered(staged, resolved, [o for o in operations if o not in sloped]) + rough + [o for o in sloped if o not in rough]  # a drill would wander on a slope
     data = {s.datum for s in route.setups if s.datum}
     index = [o for o in operations if set(o.features) & data]
     operations = index + [o for o in operations if o not in index]
@@ -83,6 +86,8 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
         return _outline(route, solid)
     if solid.kind == "hole":
         return _hole(route, solid)
+    if solid.surface is not None:
+        return propose_surface(route, solid)
     return _pocket(route, resolved, solid)
 
 

@@ -1,0 +1,65 @@
+"""Propose how a sloped surface is cut: roughed by levels, then finished with a ball so that no more ridge stays than its class allows."""
+
+from __future__ import annotations
+
+import math
+
+from ..bits.model import Bit
+from ..cutting.settings import propose_settings
+from ..data import figures
+from ..instrument.resolve import Solid
+from ..materials.layers import wood_met
+from ..route import Operation, Route
+from ..vocabulary import BitForm, Entry, OperationKind
+
+WIDEST_MM = 16.0
+
+
+def stepover_for(ridge_mm: float, radius_mm: float, slope: float) -> float:
+    """Return the stepover in plan that leaves a ridge between passes of a ball across a slope.
+
+    Args:
+        ridge_mm: measured square to the surface. slope: drop over width.
+
+    Source: circle chord, h = R - sqrt(R^2 - (s/2)^2) with s along the surface; in plan s cos(atan(slope)).
+    """
+    along = 2 * math.sqrt(max(0.0, 2 * radius_mm * ridge_mm - ridge_mm**2))
+    return along * math.cos(math.atan(slope))
+
+
+def propose_surface(route: Route, solid: Solid) -> list[Operation]:
+    """Return rough and finish of one bevel in a setup's frame; none where the rack has no ball bit."""
+    assert solid.surface is not None
+    balls = sorted((b for b in route.bits if b.form is BitForm.BALL and b.cut_diameter_mm <= WIDEST_MM), key=lambda b: -b.cut_diameter_mm)
+    if not balls:
+        return []
+    bit, fig = balls[0], figures()["surface"]
+    slope = max(d / w for d, w in zip(solid.surface.drop_mm, solid.surface.width_mm, strict=True))
+    ridge = figures()["cusp_mm"][solid.finish_class.value]
+    fine = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(ridge * 0.8, bit.radius_mm, slope))
+    angle = _across(solid)
+    rough = _operation(route, OperationKind.SURFACE_ROUGH, bit, solid, f"{solid.name}, rough", pass_deg=angle, floor_to_leave_mm=fig["leave_mm"], depth=fig["rough_diameters"] * bit.cut_diameter_mm, stepover=0.4 * bit.cut_diameter_mm,
+                       why=f"{fig['rough_diameters']:g} of the diameter, {fig['leave_mm']:g} left for the finish")
+    finish = _operation(route, OperationKind.SURFACE_FINISH, bit, solid, f"{solid.name}, finish", pass_deg=angle, floor_to_leave_mm=0.0, depth=2 * fig["leave_mm"], stepover=fine,
+                        why=f"leaves {ridge:g} between passes across a slope of {math.degrees(math.atan(slope)):.0f} degrees")
+    return [rough, finish]
+
+
+def _across(solid: Solid) -> float:
+    """Return the direction of passes across the slope, degrees: at right angles to the chord of the rim it lies along."""
+    assert solid.surface is not None
+    ring = solid.surface
+    points, part, _, _ = ring._rim
+    place = ((part - ring.start) % 1.0) / ring.span
+    on = points[place <= 1.0]
+    order = place[place <= 1.0].argsort()
+    chord = on[order[-1]] - on[order[0]]
+    return round((math.degrees(math.atan2(chord[1], chord[0])) + 90.0 + 90.0) % 180.0 - 90.0, 1)
+
+
+def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: str, *, pass_deg: float, floor_to_leave_mm: float, depth: float, stepover: float, why: str) -> Operation:
+    proposal = propose_settings(kind, bit, wood_met(route, solid.floor_mm), route.machine)
+    settings = proposal.settings.model_copy(update={"depth_of_cut_mm": round(max(depth, 0.1), 2), "stepover_mm": round(max(stepover, 0.05), 3)})
+    reasons = {**proposal.reasons, "bit": "the widest ball of the rack", "stepover_mm": why, "depth_of_cut_mm": why}
+    return Operation(id=f"{kind.value}_{solid.id}"[:38], name=name[:80], kind=kind, setup=route.setups[0].id, features=[solid.id], bit=bit.id, settings=settings, reasons=reasons, entry=Entry.PLUNGE,
+                     finish_pass=False, floor_to_leave_mm=floor_to_leave_mm, pass_deg=pass_deg)
