@@ -313,7 +313,8 @@ def compare_wood(folder: Path, setup: str, wood: Field) -> float:
     holes = np.asarray(Image.open(folder / "wood" / f"{setup}_through.png"))[np.ix_(rows, columns)] > 0
     for face, ours in (("top", wood.top), ("bottom", wood.bottom)):
         picture = np.asarray(Image.open(folder / "wood" / f"{setup}_{face}.png")).astype(float) * about["z_scale_mm"] + about["z_offset_mm"]
-        theirs = picture[np.ix_(rows, columns)]
+        at = np.meshgrid((wood.y - about["y0_mm"]) / about["cell_mm"], (wood.x - about["x0_mm"]) / about["cell_mm"], indexing="ij")
+        theirs = ndimage.map_coordinates(picture, at, order=1, mode="nearest")  # between their cells, so that a slope is no difference
         ours, theirs = np.where(gone, about["z_offset_mm"], ours), np.where(holes, about["z_offset_mm"], theirs)
         rough = np.zeros(ours.shape, bool)
         for surface in (ours, theirs):
