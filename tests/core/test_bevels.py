@@ -15,6 +15,7 @@ from birch_route.core.heights import kernels
 from birch_route.core.heights.drop import drop
 from birch_route.core.instrument.balance import balance, layers_of
 from birch_route.core.instrument.bevels import BevelSurface
+from birch_route.core.instrument.edges import edge_plan
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.sequence.surfaces import stepover_for
 from birch_route.core.vocabulary import BitForm
@@ -172,3 +173,17 @@ class Cut(unittest.TestCase):
         self.assertEqual(codes(proof_of(left)), set())
         region, flipped = resolve(bevelled()).solid("arm").region, resolve(left).solid("arm").region
         self.assertLess(shapely.affinity.scale(region, 1, -1, origin=(0, 0)).symmetric_difference(flipped).area, 0.01 * region.area)
+
+
+class WithEdges(unittest.TestCase):
+    def test_a_rounded_edge_stops_at_a_bevel_and_its_bearing_needs_what_the_bevel_leaves(self):
+        """45 thick; radius 6 on the back, a bevel 10 deep on the front: 29 of the side stay flat."""
+        edge = {"do": "put_item", "list": "edges", "item": {"id": "e", "feature": "outline", "kind": "round", "size_mm": 6}}
+        front, back = (changed(bevelled(), edge, put("piece.edges.e.face", face)) for face in ("front", "back"))
+        plan = edge_plan(front, resolve(front))[0]
+        self.assertEqual({s.why for s in plan.stretches}, {"joint: Neck pocket", "taken by Arm bevel"})
+        rim = resolve(front).outline.exterior.length
+        taken = max(abs(s.to_mm - s.from_mm) for s in plan.stretches if "Arm" in s.why)
+        self.assertAlmostEqual(taken / rim, 0.10, delta=0.02)
+        self.assertEqual(codes(proof_of(front)), set())
+        self.assertAlmostEqual(edge_plan(back, resolve(back))[0].land_mm, 45 - 6 - 10, places=6)

@@ -13,7 +13,7 @@ export interface Finding {
 export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
 export interface Operation {
   id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string
-  stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; finish_depth_mm: number | null; ramp_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
+  stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; finish_depth_mm: number | null; ramp_deg: number; floor_to_leave_mm: number; pass_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
   tabs: { at: number; width_mm: number; height_mm: number }[]
 }
 export interface Bit {
@@ -48,6 +48,10 @@ export interface Placement {
   id: string; part: string; mount: 'face' | 'side' | 'saddle' | 'heel'; face: 'front' | 'back'; x_mm: number; y_mm: number; angle_deg: number; deep_mm: number | null; cavity: string | null; reserve_mm: number
 }
 export interface Edge { id: string; feature: string; face: 'front' | 'back'; kind: 'sharp' | 'broken' | 'round' | 'bevel'; size_mm: number; angle_deg: number }
+export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown }
+export interface Bevel extends DocFeature {
+  kind: 'bevel'; face: 'front' | 'back'; start: number; end: number; stations: { at: number; width_mm: number; drop_mm: number }[]; blend_mm: number
+}
 export interface Variant { id: string; name: string; parts: Record<string, string>; choices: Record<string, number> }
 export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
@@ -55,7 +59,7 @@ export interface Choices {
   string_extra_mm: number[]; bass_scale_mm: number | null; straight_fret: number; film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
 }
 export interface RouteDocument {
-  job: string; note: string; piece: { kind: string; name: string; features: { id: string; name: string; kind: string; depth_mm?: number; depth_from?: unknown }[]; placements: Placement[]; edges: Edge[] }
+  job: string; note: string; piece: { kind: string; name: string; features: DocFeature[]; placements: Placement[]; edges: Edge[] }
   variants: Variant[]; parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
 }
 export interface Solid {

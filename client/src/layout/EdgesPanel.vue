@@ -40,7 +40,7 @@ const runs = (e: Edge) => plan(e)?.stretches.filter((s) => s.why) ?? []
       </div>
       <template v-if="plan(e) && e.kind !== 'sharp'">
         <p>{{ length(plan(e)!.inward_mm, 1) }} in and {{ length(plan(e)!.down_mm, 1) }} down, over {{ length(plan(e)!.length_mm - plan(e)!.sharp_mm, 0) }} of {{ length(plan(e)!.length_mm, 0) }}.</p>
-        <p v-for="(s, k) in runs(e).slice(0, 6)" :key="k" class="sharp">stays sharp for <b>{{ length(Math.abs(s.to_mm - s.from_mm) > plan(e)!.length_mm / 2 ? plan(e)!.length_mm - Math.abs(s.to_mm - s.from_mm) : Math.abs(s.to_mm - s.from_mm), 0) }}</b>, {{ s.why }}</p>
+        <p v-for="(s, k) in runs(e).slice(0, 6)" :key="k" class="sharp">{{ s.why.startsWith('taken') ? 'not made for' : 'stays sharp for' }} <b>{{ length(Math.abs(s.to_mm - s.from_mm) > plan(e)!.length_mm / 2 ? plan(e)!.length_mm - Math.abs(s.to_mm - s.from_mm) : Math.abs(s.to_mm - s.from_mm), 0) }}</b>, {{ s.why }}</p>
         <p v-if="plan(e)!.land_mm !== null" :class="{ care: plan(e)!.land_mm! < plan(e)!.bearing_mm }">{{ length(plan(e)!.land_mm, 1) }} of the side stays flat for a bearing; {{ length(plan(e)!.bearing_mm, 1) }} is wanted.</p>
       </template>
       <button class="plain" :aria-label="`Remove the edge of ${name(e.feature)}, ${e.face}`" @click="drop(e)">Remove</button>

@@ -7,6 +7,7 @@ import TrustMark from '../marks/TrustMark.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route } from '../route/store'
 import { length } from '../units/format'
+import ContoursPanel from './ContoursPanel.vue'
 import EdgesPanel from './EdgesPanel.vue'
 import FitsPanel from './FitsPanel.vue'
 import HeightSolver from './HeightSolver.vue'
@@ -74,7 +75,7 @@ const left_handed = () => edit([{ do: 'mirror' }], 'Mirror for the other hand')
           <p v-if="layout.missing.length" class="second">Still to measure: {{ [...new Set(layout.missing)].slice(0, 8).join('; ') }}.</p>
         </template>
         <PartsPanel v-else-if="topic === 'parts'" :layout="layout" :chosen="chosen" @choose="chosen = $event" />
-        <EdgesPanel v-else-if="topic === 'edges'" :layout="layout" />
+        <template v-else-if="topic === 'edges'"><EdgesPanel :layout="layout" /><ContoursPanel /></template>
         <FitsPanel v-else-if="topic === 'fits'" :layout="layout" />
         <WeightPanel v-else-if="topic === 'weight'" :layout="layout" @over="chamber = $event" />
         <WireHole v-else :thickness="thick" :solids="solids" />

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Layout, Placement, Point, Solid } from '../api/types'
+import type { Bevel, Layout, Placement, Point, Solid } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
 import { edit, findings, open } from '../route/store'
 import { length } from '../units/format'
+import { part_near, point_at } from './rim'
 
 /** The piece from the front with everything on it. Parts are dragged, or moved with the arrows: 1 mm, Shift 10, Alt 0.1. */
 const props = defineProps<{ layout: Layout; solids: Solid[]; placements: Placement[]; over: string; show: string; chosen: string; chamber: string }>()
@@ -31,6 +32,24 @@ const fret_lines = computed(() => (props.layout.strings?.frets ?? props.layout.f
   const slope = (tx - bx) / (ty - by || 1)
   return `M${(bx + (-h0 - by) * slope).toFixed(2)} ${h0.toFixed(2)}L${(tx + (h1 - ty) * slope).toFixed(2)} ${(-h1).toFixed(2)}`
 }))
+/** The ends of bevels on the rim, dragged along it. */
+interface End { id: string; name: string; which: 'start' | 'end'; part: number; at: Point }
+const rim = computed<Point[]>(() => outline.value?.rings[0] ?? [])
+const slid = ref<{ id: string; which: string; part: number } | null>(null)
+const ends = computed<End[]>(() => (open.state?.document.piece.features ?? []).filter((f): f is Bevel => f.kind === 'bevel').flatMap((f) => (['start', 'end'] as const).map((which) => {
+  const part = slid.value?.id === f.id && slid.value.which === which ? slid.value.part : f[which]
+  return { id: f.id, name: f.name, which, part, at: point_at(rim.value, part) }
+})))
+function grab_end(event: PointerEvent, h: End) { (event.currentTarget as Element).setPointerCapture(event.pointerId); slid.value = { id: h.id, which: h.which, part: h.part } }
+function pull_end(event: PointerEvent) { if (slid.value) slid.value.part = part_near(rim.value, at(event)) }
+function drop_end() { const s = slid.value; slid.value = null; if (s) slide(s.id, s.which, s.part) }
+function slide(id: string, which: string, part: number) { void edit([{ do: 'put_item', list: 'features', item: { id, [which]: ((part % 1) + 1) % 1 } }], 'Move the end of a bevel') }
+function key_end(event: KeyboardEvent, h: End) {
+  const way = event.key === 'ArrowRight' || event.key === 'ArrowUp' ? 1 : event.key === 'ArrowLeft' || event.key === 'ArrowDown' ? -1 : 0
+  if (!way) return
+  event.preventDefault()
+  slide(h.id, h.which, Math.round((h.part + way * (event.shiftKey ? 0.02 : 0.002)) * 10000) / 10000)
+}
 const loose = computed(() => props.layout.ghosts.filter((g) => !g.placement))
 const name_of = (p: Placement) => open.state?.document.parts.find((x) => x.id === p.part)?.name ?? p.part
 /** Where a placed part is drawn: the middle of its ghost, which for a part on the side, the saddle line or the heel is not what was typed. */
@@ -96,6 +115,8 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
       <circle :cx="middle(p)[0]" :cy="-middle(p)[1]" r="2.6" :fill="chosen === p.id ? '#3c5a29' : '#1d1a17'" />
       <g v-if="flag(p)" :transform="`translate(${middle(p)[0] + 6} ${-middle(p)[1] - 22}) scale(.8)`"><FlagMark :severity="flag(p)!.severity" :letter="flag(p)!.letter" /></g>
     </g>
+    <template v-if="show === 'edges'"><g v-for="h in ends" :key="h.id + h.which" class="part" tabindex="0" role="button" :aria-label="`${h.which === 'start' ? 'Beginning' : 'End'} of ${h.name}. Arrows move it along the rim.`" @pointerdown="grab_end($event, h)" @pointermove="pull_end" @pointerup="drop_end" @keydown="key_end($event, h)">
+      <circle :cx="h.at[0]" :cy="-h.at[1]" r="11" fill="transparent" /><path :d="`M${h.at[0]} ${-h.at[1] - 6}l6 6l-6 6l-6 -6z`" :fill="h.which === 'start' ? '#fbf9f5' : '#1d1a17'" stroke="#1d1a17" stroke-width="1.2" /></g></template>
     <g v-if="show === 'weight'"><circle :cx="layout.weight.x_mm" :cy="-layout.weight.y_mm" r="5" fill="#fbf9f5" stroke="#1d1a17" /><path :d="`M${layout.weight.x_mm} ${-layout.weight.y_mm}v-5a5 5 0 0 1 5 5zM${layout.weight.x_mm} ${-layout.weight.y_mm}v5a5 5 0 0 1 -5 -5z`" fill="#1d1a17" />
       <g v-if="layout.hang"><path :d="`M${layout.hang.pins[0][0]} ${-layout.hang.pins[0][1]}L${layout.hang.pins[1][0]} ${-layout.hang.pins[1][1]}`" stroke="#4f4840" stroke-width=".8" stroke-dasharray="6 4" /><circle :cx="layout.hang.x_mm" :cy="-layout.hang.y_mm" r="4" fill="#3c5a29" /></g></g>
   </svg>

@@ -25,6 +25,7 @@ const windowed = computed(() => {
   const text = operation.value.reasons.feed_mm_min?.match(/of ([\d.]+) to ([\d.]+)/)
   return text ? [Number(text[1]), Number(text[2])] : null
 })
+const is_surface = computed(() => operation.value.kind.startsWith('surface'))
 const is_drill = computed(() => operation.value.kind === 'drill')
 const depth_path = computed(() => {
   const f = doc.value.piece.features.find((x) => x.id === operation.value.features[0])
@@ -75,7 +76,11 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <NumberLine v-if="operation.kind !== 'profile'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
     </div>
 
-    <div v-if="!is_drill && operation.kind !== 'face'" class="figure">
+    <div v-if="is_surface" class="figure">
+      <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
+      <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />
+    </div>
+    <div v-if="!is_drill && !is_surface && operation.kind !== 'face'" class="figure">
       <v-checkbox :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
       <template v-if="operation.finish_pass">
         <p v-if="report?.finish" class="second">There the bit bends <b>{{ report.finish.bend_mm.toFixed(3) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>

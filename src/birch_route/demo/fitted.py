@@ -7,6 +7,7 @@ from typing import Any
 from ..core.edits import apply_edits, read_edit
 from ..core.route import Route
 from .jobs import body_route
+from .shop import MORE_BITS
 
 READINGS: dict[str, tuple[str, str, dict[str, str]]] = {  # id as it is given: kind, name, readings taken twice
     "pot": ("pot", "Volume pot", {"bush_diameter": "7.0", "bush_length": "8.2", "body_diameter": "16.6", "body_height": "18.4", "knob_diameter": "18"}),
@@ -22,6 +23,13 @@ PLACEMENTS: list[dict[str, Any]] = [
     {"id": "switch_1", "part": "switch", "x_mm": 168, "y_mm": 82, "angle_deg": 90, "cavity": "switch_cavity"},
     {"id": "pin_tail", "part": "strap_pin", "mount": "side", "x_mm": 409, "y_mm": 0},
     {"id": "pin_neck", "part": "strap_pin", "mount": "side", "x_mm": 30, "y_mm": -118},
+]
+
+BEVELS: list[dict[str, Any]] = [
+    {"kind": "bevel", "id": "arm", "name": "Arm bevel", "face": "front", "start": 0.352, "end": 0.486, "blend_mm": 5,
+     "stations": [{"at": 0, "width_mm": 5, "drop_mm": 0}, {"at": 0.5, "width_mm": 26, "drop_mm": 9}, {"at": 1, "width_mm": 5, "drop_mm": 0}]},
+    {"kind": "bevel", "id": "belly", "name": "Belly bevel", "face": "back", "start": 0.18, "end": 0.335, "blend_mm": 8,
+     "stations": [{"at": 0, "width_mm": 6, "drop_mm": 0}, {"at": 0.45, "width_mm": 46, "drop_mm": 12}, {"at": 1, "width_mm": 6, "drop_mm": 0}]},
 ]
 
 
@@ -40,9 +48,10 @@ def fitted_route(turned: bool = False) -> Route:
         "kind": "pocket", "id": "switch_cavity", "name": "Switch cavity", "shape": {"kind": "rectangle", "x_mm": 168, "y_mm": 82, "length_mm": 38, "width_mm": 46, "corner_radius_mm": 12}, "depth_mm": 38,
         "face": "back", "least_floor_mm": 5}})
     edits += [{"do": "put_item", "list": "placements", "item": p} for p in PLACEMENTS]
-    edits += [{"do": "put_item", "list": "bits", "item": {"id": "drill4_8", "name": "4.8 mm drill", "form": "drill", "diameter_mm": 4.8, "flutes": 2, "flute": "up_cut", "included_angle_deg": 118, "cutting_length_mm": 52,
-               "shank_diameter_mm": 4.8, "stickout_mm": 62, "material": "hss"}},
+    edits += [*({"do": "put_item", "list": "bits", "item": b} for b in MORE_BITS if b["id"] != "ball12"),
               {"do": "set", "path": "piece.features.neck_screws.diameter_mm", "value": 4.8}, {"do": "set", "path": "piece.features.neck_screws.measured_from", "value": "screw"}]
+    if turned:
+        edits += [{"do": "put_item", "list": "features", "item": b} for b in BEVELS]
     edits += [{"do": "put_item", "list": "edges", "item": e} for e in (
         {"id": "edge_1", "feature": "outline", "face": "front", "kind": "round", "size_mm": 5}, {"id": "edge_2", "feature": "outline", "face": "back", "kind": "round", "size_mm": 8})]
     edits.append({"do": "put_item", "list": "variants", "item": {"id": "low", "name": "With the low bridge", "parts": {"bridge": "bridge1"}}})

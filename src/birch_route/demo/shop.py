@@ -36,6 +36,11 @@ BITS: list[dict[str, Any]] = [
     {"id": "drill3", "name": "3 mm drill", "form": "drill", "diameter_mm": 3, "flutes": 2, "flute": "up_cut", "included_angle_deg": 118,
      "cutting_length_mm": 50, "shank_diameter_mm": 3, "stickout_mm": 56, "material": "hss"},
 ]
+MORE_BITS: list[dict[str, Any]] = [  # in the drawer: added to a route when it needs them
+    {"id": "ball8", "name": "8 mm ball", "form": "ball", "diameter_mm": 8, "flutes": 2, "flute": "up_cut", "cutting_length_mm": 30, "shank_diameter_mm": 8, "stickout_mm": 44},
+    {"id": "ball12", "name": "12 mm ball", "form": "ball", "diameter_mm": 12, "flutes": 2, "flute": "up_cut", "cutting_length_mm": 30, "shank_diameter_mm": 12, "stickout_mm": 46},
+    {"id": "drill4_8", "name": "4.8 mm drill", "form": "drill", "diameter_mm": 4.8, "flutes": 2, "flute": "up_cut", "included_angle_deg": 118, "cutting_length_mm": 52, "shank_diameter_mm": 4.8, "stickout_mm": 62, "material": "hss"},
+]
 BITS_BY_ID = {b["id"]: b for b in BITS}
 
 BOARDS: list[dict[str, Any]] = [

@@ -18,7 +18,7 @@ from ..core.materials.boards import plank_yield
 from ..core.proving.findings import CODES
 from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
-from ..demo.shop import BITS, MACHINES
+from ..demo.shop import BITS, MACHINES, MORE_BITS
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from .bodies import json_text, read_body, revision_out
 from .services import S, Who, need
@@ -104,7 +104,7 @@ def me(person: Who) -> dict[str, Any]:
 @api.get("/shop")
 def shop(_person: Who) -> dict[str, Any]:
     """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
-    return {"woods": [w.model_dump() for w in woods().values()], "machines": MACHINES, "bits": BITS, "part_places": part_places(),
+    return {"woods": [w.model_dump() for w in woods().values()], "machines": MACHINES, "bits": [*BITS, *MORE_BITS], "part_places": part_places(),
             "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()}}
 
 

@@ -85,6 +85,7 @@ def _plan(route: Route, resolved: Resolved, edge: Edge) -> EdgePlan:
     land, bearing = None, fig["bearing_mm"]
     if solid.kind == "outline" and inward > 0:
         other = sum(reach(e)[1] for e in route.piece.edges if e.feature == edge.feature and e.face is not edge.face)
+        other = max([other, *(max(s.surface.drop_mm) for s in resolved.solids.values() if s.surface is not None and s.face is not edge.face)])  # what contours leave
         land = resolved.thickness_mm - down - other
     met = _met(resolved, solid, edge, inward, shapely.union_all([z for z, _ in keep]) if keep else None) if inward > 0 else []
     spot = ring.interpolate(0.25, normalized=True)
@@ -94,11 +95,13 @@ def _plan(route: Route, resolved: Resolved, edge: Edge) -> EdgePlan:
 
 
 def _sharp_zones(route: Route, resolved: Resolved, edge: Edge, grow_mm: float) -> list[tuple[shapely.Geometry, str]]:
-    """Return what must keep a sharp edge: the mouth of a joint, what a plate covers, where a plate or pin sits on the side."""
+    """Return where the edge is not made: the mouth of a joint, what a plate covers, where a plate or pin sits on the side, where a bevel runs."""
     out: list[tuple[shapely.Geometry, str]] = []
     for solid in resolved.solids.values():
         if solid.id != edge.feature and solid.is_open and solid.face is edge.face:
             out.append((solid.region.buffer(grow_mm), f"joint: {solid.name}"))
+        if solid.surface is not None and solid.face is edge.face:
+            out.append((solid.region.buffer(1.0), f"taken by {solid.name}"))
         if solid.id != edge.feature and _carries_plate(route, solid) and solid.face is edge.face:
             out.append((solid.region.buffer(grow_mm), f"under a plate: {solid.name}"))
     for placed in resolved.placed:
@@ -142,7 +145,7 @@ def _met(resolved: Resolved, solid: Solid, edge: Edge, inward: float, sharp: sha
         ring = ring.difference(sharp)
     out = []
     for other in resolved.solids.values():
-        if other.id == solid.id or other.kind == "outline" or (other.face is not edge.face and other.floor_mm is not None) or other.region.intersects(ring):
+        if other.id == solid.id or other.kind in ("outline", "bevel") or (other.face is not edge.face and other.floor_mm is not None) or other.region.intersects(ring):
             continue
         if solid.kind != "outline" and (solid.region.covers(other.region) or other.region.covers(solid.region)):
             continue
