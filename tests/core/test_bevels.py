@@ -22,6 +22,7 @@ from birch_route.core.vocabulary import BitForm
 from tests.core.bodies import CAVITY
 from tests.support import changed, codes, proof_of, put, route_named
 
+PLANTED = {"feature.contour_clash"}
 BALL = {"id": "ball8", "name": "8 mm ball", "form": "ball", "diameter_mm": 8, "flutes": 2, "cutting_length_mm": 30, "shank_diameter_mm": 8, "stickout_mm": 44}
 ARM = {"kind": "bevel", "id": "arm", "name": "Arm bevel", "start": 0.30, "end": 0.40, "stations": [{"at": 0, "width_mm": 4, "drop_mm": 0}, {"at": 0.5, "width_mm": 30, "drop_mm": 10}, {"at": 1, "width_mm": 4, "drop_mm": 0}], "blend_mm": 4}
 
@@ -175,11 +176,27 @@ class Cut(unittest.TestCase):
         self.assertLess(shapely.affinity.scale(region, 1, -1, origin=(0, 0)).symmetric_difference(flipped).area, 0.01 * region.area)
 
 
+class Clash(unittest.TestCase):
+    def test_a_pocket_under_the_slope_is_told_where_the_slope_reaches_it_and_not_beside(self):
+        """A tray moved square to the rim by hand: its nearest corner lies inside or outside the slope's inner line."""
+        surface = resolve(bevelled()).solid("arm").surface
+        region = surface.region()
+        rim, _, inward, _ = surface._rim
+        middle = int(np.argmin(np.hypot(*(rim - np.asarray(shapely.LinearRing(surface.ring).interpolate(0.35, normalized=True).coords[0])).T)))
+        for away, told in ((30 + 2.0 + 6.0 - 3.0, True), (30 + 4.0 + 6.0 + 3.0, False)):  # width, blend, half the tray
+            x, y = rim[middle] + away * inward[middle]
+            tray = {"kind": "hole", "id": "tray", "name": "Tray", "points": [[float(x), float(y)]], "diameter_mm": 12, "depth_mm": 8}
+            found = [f for f in proof_of(bevelled({"do": "put_item", "list": "features", "item": tray})).findings if f.code == "feature.contour_clash"]
+            with self.subTest(away=away):
+                self.assertEqual(bool(found), told)
+                if told:
+                    self.assertLess(Point(found[0].place[:2]).distance(region), 0.5)
+
+
 class WithEdges(unittest.TestCase):
     def test_a_rounded_edge_stops_at_a_bevel_and_its_bearing_needs_what_the_bevel_leaves(self):
         """45 thick; radius 6 on the back, a bevel 10 deep on the front: 29 of the side stay flat."""
-        edge = {"do": "put_item", "list": "edges", "item": {"id": "e", "feature": "outline", "kind": "round", "size_mm": 6}}
-        front, back = (changed(bevelled(), edge, put("piece.edges.e.face", face)) for face in ("front", "back"))
+        front, back = (changed(bevelled(), {"do": "put_item", "list": "edges", "item": {"id": "e", "feature": "outline", "kind": "round", "size_mm": 6, "face": face}}) for face in ("front", "back"))
         plan = edge_plan(front, resolve(front))[0]
         self.assertEqual({s.why for s in plan.stretches}, {"joint: Neck pocket", "taken by Arm bevel"})
         rim = resolve(front).outline.exterior.length

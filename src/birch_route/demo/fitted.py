@@ -26,8 +26,8 @@ PLACEMENTS: list[dict[str, Any]] = [
 ]
 
 BEVELS: list[dict[str, Any]] = [
-    {"kind": "bevel", "id": "arm", "name": "Arm bevel", "face": "front", "start": 0.352, "end": 0.486, "blend_mm": 5,
-     "stations": [{"at": 0, "width_mm": 5, "drop_mm": 0}, {"at": 0.5, "width_mm": 26, "drop_mm": 9}, {"at": 1, "width_mm": 5, "drop_mm": 0}]},
+    {"kind": "bevel", "id": "arm", "name": "Arm bevel", "face": "front", "start": 0.352, "end": 0.486, "blend_mm": 4,
+     "stations": [{"at": 0, "width_mm": 5, "drop_mm": 0}, {"at": 0.55, "width_mm": 18, "drop_mm": 7}, {"at": 1, "width_mm": 5, "drop_mm": 0}]},
     {"kind": "bevel", "id": "belly", "name": "Belly bevel", "face": "back", "start": 0.18, "end": 0.335, "blend_mm": 8,
      "stations": [{"at": 0, "width_mm": 6, "drop_mm": 0}, {"at": 0.45, "width_mm": 46, "drop_mm": 12}, {"at": 1, "width_mm": 6, "drop_mm": 0}]},
 ]

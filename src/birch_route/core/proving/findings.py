@@ -64,6 +64,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "entry.straight_down": (Severity.CARE, "A bit that does not cut at its centre goes straight down into wood."),
     "feature.bit_too_wide": (Severity.STOP, "A region the bit cannot enter."),
     "feature.break_through": (Severity.STOP, "Pockets from opposite faces meet and are not meant to."),
+    "feature.contour_clash": (Severity.CARE, "A contour runs into a feature of its face."),
     "feature.corner_left": (Severity.NOTE, "Inside corners left round by the bit, for the chisel list."),
     "feature.corner_too_round": (Severity.CARE, "A corner is left rounder than the part allows."),
     "feature.floor_thin": (Severity.CARE, "The floor left is thinner than asked."),

@@ -245,6 +245,23 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
 
 
 @rule_once
+def contour_clash(sim: Simulation) -> Iterator[Finding]:
+    """A bevel runs into a pocket, a hole or a joint of its face: a plate, ring or heel would sit on the slope there."""
+    solids = [s for s in sim.whole_resolved.solids.values() if s.kind != "outline"]
+    for one in (s for s in solids if s.surface is not None):
+        for other in (s for s in solids if s.surface is None and (s.face is one.face or s.floor_mm is None)):
+            shared = one.region.intersection(other.region)
+            if shared.area < 0.5:
+                continue
+            x, y, deep = one.surface.samples(shared, 0.25)
+            if not len(x) or deep.max() <= 0.1:
+                continue
+            k = int(deep.argmax())
+            yield finding("feature.contour_clash", f"{one.name} drops {deep[k]:.1f} within {other.name}. What sits there would stand on the slope. Make it narrower there, or move one of them.", feature=one.id,
+                          place=(float(x[k]), float(y[k]), 0.0), facts=[Fact(name="drop there", value=round(float(deep[k]), 2)), Fact(name="shared", value=round(float(shared.area), 1), unit="mm2")])
+
+
+@rule_once
 def on_the_other_face(sim: Simulation) -> Iterator[Finding]:
     """Features of the face that this route does not turn up."""
     turned = {s.face for s in sim.whole.setups}
