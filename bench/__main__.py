@@ -10,10 +10,14 @@ import numpy as np
 
 from birch_route.core.bits.model import Bit
 from birch_route.core.heights.field import Grid, Wood, cut_path
+from birch_route.core.instrument import resolve as resolve_module
 from birch_route.core.motion.toolpath import Toolpath, join
+from birch_route.core.operations import surfacing
 from birch_route.core.programs.writer import write_programs
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
+from birch_route.core.route import Route
+from birch_route.demo.fitted import fitted_route
 from birch_route.demo.jobs import EXAMPLES, body_route
 from tests.support import changed, put
 
@@ -112,7 +116,21 @@ def proofs() -> dict[str, float]:
     depths = iter([changed(route, put(path + "depth_of_cut_mm", 4.0 + k / 10)) for k in range(3)])
     out["edit_feed_s"] = best(lambda: prove(next(feeds), cache), 3)
     out["edit_depth_s"] = best(lambda: prove(next(depths), cache), 3)
+    both = fitted_route(True)
+    out["two_faces_proof_s"] = best(lambda: _from_nothing(both), 3)
+    out["two_faces_operations"] = float(len(both.operations))
+    prove(both, cache)
+    finish = "operations.surface_finish_belly.settings.stepover_mm"
+    slopes = iter([changed(both, put(finish, 0.8 + k / 20)) for k in range(3)])
+    out["edit_surface_finish_s"] = best(lambda: prove(next(slopes), cache), 3)
     return out
+
+
+def _from_nothing(route: Route) -> None:
+    """Prove a route with nothing kept but compiled kernels."""
+    resolve_module._kept.clear()
+    surfacing._heights.clear()
+    prove(route)
 
 
 def times() -> dict[str, float]:
