@@ -10,9 +10,9 @@ import numpy as np
 
 from birch_route.core.bits.model import Bit
 from birch_route.core.heights.field import Grid, Wood, cut_path
+from birch_route.core.instrument import bevels
 from birch_route.core.instrument import resolve as resolve_module
 from birch_route.core.motion.toolpath import Toolpath, join
-from birch_route.core.operations import surfacing
 from birch_route.core.programs.writer import write_programs
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
@@ -129,7 +129,7 @@ def proofs() -> dict[str, float]:
 def _from_nothing(route: Route) -> None:
     """Prove a route with nothing kept but compiled kernels."""
     resolve_module._kept.clear()
-    surfacing._heights.clear()
+    bevels._kept.clear()
     prove(route)
 
 

@@ -14,6 +14,8 @@ from shapely.geometry import Polygon
 
 STEP_MM = 0.5  # of the rim, for the region and the nearest place
 BEYOND_MM = 4.0  # outside the rim the slope goes on by this much at most
+KEEP = 16
+_kept: dict[tuple, np.ndarray] = {}  # the newest surfaces as heights: rough, finish and judging look at the same
 
 
 @dataclass(frozen=True)
@@ -48,7 +50,7 @@ class BevelSurface:
         line = shapely.LinearRing(self.ring)
         count = max(32, math.ceil(line.length / STEP_MM))
         part = np.arange(count) / count
-        points = np.array([line.interpolate(p * line.length).coords[0] for p in part])
+        points = shapely.get_coordinates(shapely.line_interpolate_point(line, part, normalized=True))
         along = np.roll(points, -1, 0) - np.roll(points, 1, 0)
         along /= np.maximum(np.hypot(*along.T), 1e-12)[:, None]
         return points, part, np.column_stack([-along[:, 1], along[:, 0]]), float(line.length)
@@ -68,9 +70,11 @@ class BevelSurface:
         flat = np.column_stack([np.ravel(x), np.ravel(y)])
         out = np.zeros(len(flat))
         reach = max(self.width_mm) + self.blend_mm + STEP_MM + BEYOND_MM
-        gap, nearest = self._tree.query(flat, distance_upper_bound=reach, workers=-1)
-        near = np.flatnonzero(np.isfinite(gap))
-        distance, place = self._nearest(flat[near], nearest[near])
+        close = np.flatnonzero(self._within(flat, reach))
+        gap, nearest = self._tree.query(flat[close], distance_upper_bound=reach, workers=-1)
+        found = np.isfinite(gap)
+        near = close[found]
+        distance, place = self._nearest(flat[near], nearest[found])
         inside = (place >= 0.0) & (place <= 1.0)
         here = near[inside]
         if len(here):
@@ -99,6 +103,12 @@ class BevelSurface:
             place = np.where(nearer, (part[(k + shift) % count] + t / count) % 1.0, place)
         away = (place - self.start) % 1.0
         return np.where(left, best, -best), away / self.span
+
+    def _within(self, points: np.ndarray, reach: float) -> np.ndarray:
+        """Return which points lie in the box of the bevel's stretch of the rim, reach wider."""
+        rim, part, _, _ = self._rim
+        stretch = rim[(part - self.start) % 1.0 <= self.span + 2.0 / len(rim)]
+        return np.all((points >= stretch.min(0) - reach) & (points <= stretch.max(0) + reach), axis=1)
 
     @cached_property
     def _tree(self) -> cKDTree:
@@ -140,3 +150,17 @@ class BevelSurface:
         inside = shapely.contains_xy(region, x, y)
         x, y = x[inside], y[inside]
         return x, y, self.depth(x, y) if len(x) else np.zeros(0)
+
+
+def surface_heights(surface: BevelSurface, x0_mm: float, y0_mm: float, cell_mm: float, nx: int, ny: int) -> np.ndarray:
+    """Return a surface as heights at cell centres, mm, float32 [ny, nx], not to be written to; the newest are kept."""
+    key = surface.key, x0_mm, y0_mm, cell_mm, nx, ny
+    heights = _kept.get(key)
+    if heights is None:
+        while len(_kept) >= KEEP:
+            _kept.pop(next(iter(_kept)), None)
+        x, y = np.meshgrid(x0_mm + (np.arange(nx) + 0.5) * cell_mm, y0_mm + (np.arange(ny) + 0.5) * cell_mm)
+        heights = -surface.depth(x, y).astype(np.float32)
+        heights.setflags(write=False)
+        _kept[key] = heights
+    return heights

@@ -9,6 +9,7 @@ from shapely.geometry import LineString
 
 from ..heights import kernels
 from ..heights.drop import drop
+from ..instrument.bevels import surface_heights
 from ..instrument.resolve import Solid
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round
@@ -20,8 +21,6 @@ ALONG_MM = 0.5  # between points of a pass
 STRAIGHT_MM = 0.002  # points nearer to the line between their neighbours are left out
 FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL, BitForm.V: kernels.CONE}
 
-KEEP = 8
-_heights: dict[str, np.ndarray] = {}  # the newest surfaces as heights: rough and finish look at the same
 
 
 def surface_passes(work: Work) -> Made:
@@ -46,14 +45,8 @@ class _Tips:
         xmin, ymin, xmax, ymax = buffer_round(solid.region, 2 * reach).bounds
         nx, ny = math.ceil((xmax - xmin) / CELL_MM), math.ceil((ymax - ymin) / CELL_MM)
         self.origin = xmin, ymin
-        x, y = np.meshgrid(xmin + (np.arange(nx) + 0.5) * CELL_MM, ymin + (np.arange(ny) + 0.5) * CELL_MM)
         assert solid.surface is not None
-        key = f"{solid.surface.key} {self.origin} {nx} {ny}"
-        if key not in _heights:
-            while len(_heights) >= KEEP:
-                _heights.pop(next(iter(_heights)))
-            _heights[key] = -solid.surface.depth(x, y).astype(np.float32)
-        self.heights = _heights[key]
+        self.heights = surface_heights(solid.surface, xmin, ymin, CELL_MM, nx, ny)
         self.form = FORMS[bit.form]
         self.bit, self.slope = bit, math.tan(math.radians(bit.included_angle_deg) / 2)
 

@@ -12,6 +12,7 @@ import shapely
 from ..data import figures
 from ..heights.field import Grid
 from ..heights.raster import kept_mask, mask_of
+from ..instrument.bevels import surface_heights
 from ..instrument.clearances import meets
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import buffer_round, opened
@@ -65,7 +66,7 @@ def compare(sim: Simulation) -> Comparison:
         part, at = grid.window(*solid.region.bounds)
         floor = solid.floor_mm if solid.floor_mm is not None else sim.route.blank.bottom_mm
         if solid.surface is not None:
-            floor = -solid.surface.depth(*np.meshgrid(part.x_centres(), part.y_centres())).astype(np.float32)
+            floor = surface_heights(solid.surface, part.x0_mm, part.y0_mm, part.cell_mm, part.nx, part.ny)
         deeper = mask_of(solid.region, part) & (target[at] > floor + 1e-4)
         target[at][deeper], owner[at][deeper] = floor[deeper] if solid.surface is not None else floor, index
     for solid in solids:  # walls, and what round bits cannot reach
