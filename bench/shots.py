@@ -11,20 +11,26 @@ from tests.support import ROOT, LiveServer
 
 from .served import ARGUMENTS
 
+FITTED = "Siskin tenor, fitted out"
+DESK, TABLET = (1280, 800), (1024, 768)
 SHOTS = [  # name, job, view, size, keys
-    ("bench", "", "", (1280, 800), []),
-    ("route", "Siskin tenor", "route", (1280, 800), ["ArrowUp", "ArrowUp", "ArrowUp"]),
-    ("route_first_try", "Siskin tenor, first try", "route", (1280, 800), []),
-    ("route_dark", "Siskin neck, face", "route", (1280, 800), ["d"]),
-    ("route_tablet", "Siskin tenor", "route", (1024, 768), []),
-    ("measure", "Siskin tenor", "measure", (1280, 800), []),
-    ("measure_inch", "Siskin tenor, first try", "measure", (1280, 800), ["click:Four-saddle bridge", "u"]),
-    ("new_job", "", "new", (1280, 800), []),
-    ("layout", "Siskin tenor", "layout", (1280, 800), []),
-    ("blank", "Siskin tenor", "blank", (1280, 800), []),
-    ("hold", "Siskin tenor", "hold", (1280, 800), []),
-    ("shop", "Siskin tenor", "shop", (1280, 800), []),
-    ("run", "Siskin tenor", "run", (1280, 800), ["click:Write the programs", "wait:Read back and simulated"]),
+    ("bench", "", "", DESK, []),
+    ("route", "Siskin tenor", "route", DESK, ["ArrowUp", "ArrowUp", "ArrowUp"]),
+    ("route_first_try", "Siskin tenor, first try", "route", DESK, []),
+    ("route_back", FITTED, "route", DESK, []),
+    ("route_dark", "Siskin neck, face", "route", DESK, ["d"]),
+    ("route_tablet", "Siskin tenor", "route", TABLET, []),
+    ("measure", "Siskin tenor", "measure", DESK, []),
+    ("measure_inch", "Siskin tenor, first try", "measure", DESK, ["click:Four-saddle bridge", "u"]),
+    ("new_job", "", "new", DESK, []),
+    ("layout", FITTED, "layout", DESK, []),
+    ("layout_parts", FITTED, "layout?topic=parts", DESK, []),
+    ("layout_edges", FITTED, "layout?topic=edges", DESK, []),
+    ("layout_weight", FITTED, "layout?topic=weight", DESK, []),
+    ("blank", FITTED, "blank", DESK, []),
+    ("hold", FITTED, "hold", DESK, []),
+    ("shop", "Siskin tenor", "shop", DESK, []),
+    ("run", "Siskin tenor", "run", DESK, ["click:Write the programs", "wait:Read back and simulated"]),
 ]
 
 

@@ -38,7 +38,7 @@ nav { display: flex; align-items: center; gap: 10px; height: 40px; }
 .place.here::after { content: ''; position: absolute; left: 0; right: 0; bottom: -3px; height: 5px; background: var(--ink); border-radius: 50%; }
 .title { display: flex; align-items: baseline; gap: 14px; min-height: 38px; }
 .title h1 { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.title .second { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.title .second { flex: 1 1 0; min-width: 0; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .small { min-height: 26px; padding: 2px 2px; color: var(--ink2); white-space: nowrap; }
 .small:not(:disabled):hover { color: var(--ink); text-decoration: underline; }
 </style>
