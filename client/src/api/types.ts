@@ -85,6 +85,11 @@ export interface ReportOperation {
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
+  spent: Spent
+}
+export interface Spent {
+  at_feed_min: number; changing_min: number; capped_min: number; down_min: number; rapid_min: number; air_min: number; faster_saves_min: number
+  limit: 'feed' | 'greatest' | 'acceleration' | 'cap' | 'plunges' | 'rapid'
 }
 export interface RunBit {
   t: number; bit: string; name: string; stickout_mm: number; checks: string[]

@@ -5,6 +5,7 @@ import { edit, open, set, type Lettered } from '../route/store'
 import { grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
 import GaugeMark from './GaugeMark.vue'
+import SpentMark from './SpentMark.vue'
 
 const props = defineProps<{ index: number; findings: Lettered[] }>()
 const doc = computed(() => open.state!.document)
@@ -108,7 +109,8 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: index + 1 }], 'Later')">Later</button>
         <button class="plain" @click="edit([{ do: 'remove_operation', operation: operation.id }], `Remove ${operation.name}`)">Remove it</button></div>
     </details>
-    <p v-if="report" class="figure second">{{ minutes(report.machine_min) }} min at the machine, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</p>
+    <SpentMark v-if="report" class="figure" :spent="report.spent" :total="report.machine_min" />
+    <p v-if="report" class="second">{{ minutes(report.machine_min) }} min at the machine, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</p>
     <p class="least">Windows and forces rest on starting figures. Computed, not proven: proven means cut in this shop, with a record.</p>
   </section>
 </template>

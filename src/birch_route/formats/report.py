@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -12,13 +13,14 @@ from PIL import Image
 
 from ..core.data import figures
 from ..core.heights.field import Grid
-from ..core.heights.kernels import volume_left
+from ..core.heights.kernels import VOLUME, volume_left
 from ..core.instrument.balance import layers_of, mean_density
+from ..core.motion.spent import spent
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
-from ..core.proving.simulate import Simulation, handwork_minutes
+from ..core.proving.simulate import Simulation, Step, handwork_minutes
 from ..core.route import content_hash
 from .route_file import write_safely
 
@@ -85,8 +87,14 @@ def _operation(sim: Simulation, index: int) -> dict[str, Any]:
             "depth_met_mm": round(step.finish_deepest_mm, 3), "side_engagement_mm": round(step.finish_widest_mm, 3),
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
-        "reasons": op.reasons, "told": op.told,
+        "spent": _spent(sim, step), "reasons": op.reasons, "told": op.told,
     }
+
+
+def _spent(sim: Simulation, step: Step) -> dict[str, Any]:
+    """Return what the time of an operation goes on, in minutes."""
+    out = spent(step.path, step.times_s, step.metrics[:, VOLUME], sim.route.machine)
+    return {**{k.removesuffix("_s") + "_min": round(v / 60, 3) for k, v in asdict(out).items()}, "limit": out.limit}
 
 
 def _program(sim: Simulation, program: Program) -> dict[str, Any]:
