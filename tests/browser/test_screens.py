@@ -217,8 +217,8 @@ class Screens(Browser):
         self.page.keyboard.type("7.05")
         self.page.keyboard.press("Enter")
         self.page.wait_for_selector("text=1 taken")
-        self.page.click("text=Take Pot off the list")
-        self.page.wait_for_selector("text=Take Pot off the list", state="detached")
+        self.page.get_by_role("button", name="Take Pot off the list").click()
+        self.page.get_by_role("button", name="Take Pot off the list").wait_for(state="detached")
 
     def test_a_screw_is_moved_by_keyboard_and_by_dragging(self):
         route = self.new_route(route_named("control_plate"))

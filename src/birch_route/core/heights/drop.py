@@ -1,4 +1,4 @@
-"""Drop cutter: how low a bit may go over a surface so that no part of it goes below."""
+"""Dropping a bit on a surface: how low it may go over a surface so that no part of it goes below."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Surfaces: rough in levels and finish in parallel passes over what the bit may touch, as the drop cutter finds it."""
+"""Surfaces: rough in levels and finish in parallel passes over what the bit may touch, as dropping the bit on it finds."""
 
 from __future__ import annotations
 

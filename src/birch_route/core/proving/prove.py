@@ -43,7 +43,11 @@ def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, pr
         GeometryError, InputError: the piece cannot be made into geometry.
     """
     cache = cache or Cache()
-    simulations = simulate_all(route, cache, cell_mm, progress)
+    return judged(simulate_all(route, cache, cell_mm, progress), cache)
+
+
+def judged(simulations: list[Simulation], cache: Cache) -> Proof:
+    """Return the proof of simulated setups: every rule asked about each."""
     findings: list[Finding] = []
     for sim in simulations:
         for one in RULES:

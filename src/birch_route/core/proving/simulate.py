@@ -107,6 +107,12 @@ class Cache:
         self._woods: OrderedDict[str, list[tuple[str, np.ndarray]]] = OrderedDict()
         self.hits = 0
 
+    def beside(self) -> Cache:
+        """Return an empty cache that shares the toolpaths, for simulations that shall not push out what people look at."""
+        other = Cache(self._most)
+        other._made = self._made
+        return other
+
     def made(self, key: str, make: Callable[[], Made]) -> Made:
         return self._get(self._made, key, make, self._most * 4)
 

@@ -64,7 +64,7 @@ def compare(sim: Simulation) -> Comparison:
         _clear(judged, extra.buffer(skin), grid)
     for index, solid in enumerate(solids):
         part, at = grid.window(*solid.region.bounds)
-        floor = solid.floor_mm if solid.floor_mm is not None else sim.route.blank.bottom_mm
+        floor = solid.floor_mm if solid.floor_mm is not None else min(sim.route.blank.bottom_mm, float(sim.bottom.min()))
         if solid.surface is not None:
             floor = surface_heights(solid.surface, part.x0_mm, part.y0_mm, part.cell_mm, part.nx, part.ny)
         deeper = mask_of(solid.region, part) & (target[at] > floor + 1e-4)
@@ -87,7 +87,8 @@ def compare(sim: Simulation) -> Comparison:
             ridge = figures()["cusp_mm"][solid.finish_class.value]
             difference[(owner == index) & (difference > 0) & (difference <= ridge + tol.depth_mm)] = 0.0
     names = [s.id for s in solids]
-    left = _by_feature(sim, difference > tol.depth_mm + 0.01, difference, owner, names)
+    through = np.array([s.floor_mm is None for s in solids] + [False])  # the last: of no feature
+    left = _by_feature(sim, difference > np.where(through[owner], tol.through_mm, tol.depth_mm) + 0.01, difference, owner, names)
     gouged = _by_feature(sim, difference < -(tol.depth_mm + 0.01), -difference, owner, names)
     if not faced and sim.route.blank.skim_mm > tol.depth_mm:
         left.append(Difference("face", sim.route.blank.skim_mm, outline.area, *outline.representative_point().coords[0]))
@@ -153,8 +154,8 @@ def _outline_left(sim: Simulation) -> Difference | None:
     strip = strip.intersection(shapely.box(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm))
     cells = kept_mask(strip, sim.grid)
     tab_level = max([t.height_mm for s in works for t in s.operation.tabs], default=0.0)
-    standing = cells & (sim.result > sim.bottom + tab_level + sim.tol.depth_mm)
-    low = cells & (sim.result > sim.bottom + sim.tol.depth_mm) & ~standing
+    standing = cells & (sim.result > np.maximum(sim.bottom, blank.bottom_mm) + tab_level + sim.tol.depth_mm)
+    low = cells & (sim.result > sim.bottom + sim.tol.through_mm) & ~standing
     tabs = sum(t.width_mm + 2 * s.bit.radius_mm for s in works for t in s.operation.tabs)
     allowed = tabs * 2.5 * sim.grid.cell_mm * 1.3
     over = standing.sum() * sim.grid.cell_mm**2
@@ -162,7 +163,10 @@ def _outline_left(sim: Simulation) -> Difference | None:
         return None
     where = standing if over > 2.0 else low
     j, i = (int(v[0]) for v in np.nonzero(where))
-    return Difference(sim.route.piece.outline.id, float((sim.result - sim.bottom)[where].max()), float(where.sum()) * sim.grid.cell_mm**2,
+    tall = (sim.result - sim.bottom)[where]
+    skin_left = tall[tall < 0.8 * tab_level]  # not the tabs, where there is more than them
+    amount = float((skin_left if len(skin_left) * sim.grid.cell_mm**2 > 2.0 else tall).max())
+    return Difference(sim.route.piece.outline.id, amount, float(where.sum()) * sim.grid.cell_mm**2,
                       sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm)
 
 
