@@ -32,6 +32,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--out", type=Path, required=True, help="folder for programs, report.json and wood/")
     plan.add_argument("--json", action="store_true", help="print the report instead of a summary")
     plan.add_argument("--override", action="append", default=[], metavar="CODE=REASON", help="override a stop with a written reason")
+    plan.add_argument("--corners", action="store_true", help="prove it at the corners of the tolerance as well")
     plan.add_argument("--variant", default="", metavar="ID", help="plan a variant of the route instead")
     plan.set_defaults(run=_plan)
     check = commands.add_parser("check", help="simulate any program on a block of stock")
@@ -69,11 +70,14 @@ def _plan(options: argparse.Namespace) -> int:
         if not reason.strip():
             raise InputError(f"--override {item}: write the reason after the code, like hardware.hit=\"clamp taken off before\".", where="--override")
         reasons[code] = reason.strip()
-    result = plan_to_folder(route, options.out, reasons)
+    result = plan_to_folder(route, options.out, reasons, corners=options.corners)
     if options.json:
         print(json.dumps(result.report, ensure_ascii=False))
     else:
         _print_findings(result.report["findings"] + (result.report["read_back"] or {"findings": []})["findings"])
+        for corner in (result.report["corners"] or {"corners": []})["corners"]:
+            print(f"CORNER {corner['name']}: " + ("nothing new." if not corner["findings"] else f"holds to {corner['holds_to'] * 100:.0f} % of the way, then:"))
+            _print_findings(corner["findings"])
         t = result.report["totals"]
         print(f"{len(result.report['operations'])} operations, {t['machine_min']:.1f} min at the machine, {t['hands_min']:.0f} min by hand, "
               f"piece {t['piece_kg']:.2f} kg. {len(result.files)} files in {options.out}")

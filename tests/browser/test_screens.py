@@ -220,6 +220,15 @@ class Screens(Browser):
         self.page.get_by_role("button", name="Take Pot off the list").click()
         self.page.get_by_role("button", name="Take Pot off the list").wait_for(state="detached")
 
+    def test_corners_of_the_tolerance_name_what_breaks_first(self):
+        route = self.new_route(route_named("siskin_neck_face"))
+        self.open(route, "route")
+        self.page.get_by_role("button", name="Try the thinnest and thickest blank").click()
+        self.page.wait_for_selector("text=Thinnest blank, zero found too low breaks first", timeout=60000)
+        self.page.wait_for_selector("text=Tuner holes cuts 0.80 into the waste board")
+        self.page.get_by_role("link", name="Read its thickness").click()
+        self.page.wait_for_url("**/blank")
+
     def test_a_screw_is_moved_by_keyboard_and_by_dragging(self):
         route = self.new_route(route_named("control_plate"))
         self.open(route, "hold")

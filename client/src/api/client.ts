@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { BenchState, DrawingState, Edit, Failure, HeightStack, Layout, Outline, PlankYield, WireWindow, Release, RouteRow, RouteState, RunRow, Shop, WoodBoard } from './types'
+import type { BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, Layout, Outline, PlankYield, WireWindow, Release, RouteRow, RouteState, RunRow, Shop, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -37,6 +37,9 @@ export const api = {
   drawing: (id: number) => call<DrawingState>(`/drawings/${id}`),
   drawing_again: (id: number, unit: string | null, join_mm: number) => call<{ id: number }>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
   trace_scan: (id: number, scan: string) => call<{ id: number }>(`/drawings/${id}/again?scan=${encodeURIComponent(scan)}`, 'POST'),
+  corners: (hash: string) => call<CornersState>(`/proofs/${hash}/corners`),
+  ask_corners: (hash: string) => call<CornersState>(`/proofs/${hash}/corners`, 'POST'),
+  stop_corners: (hash: string) => call<unknown>(`/proofs/${hash}/corners/stop`, 'POST'),
   stop_drawing: (id: number) => call<unknown>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   layout: (id: number) => call<Layout>(`/routes/${id}/layout`),

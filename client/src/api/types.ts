@@ -87,6 +87,10 @@ export interface ReportOperation {
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
   spent: Spent
 }
+export interface CornersState {
+  status: 'never' | 'waiting' | 'working' | 'done' | 'failed' | 'stopped'; done: number; of: number
+  result: { message?: string; thinnest_mm: number; thickest_mm: number; zero_mm: number; measured: boolean; corners: { id: string; name: string; thicker_mm: number; zero_mm: number; holds_to: number; findings: Finding[] }[] } | null
+}
 export interface Spent {
   at_feed_min: number; changing_min: number; capped_min: number; down_min: number; rapid_min: number; air_min: number; faster_saves_min: number
   limit: 'feed' | 'greatest' | 'acceleration' | 'cap' | 'plunges' | 'rapid'

@@ -10,6 +10,7 @@ import { lay_out } from '../trunk/trunk'
 import { length, minutes } from '../units/format'
 import { setup_of } from '../wood/lies'
 import WoodPlan from '../wood/WoodPlan.vue'
+import CornersPanel from './CornersPanel.vue'
 import Masthead from './Masthead.vue'
 import { edit, findings, is_current, open, open_route, wood } from './store'
 
@@ -110,6 +111,7 @@ function play() {
           <button class="reason" @click="pick(f.letter)">{{ f.reason }}</button>
           <button v-for="(c, k) in f.cures.slice(0, 1)" :key="k" class="cure" @click="take(c)">{{ c.label }}</button>
         </div>
+        <CornersPanel v-if="open.state && is_current && !open.report?.failed && doc?.operations.length" :hash="open.state.hash" />
       </div>
     </div>
     <div class="middle">

@@ -18,6 +18,7 @@ from ..core.instrument.balance import layers_of, mean_density
 from ..core.motion.spent import spent
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
+from ..core.proving.corners import Corners
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
@@ -41,6 +42,13 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None) -> dict
         "machine": {k: v for k, v in sim.route.machine.model_dump(mode="json").items() if k != "dialect"},
         "programs": [_program(by_setup[p.setup], p) for p in programs],
     }
+
+
+def corners_data(corners: Corners) -> dict[str, Any]:
+    """Return the proof at the corners of the tolerance as plain data, the corner that breaks first in front."""
+    return {"thinnest_mm": corners.thinnest_mm, "thickest_mm": corners.thickest_mm, "zero_mm": corners.zero_mm, "measured": corners.measured, "corners": [
+        {"id": r.corner.id, "name": r.corner.name, "thicker_mm": round(r.corner.thicker_mm, 4), "zero_mm": r.corner.zero_mm, "holds_to": r.holds_to,
+         "findings": [f.model_dump(mode="json") for f in r.findings]} for r in corners.results]}
 
 
 def _setup(sim: Simulation) -> dict[str, Any]:

@@ -39,6 +39,10 @@ class Queue:
         """Queue the reading of a drawing."""
         self._app.configure_task("birch:read_drawing", queue=HEAVY, connection=transaction.connection).defer(upload=upload, reading=reading)
 
+    def corners(self, transaction: Transaction, digest: str, attempt: int) -> None:
+        """Queue the proof at the corners of the tolerance."""
+        self._app.configure_task("birch:corners", queue=HEAVY, connection=transaction.connection).defer(digest=digest, attempt=attempt)
+
 
 def ensure_schema(database: Database, url: str) -> None:
     """Apply the queue's own tables once."""

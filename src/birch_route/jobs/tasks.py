@@ -8,11 +8,12 @@ import time
 import procrastinate
 
 from ..core.errors import BirchError
+from ..core.proving.corners import prove_corners
 from ..core.proving.prove import MADE_WITH, prove
 from ..core.proving.simulate import Cache
 from ..core.route import read_route
 from ..formats.drawing_file import read_drawing
-from ..formats.report import report
+from ..formats.report import corners_data, report
 from ..formats.view import encode_view, no_go_rows
 from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
@@ -72,6 +73,35 @@ def prove_task(digest: str) -> None:
         t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
         t.do("add_proof_view", hash=digest, data=view)
     _tell(database, digest, "done")
+
+
+@blueprint.task(name="corners", queue="heavy", pass_context=False)
+def corners_task(digest: str, attempt: int) -> None:
+    """Prove a document at the corners of the tolerance and keep what they bring."""
+    assert _database is not None
+    database = _database
+
+    def progress(done: int, of: int) -> None:
+        with database.transaction() as t:
+            if t.maybe("corners_progress", hash=digest, attempt=attempt, done=done, expected=of) is None:
+                raise Superseded
+
+    try:
+        progress(0, 0)
+        with database.transaction() as t:
+            row = t.maybe("document_by_hash", hash=digest)
+        assert row is not None  # revisions are never removed
+        status, result = "done", corners_data(prove_corners(read_route(json.loads(row["document"])), _cache, progress))
+    except Superseded:
+        return
+    except BirchError as exc:
+        status, result = "failed", exc.as_dict()
+    except Exception:
+        with database.transaction() as t:
+            t.do("corners_done", hash=digest, attempt=attempt, status="failed", result=json_value({"message": "The corners could not be tried: a fault of ours, written to the log."}))
+        raise
+    with database.transaction() as t:
+        t.do("corners_done", hash=digest, attempt=attempt, status=status, result=json_value(result))
 
 
 def _tell(database: Database, digest: str, what: str, **more: int) -> None:

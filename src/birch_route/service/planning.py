@@ -9,10 +9,11 @@ from typing import Any
 
 from ..core.programs.readback import ReadBack, read_back_all
 from ..core.programs.writer import Program, write_all
+from ..core.proving.corners import prove_corners
 from ..core.proving.findings import Finding
 from ..core.proving.prove import Proof, prove
 from ..core.route import Route
-from ..formats.report import report, write_wood
+from ..formats.report import corners_data, report, write_wood
 from ..formats.route_file import route_to_text, write_safely
 from ..sheets.run_sheet import run_sheet_pdf
 
@@ -53,11 +54,11 @@ def release(proof: Proof, reasons: dict[str, str], gates: list[Finding] | None =
     return Release([] if back.findings else programs, back, list(back.findings), overridden)
 
 
-def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str]) -> Planned:
-    """Prove a route and write programs, report.json, wood/, the run sheet and the route file into a folder."""
+def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str], *, corners: bool = False) -> Planned:
+    """Prove a route (where asked at the corners of the tolerance as well) and write programs, report.json, wood/, the run sheet and the route file into a folder."""
     proof = prove(route)
     out = release(proof, reasons)
-    data = report(proof, out.programs, out.back)
+    data = {**report(proof, out.programs, out.back), "corners": corners_data(prove_corners(route)) if corners else None}
     files: list[str] = []
     for program in out.programs:
         write_safely(folder / program.name, program.text.encode("ascii"))

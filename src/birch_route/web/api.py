@@ -20,6 +20,7 @@ from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
 from ..demo.shop import BITS, MACHINES, MORE_BITS
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
+from ..store.database import Row
 from .bodies import json_text, read_body, revision_out
 from .services import S, Who, need
 
@@ -219,6 +220,30 @@ def proof(digest: str, services: S, _person: Who) -> Response:
 def proof_again(digest: str, services: S, _person: Who) -> dict[str, str]:
     services.routes.ask_proof(digest)
     return {"status": "queued"}
+
+
+@api.get("/proofs/{digest}/corners")
+def corners(digest: str, services: S, _person: Who) -> Response:
+    """Return how far the proof at the corners of the tolerance is, and what it brought."""
+    return _corners_out(services.corners.state(digest))
+
+
+@api.post("/proofs/{digest}/corners")
+def ask_corners(digest: str, services: S, _person: Who) -> Response:
+    """Ask for the proof at the corners of the tolerance; made once for a document."""
+    return _corners_out(services.corners.ask(digest))
+
+
+@api.post("/proofs/{digest}/corners/stop")
+def stop_corners(digest: str, services: S, _person: Who) -> dict[str, str]:
+    services.corners.stop(digest)
+    return {"status": "stopped"}
+
+
+def _corners_out(row: Row | None) -> Response:
+    if row is None:
+        return json_text({"status": "never", "done": 0, "of": 0}, result="null")
+    return json_text({"status": row["status"], "done": row["done"], "of": row["expected"]}, result=row["result"] or "null")
 
 
 @api.get("/proofs/{digest}/view")

@@ -9,6 +9,7 @@ from fastapi import Cookie, Depends, Request
 from ..core.errors import BirchError
 from ..jobs.queue import Queue
 from ..service.bench import Bench
+from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
 from ..service.people import People, Person
 from ..service.releases import Releases
@@ -35,6 +36,7 @@ class Services:
         self.queue = Queue(url)
         self.routes = Routes(self.database, self.queue)
         self.drawings = Drawings(self.database, self.queue, self.routes)
+        self.corners = CornersOfRoutes(self.database, self.queue)
         self.people = People(self.database)
         self.releases = Releases(self.database)
         self.bench = Bench(self.database)

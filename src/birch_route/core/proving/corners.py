@@ -86,17 +86,18 @@ def prove_corners(route: Route, cache: Cache | None = None, progress: Step | Non
     progress: called with simulations done and simulations in all so far; may raise to stop.
     """
     cache = cache or Cache()
-    nominal = prove(route, cache)
+    corners, done, of = corners_of(route), 0, 4
+    step = None if progress is None else lambda _done, _of: progress(done, of)  # at every operation, so that it stops soon
+    nominal = prove(route, cache, progress=step)
     known = {_key(f) for f in nominal.findings}
     own = cache.beside()
-    corners, done, of = corners_of(route), 0, 4
 
     def brings(corner: Corner, part: float) -> list[Finding]:
         nonlocal done
         if progress:
             progress(done, of)
         done += 1
-        found = at_corner(nominal, replace(corner, thicker_mm=corner.thicker_mm * part, zero_mm=corner.zero_mm * part), own)
+        found = at_corner(nominal, replace(corner, thicker_mm=corner.thicker_mm * part, zero_mm=corner.zero_mm * part), own, step)
         return [f for f in found.findings if _key(f) not in known and f.severity is not Severity.NOTE]
 
     results = []
@@ -119,7 +120,7 @@ def _key(found: Finding) -> tuple:
     return found.code, found.operation, found.feature
 
 
-def at_corner(nominal: Proof, corner: Corner, cache: Cache) -> Proof:
+def at_corner(nominal: Proof, corner: Corner, cache: Cache, progress: Step | None = None) -> Proof:
     """Return the proof of the same toolpaths at a corner.
 
     The wood is put where the zero of each setup would find it: its lowest place on the bed where the zero is touched there, its highest where the nominal one is
@@ -136,7 +137,7 @@ def at_corner(nominal: Proof, corner: Corner, cache: Cache) -> Proof:
         shift = np.float32(_shift(sim, top, bottom) - corner.zero_mm)
         stock = Wood(sim.grid, top + shift, bottom + shift)
         key = f"corner {corner.thicker_mm:.6f} {corner.zero_mm:.6f} {sim.wood_key} {sim.index}"
-        one = simulate(sim.route, cache, sim.grid.cell_mm, None, Stage(sim.resolved, stock, key, sim.frame, sim.whole, sim.whole_resolved, sim.index))
+        one = simulate(sim.route, cache, sim.grid.cell_mm, progress, Stage(sim.resolved, stock, key, sim.frame, sim.whole, sim.whole_resolved, sim.index))
         out.append(replace(one, tol=tol))
         left, under = sim.frame.fields(one.result - shift, one.bottom - shift)
         wood = Wood(_grid(sim), left, under)
