@@ -220,6 +220,20 @@ class Screens(Browser):
         self.page.get_by_role("button", name="Take Pot off the list").click()
         self.page.get_by_role("button", name="Take Pot off the list").wait_for(state="detached")
 
+    def test_thickness_is_shown_and_two_places_are_measured(self):
+        self.open(self.new_route(route_named("siskin_body")), "route")
+        self.page.wait_for_selector("text=Nothing to settle")
+        self.page.keyboard.press("t")
+        self.assertEqual([t.text_content() for t in self.page.locator(".thin text").all()][:2], ["12.0", "26.0"])  # 45 less the control cavity's 33 and the pickup's 19
+        self.page.get_by_role("button", name="Show the wood").click()
+        self.page.locator(".thin text").first.wait_for(state="detached")
+        self.page.keyboard.press("m")
+        for key in ("Shift+ArrowRight", "Shift+ArrowRight", "Enter", *["Shift+ArrowRight"] * 4, *["Shift+ArrowUp"] * 4):
+            self.page.keyboard.press(key)
+        self.page.wait_for_selector("text=56.57 apart: 40.0 along, 40.0 across, 16.2 in height")
+        self.page.keyboard.press("Escape")
+        self.page.wait_for_selector("text=56.57 apart", state="detached")
+
     def test_corners_of_the_tolerance_name_what_breaks_first(self):
         route = self.new_route(route_named("siskin_neck_face"))
         self.open(route, "route")

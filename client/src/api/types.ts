@@ -102,6 +102,7 @@ export interface RunBit {
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
+  thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {
     load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]

@@ -12,6 +12,8 @@ import { setup_of } from '../wood/lies'
 import WoodPlan from '../wood/WoodPlan.vue'
 import CornersPanel from './CornersPanel.vue'
 import Masthead from './Masthead.vue'
+import { begin, next, nudge, probe, put } from './probe'
+import ProbeLine from './ProbeLine.vue'
 import { edit, findings, is_current, open, open_route, wood } from './store'
 
 const route = useRoute()
@@ -64,12 +66,13 @@ function pick(letter: string) {
 function take(cure: Cure) { void edit(cure.edits, cure.label) }
 function key(event: KeyboardEvent) {
   const typing = (event.target as HTMLElement).closest('input, textarea, [role=combobox], [role=listbox], .v-overlay')
-  if (typing || event.ctrlKey || event.metaKey || event.altKey || !doc.value) return
+  if (typing || event.ctrlKey || event.metaKey || (event.altKey && !probe.measuring) || !doc.value) return
   if (waiting_for_letter) {
     waiting_for_letter = false
     pick(event.key.toUpperCase())
     return
   }
+  if (probe.measuring && measure_key(event)) return
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     event.preventDefault()
     const way = event.key === 'ArrowDown' ? 1 : -1
@@ -77,6 +80,8 @@ function key(event: KeyboardEvent) {
     if (event.shiftKey) section_y.value = Math.max(doc.value.blank.y_mm + 1, Math.min(doc.value.blank.y_mm + doc.value.blank.width_mm - 1, section_y.value - way * seen * 2))
     else go(open.step + way)
   } else if (event.key === 'g') waiting_for_letter = true
+  else if (event.key === 't') probe.thick = !probe.thick
+  else if (event.key === 'm') begin(!probe.measuring)
   else if (event.key === ' ' && !(event.target as HTMLElement).closest('button, a')) {
     event.preventDefault()
     play()
@@ -85,6 +90,20 @@ function key(event: KeyboardEvent) {
     if (lead) take(lead.cures[0])
   }
 }
+const WAYS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
+function measure_key(event: KeyboardEvent): boolean {
+  if (event.key === 'Escape') begin(false)
+  else if (event.key === 'Enter' && !(event.target as HTMLElement).closest('button, a')) next()
+  else if (WAYS[event.key]) {
+    event.preventDefault()
+    const far = event.shiftKey ? 10 : event.altKey ? 0.1 : 1
+    const [x, y] = WAYS[event.key]
+    const signs = plan.value?.lies?.signs ?? [1, 1]
+    nudge(x * far * signs[0], y * far * signs[1])
+  } else return false
+  return true
+}
+const thin = computed(() => (probe.thick && open.step === (doc.value?.operations.length ?? -1) && is_current.value ? open.report?.thin ?? [] : []))
 function play() {
   if (playing.value) { window.clearInterval(playing.value); playing.value = 0; return }
   if (open.step >= (doc.value?.operations.length ?? 0)) go(0)
@@ -98,10 +117,14 @@ function play() {
   <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms)">
     <div class="left">
       <Masthead :second="second" />
-      <div class="plan" :style="doc ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" @section="(y) => (section_y = y)" @pick="pick">
+      <div class="plan" :style="doc ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" :thick="probe.thick" :measuring="probe.measuring" @section="(y) => (section_y = y)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
         <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
         <g v-for="h in (open.state?.drawing.hardware ?? []).filter((x) => x.setup === (doc ? setup_of(doc, open.step).id : ''))" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
+        <g v-for="t in plan ? thin : []" :key="`${t.x_mm} ${t.y_mm}`" :transform="`translate(${plan!.sx(t.x_mm)} ${plan!.sy(t.y_mm)})`" class="thin"><circle r="3" /><text y="-6" text-anchor="middle">{{ length(t.thick_mm, 1) }}</text></g>
+        <g v-if="plan && probe.a" class="way"><line v-if="probe.b" :x1="plan.sx(probe.a[0])" :y1="plan.sy(probe.a[1])" :x2="plan.sx(probe.b[0])" :y2="plan.sy(probe.b[1])" />
+          <path v-for="(p, k) in [probe.a, probe.b].filter((q) => q)" :key="k" :d="`M${plan.sx(p![0]) - 7} ${plan.sy(p![1])}h14M${plan.sx(p![0])} ${plan.sy(p![1]) - 7}v14`" /></g>
       </WoodPlan></div>
+      <ProbeLine v-if="plan && wood" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '6px auto 0' }" />
       <SectionView v-if="doc && plan" :step="open.step" :y_mm="section_y" :scale="plan.scale" :width="plan.size.w" :style="{ width: `${plan.size.w}px`, margin: '8px auto 0' }" />
       <div class="findings" aria-label="Findings">
         <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
@@ -141,6 +164,10 @@ function play() {
 .route { display: grid; grid-template-columns: minmax(470px, 1fr) minmax(380px, 410px) 292px; height: 100vh; }
 .left { padding: 6px 14px 10px 34px; display: flex; flex-direction: column; min-height: 0; gap: 4px; }
 .plan { flex: 0 1 auto; min-height: 90px; max-height: min(470px, 52vh); }
+.thin circle { fill: #1d1a17; }
+.thin text { font-weight: 700; font-size: 14px; fill: #1d1a17; paint-order: stroke; stroke: #fbf9f5; stroke-width: 4px; }
+.way { stroke: #1d1a17; stroke-width: 1.6; fill: none; }
+.way line { stroke-dasharray: 6 3; }
 .findings { overflow-y: auto; min-height: 76px; flex: 1 1 150px; }
 .finding { display: flex; align-items: center; gap: 10px; padding: 4px 0; border-bottom: 1px solid var(--rule); }
 .reason { flex: 1; min-height: 24px; }

@@ -6,8 +6,8 @@ import { lies_in, setup_of } from './lies'
 import { make_painter, type Painter } from './paint'
 
 /** The blank seen from above: wood as it is after a step, the piece's shapes over it, flags and hardware. */
-const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number; setup?: string }>()
-const emit = defineEmits<{ section: [y: number]; pick: [letter: string] }>()
+const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number; setup?: string; thick?: boolean; measuring?: boolean }>()
+const emit = defineEmits<{ section: [y: number]; pick: [letter: string]; hover: [at: [number, number] | null]; place: [at: [number, number]] }>()
 const canvas = ref<HTMLCanvasElement>()
 const box = ref<HTMLElement>()
 const room = ref({ width: 590, height: 420 })
@@ -52,7 +52,7 @@ function paint() {
     try { painter = make_painter(canvas.value, !wants_flat) } catch { painter = null }
   }
   view.show(props.step)
-  painter?.paint(view, lies.value?.top_mm ?? 0)
+  painter?.paint(view, lies.value?.top_mm ?? 0, props.thick ? view.thickness(props.step) : undefined)
 }
 let watcher: ResizeObserver | null = null
 onMounted(() => {
@@ -60,22 +60,26 @@ onMounted(() => {
   watcher.observe(box.value!)
 })
 onUnmounted(() => { watcher?.disconnect(); window.clearTimeout(sharpen) })
-watch([() => props.step, wood, inner], paint, { flush: 'post', immediate: true })
+watch([() => props.step, () => props.thick, wood, inner], paint, { flush: 'post', immediate: true })
 
 function drag(event: PointerEvent) {
-  if (props.section_y === null || (event.type === 'pointermove' && event.buttons === 0)) return
+  if (!lies.value) return
   const r = (event.currentTarget as Element).getBoundingClientRect()
+  const at = back(event.clientX - r.left, event.clientY - r.top)
+  emit('hover', at)
+  if (props.measuring && event.type === 'pointerdown') emit('place', at)
+  if (props.measuring || props.section_y === null || (event.type === 'pointermove' && event.buttons === 0)) return
   const b = blank.value!
-  const y = back(event.clientX - r.left, event.clientY - r.top)[1]
+  const y = at[1]
   emit('section', Math.max(b.y_mm + 1, Math.min(b.y_mm + b.width_mm - 1, y)))
 }
 </script>
 
 <template>
   <div ref="box" class="box">
-    <div class="plan" :style="{ width: `${size.w}px`, height: `${size.h}px` }">
+    <div class="plan" tabindex="-1" data-plan :style="{ width: `${size.w}px`, height: `${size.h}px` }">
       <canvas ref="canvas" class="wood" :class="{ empty: !wood }" :style="{ left: `${inner.left}px`, top: `${inner.top}px`, width: `${inner.width}px`, height: `${inner.height}px` }" role="img" :aria-label="`The wood after ${step} operations`" />
-      <svg :width="size.w" :height="size.h" @pointerdown="drag" @pointermove="drag">
+      <svg :width="size.w" :height="size.h" @pointerdown="drag" @pointermove="drag" @pointerleave="emit('hover', null)">
         <slot name="under" />
         <g v-for="s in open.state?.drawing.solids ?? []" :key="s.id">
           <path v-for="(ring, k) in s.rings" :key="k" :d="path(ring)" fill="none" stroke="#1d1a17" :stroke-width="done.has(s.id) ? 0.6 : 1.1" :stroke-dasharray="hidden(s) ? '1.4 3' : done.has(s.id) ? '' : '5 4'" :opacity="hidden(s) ? 0.6 : done.has(s.id) ? 0.5 : 0.85" />

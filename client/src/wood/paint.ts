@@ -3,24 +3,34 @@ import type { WoodView } from './view'
 
 export interface Painter {
   readonly kind: 'webgl' | '2d'
-  paint(view: WoodView, top_mm: number): void
+  /** thick: paint this thickness in bands instead of the wood. */
+  paint(view: WoodView, top_mm: number, thick?: Float32Array): void
 }
 
 const WOOD: [number, number, number] = [214, 166, 121]
 const BED: [number, number, number] = [205, 196, 178]
+
+/** Thickness in bands of 5 mm, pale where there is much wood; the first two bands stand out. */
+export const BANDS: [number, number, number][] = [[165, 48, 26], [240, 177, 60], [150, 106, 72], [166, 122, 86], [182, 139, 101], [197, 156, 118], [211, 174, 137], [223, 191, 158], [232, 206, 178], [240, 221, 198]]
+export const BAND_MM = 5
 
 const VERTEX = `#version 300 es
 in vec2 p; out vec2 uv; void main(){ uv = p*.5+.5; gl_Position = vec4(p,0.,1.); }`
 const FRAGMENT = `#version 300 es
 precision highp float; precision highp sampler2D;
 in vec2 uv; out vec4 colour;
-uniform sampler2D heights; uniform vec2 size; uniform float cell; uniform float top; uniform float bottom; uniform vec3 wood; uniform vec3 bed;
+uniform sampler2D heights; uniform vec2 size; uniform float cell; uniform float top; uniform float bottom; uniform vec3 wood; uniform vec3 bed; uniform int mode; uniform vec3 bands[10];
 float h(ivec2 c){ return texelFetch(heights, clamp(c, ivec2(0), ivec2(size)-1), 0).r; }
 float noise(vec2 q){ vec2 i=floor(q), f=fract(q); f=f*f*(3.-2.*f);
   vec4 n=fract(sin(vec4(dot(i,vec2(12.9,78.2)),dot(i+vec2(1,0),vec2(12.9,78.2)),dot(i+vec2(0,1),vec2(12.9,78.2)),dot(i+vec2(1,1),vec2(12.9,78.2))))*43758.5);
   return mix(mix(n.x,n.y,f.x),mix(n.z,n.w,f.x),f.y); }
 void main(){
   vec2 at = uv*size; ivec2 c = ivec2(at); float z = h(c);
+  if (mode == 1) {
+    if (z < 0.) { colour = vec4(bed, 1.); return; }
+    int k = clamp(int(z/5.), 0, 9);
+    bool rim = int(max(h(c+ivec2(1,0)),0.)/5.) != int(z/5.) || int(max(h(c+ivec2(0,1)),0.)/5.) != int(z/5.);
+    colour = vec4(bands[k]*(rim ? .55 : 1.), 1.); return; }
   if (z <= bottom+.011) {
     float edge = max(max(h(c+ivec2(-3,0)),h(c+ivec2(0,3))),h(c+ivec2(-3,3)));
     colour = vec4(bed*(edge > bottom+1. ? .82 : 1.), 1.); return; }
@@ -65,10 +75,12 @@ function webgl_painter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext): P
   const place = (name: string) => gl.getUniformLocation(program, name)
   return {
     kind: 'webgl',
-    paint(view, top_mm) {
+    paint(view, top_mm, thick) {
       const { nx, ny, cell_mm, z_offset_mm } = view.header
       gl.viewport(0, 0, canvas.width, canvas.height)
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, nx, ny, 0, gl.RED, gl.FLOAT, view.heights)
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, nx, ny, 0, gl.RED, gl.FLOAT, thick ?? view.heights)
+      gl.uniform1i(place('mode'), thick ? 1 : 0)
+      gl.uniform3fv(place('bands'), BANDS.flat().map((v) => v / 255))
       gl.uniform2f(place('size'), nx, ny)
       gl.uniform1f(place('cell'), cell_mm)
       gl.uniform1f(place('top'), top_mm)
@@ -84,9 +96,9 @@ function flat_painter(canvas: HTMLCanvasElement): Painter {
   const context = canvas.getContext('2d')!
   return {
     kind: '2d',
-    paint(view, top_mm) {
+    paint(view, top_mm, thick) {
       const { nx, ny, cell_mm, z_offset_mm } = view.header
-      const z = view.heights
+      const z = thick ?? view.heights
       const wide = canvas.width
       const high = canvas.height
       const image = context.createImageData(wide, high)
@@ -99,7 +111,15 @@ function flat_painter(canvas: HTMLCanvasElement): Painter {
           let r = BED[0]
           let g = BED[1]
           let b = BED[2]
-          if (z[k] > z_offset_mm + 0.011) {
+          if (thick) {
+            if (z[k] >= 0) {
+              const band = Math.min(9, Math.floor(z[k] / BAND_MM))
+              const dim = Math.floor(Math.max(z[k + 1], 0) / BAND_MM) !== Math.floor(z[k] / BAND_MM) || Math.floor(Math.max(z[k + nx], 0) / BAND_MM) !== Math.floor(z[k] / BAND_MM) ? 0.55 : 1
+              r = BANDS[band][0] * dim
+              g = BANDS[band][1] * dim
+              b = BANDS[band][2] * dim
+            }
+          } else if (z[k] > z_offset_mm + 0.011) {
             const dx = (z[k + 1] - z[k - 1]) / (2 * cell_mm)
             const dy = (z[k + nx] - z[k - nx]) / (2 * cell_mm)
             const light = (0.41 * dx - 0.45 * dy + 1) / Math.sqrt(dx * dx + dy * dy + 1.96) * 1.4

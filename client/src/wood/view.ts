@@ -31,6 +31,7 @@ export class WoodView {
   readonly heights: Float32Array
   private shown: (Uint16Array | null)[]
   private at = -1
+  private readonly under_fields = new Map<string, Float32Array>()
 
   private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][], private readonly unders: Uint16Array[][]) {
     this.heights = new Float32Array(header.nx * header.ny)
@@ -85,6 +86,37 @@ export class WoodView {
       }
     })
     return true
+  }
+
+  /** Wood from the upper side to the underside at a step, mm, -1 where nothing is left; like `heights`, and brings those to the step. */
+  thickness(step: number): Float32Array {
+    this.show(step)
+    const under = this.under_field(this.setup_at(step))
+    const gone = this.header.z_offset_mm + 0.011
+    const out = new Float32Array(this.heights.length)
+    for (let k = 0; k < out.length; k++) out[k] = this.heights[k] <= gone ? -1 : this.heights[k] - under[k]
+    return out
+  }
+
+  private under_field(setup: ViewSetup): Float32Array {
+    const known = this.under_fields.get(setup.id)
+    if (known) return known
+    const { nx, ny, cell_mm } = this.header
+    const out = new Float32Array(nx * ny)
+    const cells = this.unders[this.header.setups.indexOf(setup)]
+    for (let j = 0; j < ny; j++) out.set(this.along(cells, setup, setup.y0_mm + (j + 0.5) * cell_mm), j * nx)
+    this.under_fields.set(setup.id, out)
+    return out
+  }
+
+  /** Height of the upper side and the wood below it at a place of the setup's frame; null beside the blank or where nothing is left. */
+  probe(step: number, x_mm: number, y_mm: number): { top_mm: number; thick_mm: number } | null {
+    const setup = this.setup_at(step)
+    const i = Math.floor((x_mm - setup.x0_mm) / this.header.cell_mm)
+    const j = Math.floor((y_mm - setup.y0_mm) / this.header.cell_mm)
+    if (i < 0 || i >= this.header.nx || j < 0 || j >= this.header.ny) return null
+    const top = this.row(step, y_mm)[i]
+    return top <= this.header.z_offset_mm + 0.011 ? null : { top_mm: top, thick_mm: top - this.under(step, y_mm)[i] }
   }
 
   /** The setup a step belongs to. */

@@ -22,20 +22,24 @@ from ..core.proving.corners import Corners
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
+from ..core.proving.thickness import thin_places
 from ..core.route import content_hash
 from .route_file import write_safely
+from .view import Keep, make_anew
 
 Z_SCALE_MM = 0.001
 
 
-def report(proof: Proof, programs: list[Program], back: ReadBack | None) -> dict[str, Any]:
-    """Return the report of a proof as plain data; docs/formats/report.md describes it."""
+def report(proof: Proof, programs: list[Program], back: ReadBack | None, keep: Keep = make_anew) -> dict[str, Any]:
+    """Return the report of a proof as plain data; docs/formats/report.md describes it. keep: gives back what was made for a key before, or makes it."""
     sim, by_setup = proof.simulation, {s.setup.id: s for s in proof.simulations}
     return {
         "format": "birch-report/1", "job": sim.route.job, "piece": sim.route.piece.name, "revision": content_hash(sim.whole),
         "status": "computed, not proven: proven means cut in this shop, with a record",
         "totals": totals(proof), "setups": [_setup(s) for s in proof.simulations], "operations": [_operation(s, k) for s in proof.simulations for k in range(len(s.steps))],
         "findings": [f.model_dump(mode="json") for f in proof.findings],
+        "thin": [{"thick_mm": round(t.thick_mm, 3), "x_mm": t.x_mm, "y_mm": t.y_mm, "features": t.features}
+                 for t in keep(f"thin {' '.join(s.wood_key for s in proof.simulations)}", lambda: thin_places(proof.simulations[-1]))],
         "read_back": None if back is None else {
             "findings": [f.model_dump(mode="json") for f in back.findings], "digest": back.digest,
             "machine_s": round(back.machine_s, 3), "greatest_difference_mm": round(back.greatest_difference_mm, 5)},

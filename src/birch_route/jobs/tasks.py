@@ -65,7 +65,7 @@ def prove_task(digest: str) -> None:
         with database.transaction() as t:
             t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
         return _tell(database, digest, "done")
-    data = report(proof, [], None)
+    data = report(proof, [], None, _cache.rule)
     data["run_plan"] = run_plan(*proof.simulations)
     data["no_go"] = {sim.setup.id: _cache.rule(f"no go {sim.motion_key}", lambda sim=sim: no_go_rows(sim, _cache.rule)) for sim in proof.simulations}
     view = _cache.rule(f"view {' '.join(sim.wood_key for sim in proof.simulations)}", lambda: encode_view(*proof.simulations, keep=_cache.rule))
