@@ -18,6 +18,7 @@ SHOTS = [  # name, job, view, size, keys
     ("route", "Siskin tenor", "route", DESK, ["ArrowUp", "ArrowUp", "ArrowUp"]),
     ("route_first_try", "Siskin tenor, first try", "route", DESK, []),
     ("route_back", FITTED, "route", DESK, []),
+    ("route_thickness", FITTED, "route", DESK, ["t"]),
     ("route_dark", "Siskin neck, face", "route", DESK, ["d"]),
     ("route_tablet", "Siskin tenor", "route", TABLET, []),
     ("measure", "Siskin tenor", "measure", DESK, []),

@@ -118,7 +118,7 @@ class LayoutScreens(Browser):
         self.page.locator("tr", has_text="Neck pocket").first.get_by_role("img", name="Measured only once").wait_for()
 
     def test_layers_of_a_drawing_are_typed_by_their_names(self):
-        body = b'''<svg xmlns="http://www.w3.org/2000/svg" xmlns:i="http://www.inkscape.org/namespaces/inkscape" viewBox="0 0 300 200"><g id="front"><rect x="20" y="20" width="240" height="150" rx="20"/>
+        body = b'''<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 300 200"><g id="front"><rect x="20" y="20" width="240" height="150" rx="20"/>
             <rect x="60" y="60" width="60" height="40" rx="5"/></g><g id="back"><rect x="160" y="60" width="60" height="40" rx="5"/></g><g id="guide"><rect x="2" y="2" width="290" height="190"/></g></svg>'''
         self.page.goto(f"{self.server.url}/new")
         self.page.set_input_files("input[type=file]", {"name": "board.svg", "mimeType": "image/svg+xml", "buffer": body})

@@ -56,7 +56,11 @@ function paint() {
 }
 let watcher: ResizeObserver | null = null
 onMounted(() => {
-  watcher = new ResizeObserver((entries) => { const r = entries[0].contentRect; room.value = { width: r.width, height: r.height } })
+  watcher = new ResizeObserver((entries) => {
+    const r = entries[0].contentRect
+    if (Math.abs(r.width - room.value.width) < 1 && Math.abs(r.height - room.value.height) < 1) return  // the section below follows the scale, and would push it to and fro
+    room.value = { width: Math.floor(r.width), height: Math.floor(r.height) }
+  })
   watcher.observe(box.value!)
 })
 onUnmounted(() => { watcher?.disconnect(); window.clearTimeout(sharpen) })
