@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import combinations
 
 import numpy as np
 import shapely
@@ -41,9 +40,10 @@ def thickness(last: Simulation) -> np.ndarray:
         if solid.floor_mm is None and solid.kind != "outline":
             piece &= ~mask_of(solid.region.buffer(WALL_MM), grid)
     solids = [s for s in last.whole_resolved.solids.values() if s.kind != "outline"]
-    for one, other in combinations(solids, 2):  # where two faces open into each other, the rim of the opening is no floor
-        if one.face is not other.face and one.region.intersects(other.region) and meets(one, other, last.whole_resolved.thickness_mm):
-            piece &= ~mask_of(one.region.intersection(other.region).buffer(WALL_MM), grid)
+    for k, one in enumerate(solids):  # where two faces open into each other, the rim of the opening is no floor
+        for other in solids[k + 1:]:
+            if one.face is not other.face and one.region.intersects(other.region) and meets(one, other, last.whole_resolved.thickness_mm):
+                piece &= ~mask_of(one.region.intersection(other.region).buffer(WALL_MM), grid)
     left = (top - bottom).astype(np.float32)
     return np.where(piece & (left > 0), left, np.float32(np.nan))
 
