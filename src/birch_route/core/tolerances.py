@@ -12,6 +12,7 @@ class Tolerances:
     chord_mm: float = 0.005  # flattening of arcs and splines
     join_mm: float = 0.05  # gap between curve ends that still counts as closed
     depth_mm: float = 0.02  # height difference that counts as a difference
+    pin_mm: float = 0.01  # an index hole this near to its pin stands on it
     through_mm: float = 0.02  # wood left under a cut that goes through
     contact_mm: float = 1e-6  # overlap below which two things merely touch
     leftover_mm: float = 0.08  # mean wall skin that counts as stock left

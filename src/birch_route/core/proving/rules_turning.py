@@ -6,12 +6,11 @@ import math
 from collections.abc import Iterator
 
 from ..stages import bed_points, pins_between
+from ..tolerances import TOLERANCES
 from ..vocabulary import OperationKind, TurnAxis
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
 from .simulate import Simulation
-
-PIN_MM = 0.01  # a hole this near to its pin stands on it
 
 
 @rule_once
@@ -30,17 +29,17 @@ def found_again(sim: Simulation) -> Iterator[Finding]:
             continue
         shift, left = pins_between(*(bed_points(route, s, hole.points, sim.resolved.thickness_mm) for s in (route.setups[0], setup)))
         across = 1 if setup.turned_about is TurnAxis.LENGTH else 0
-        if left > PIN_MM:
+        if left > TOLERANCES.pin_mm:
             mean = sum(p[across] for p in hole.points) / len(hole.points)
             straight = [[p[0], round(mean, 3)] if across else [round(mean, 3), p[1]] for p in hole.points]
             yield finding("turn.not_symmetrical", f"{hole.name} are not symmetrical about the {setup.turned_about.value} of the piece: turned over, a hole stands {left:.2f} beside the nearest pin.",
-                          feature=hole.id, place=(*hole.points[0], 0.0), facts=[Fact(name="beside the pin", value=round(left, 3)), Fact(name="allowed", value=PIN_MM, source="tolerances")],
+                          feature=hole.id, place=(*hole.points[0], 0.0), facts=[Fact(name="beside the pin", value=round(left, 3)), Fact(name="allowed", value=TOLERANCES.pin_mm, source="tolerances")],
                           cures=[Cure(label="Put them on one line", edits=[set_edit(f"piece.features.{hole.id}.points", straight)])])
-        elif max(abs(shift[0]), abs(shift[1])) > PIN_MM:
+        elif max(abs(shift[0]), abs(shift[1])) > TOLERANCES.pin_mm:
             at = [round(setup.blank_at_mm[0] + shift[0], 3), round(setup.blank_at_mm[1] + shift[1], 3)]
             cures = [Cure(label=f"Put the blank at {at[0]:.1f}, {at[1]:.1f}", edits=[set_edit(f"setups.{setup.id}.blank_at_mm", at)])] if min(at) >= 0 else []
             yield finding("turn.pins_off", f"In {setup.name} the index holes stand {math.hypot(*shift):.2f} from the pins they were made over. The blank has to lie elsewhere on the bed.",
-                          feature=hole.id, place=(*hole.points[0], 0.0), cures=cures, facts=[Fact(name="from the pins", value=round(math.hypot(*shift), 3)), Fact(name="allowed", value=PIN_MM, source="tolerances")])
+                          feature=hole.id, place=(*hole.points[0], 0.0), cures=cures, facts=[Fact(name="from the pins", value=round(math.hypot(*shift), 3)), Fact(name="allowed", value=TOLERANCES.pin_mm, source="tolerances")])
         first = [o for o in route.operations if o.setup == route.setups[0].id]
         at = next((k for k, o in enumerate(first) if hole.id in o.features), None)
         early = at is not None and all(o.kind is OperationKind.FACE for o in first[:at])

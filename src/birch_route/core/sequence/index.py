@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
+from ..data import figures
 from ..instrument.resolve import resolve
 from ..piece import Hole
 from ..route import Route
 from ..vocabulary import BitForm, TurnAxis
-
-FROM_END_MM = 11.0
 
 
 def index_holes(route: Route, about: TurnAxis) -> Hole | None:
     """Return two holes on a line along the turning axis in the waste beside the outline, of the widest drill of the rack that goes through; None where
     there is no such drill or no waste there.
 
-    A hole stands in the middle of the waste between the outline and the blank's end, at most FROM_END_MM from that end.
+    A hole stands in the middle of the waste between the outline and the blank's end, near that end. Source: figures.index_holes.
     """
-    blank = route.blank
-    drills = sorted((b for b in route.bits if b.form is BitForm.DRILL and b.cutting_length_mm >= blank.thickness_mm and b.cut_diameter_mm <= 10), key=lambda b: -b.cut_diameter_mm)
+    blank, fig = route.blank, figures()["index_holes"]
+    drills = sorted((b for b in route.bits if b.form is BitForm.DRILL and b.cutting_length_mm >= blank.thickness_mm and b.cut_diameter_mm <= fig["widest_mm"]), key=lambda b: -b.cut_diameter_mm)
     if not drills:
         return None
     across = drills[0].cut_diameter_mm
@@ -26,10 +25,10 @@ def index_holes(route: Route, about: TurnAxis) -> Hole | None:
         low, high = (blank.x_mm, xmin), (xmax, blank.x_mm + blank.length_mm)
     else:
         low, high = (blank.y_mm, ymin), (ymax, blank.y_mm + blank.width_mm)
-    if min(low[1] - low[0], high[1] - high[0]) < across + 6.0:
+    if min(low[1] - low[0], high[1] - high[0]) < across + fig["around_mm"]:
         return None
-    first = low[0] + min(FROM_END_MM, (low[1] - low[0]) / 2)
-    last = high[1] - min(FROM_END_MM, (high[1] - high[0]) / 2)
+    first = low[0] + min(fig["from_end_mm"], (low[1] - low[0]) / 2)
+    last = high[1] - min(fig["from_end_mm"], (high[1] - high[0]) / 2)
     middle = blank.x_mm + blank.length_mm / 2
     points = [(first, 0.0), (last, 0.0)] if about is TurnAxis.LENGTH else [(middle, first), (middle, last)]
     return Hole(id="index_holes", name="Index holes", points=points, diameter_mm=across, depth_mm=None)

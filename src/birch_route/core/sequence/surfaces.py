@@ -12,8 +12,6 @@ from ..materials.layers import wood_met
 from ..route import Operation, Route
 from ..vocabulary import BitForm, Entry, OperationKind
 
-WIDEST_MM = 16.0
-
 
 def stepover_for(ridge_mm: float, radius_mm: float, slope: float) -> float:
     """Return the stepover in plan that leaves a ridge between passes of a ball across a slope.
@@ -30,15 +28,16 @@ def stepover_for(ridge_mm: float, radius_mm: float, slope: float) -> float:
 def propose_surface(route: Route, solid: Solid) -> list[Operation]:
     """Return rough and finish of one bevel in a setup's frame; none where the rack has no ball bit."""
     assert solid.surface is not None
-    balls = sorted((b for b in route.bits if b.form is BitForm.BALL and b.cut_diameter_mm <= WIDEST_MM), key=lambda b: -b.cut_diameter_mm)
+    fig = figures()["surface"]
+    balls = sorted((b for b in route.bits if b.form is BitForm.BALL and b.cut_diameter_mm <= fig["widest_mm"]), key=lambda b: -b.cut_diameter_mm)
     if not balls:
         return []
-    bit, fig = balls[0], figures()["surface"]
+    bit = balls[0]
     slope = max(d / w for d, w in zip(solid.surface.drop_mm, solid.surface.width_mm, strict=True))
     ridge = figures()["cusp_mm"][solid.finish_class.value]
-    fine = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(ridge * 0.8, bit.radius_mm, slope))
+    fine = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(ridge * fig["ridge_part"], bit.radius_mm, slope))
     angle = _across(solid)
-    rough = _operation(route, OperationKind.SURFACE_ROUGH, bit, solid, f"{solid.name}, rough", pass_deg=angle, floor_to_leave_mm=fig["leave_mm"], depth=fig["rough_diameters"] * bit.cut_diameter_mm, stepover=0.4 * bit.cut_diameter_mm,
+    rough = _operation(route, OperationKind.SURFACE_ROUGH, bit, solid, f"{solid.name}, rough", pass_deg=angle, floor_to_leave_mm=fig["leave_mm"], depth=fig["rough_diameters"] * bit.cut_diameter_mm, stepover=fig["rough_stepover"] * bit.cut_diameter_mm,
                        why=f"{fig['rough_diameters']:g} of the diameter, {fig['leave_mm']:g} left for the finish")
     finish = _operation(route, OperationKind.SURFACE_FINISH, bit, solid, f"{solid.name}, finish", pass_deg=angle, floor_to_leave_mm=0.0, depth=2 * fig["leave_mm"], stepover=fine,
                         why=f"leaves {ridge:g} between passes across a slope of {math.degrees(math.atan(slope)):.0f} degrees")
