@@ -34,6 +34,7 @@ SCHEMA = "birch-route/1"
 __all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
            "Placement", "Plank", "Pocket", "Route", "Settings", "Setup", "Tab", "Variant", "Zero", "canonical", "content_hash", "read_route"]
 
+
 class Hardware(Model):
     """Something that holds the blank and may be hit. A screw stands at x, y; an edge clamp grips the edge there and
     its block reaches outward from the blank."""

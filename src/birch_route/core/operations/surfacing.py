@@ -22,7 +22,6 @@ STRAIGHT_MM = 0.002  # points nearer to the line between their neighbours are le
 FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL, BitForm.V: kernels.CONE}
 
 
-
 def surface_passes(work: Work) -> Made:
     """Return the toolpath over the surfaces of an operation: rough by levels, or one finish pass everywhere."""
     path, problems = PathBuilder(0.0, 0.0, work.clear_mm), []
