@@ -4,6 +4,7 @@ import NumberLine from '../fields/NumberLine.vue'
 import { edit, open, set, type Lettered } from '../route/store'
 import { grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
+import ClearingChoice from './ClearingChoice.vue'
 import GaugeMark from './GaugeMark.vue'
 import SpentMark from './SpentMark.vue'
 
@@ -74,9 +75,10 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <p class="second">Cutting force <b>{{ grouped(report.force_n) }} N</b>, power <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where the wood was {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
       </template>
       <NumberLine :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length :why="why('depth_of_cut_mm')" />
-      <NumberLine v-if="operation.kind !== 'profile'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
+      <NumberLine v-if="operation.kind !== 'profile' && operation.clearing !== 'engaged'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
     </div>
 
+    <ClearingChoice v-if="operation.kind === 'pocket'" class="figure" :operation="operation" :bit="bit" />
     <div v-if="is_surface" class="figure">
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />

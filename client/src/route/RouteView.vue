@@ -47,6 +47,8 @@ watch(selected, (now) => {
   if (quick) resting = window.setTimeout(() => { reasons_at.value = selected.value }, 130)
   else reasons_at.value = now
 })
+/** The operation whose way through the wood is being found, while that takes its time. */
+const planned = computed(() => (open.working && open.working.done % 1 > 0 ? doc.value?.operations[Math.floor(open.working.done)] : undefined))
 const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
 const second = computed(() => {
   const d = doc.value
@@ -148,7 +150,8 @@ function play() {
     <aside class="right sheet" :aria-busy="!is_current">
       <ReasonsSheet v-if="doc?.operations.length" :index="reasons_at" :findings="findings" />
       <div class="last">
-        <p v-if="open.working" class="second" role="status">Cutting it on paper, {{ open.working.done }} of {{ open.working.of }} steps.</p>
+        <p v-if="planned" class="second" role="status">Finding the way through {{ planned.name }}, {{ Math.round((open.working!.done % 1) * 100) }} %. <button class="plain" @click="edit([{ do: 'choose_clearing', operation: planned.id, clearing: 'rings' }], 'Clear by rings instead')">Stop, clear by rings</button></p>
+        <p v-else-if="open.working" class="second" role="status">Cutting it on paper, {{ open.working.done }} of {{ open.working.of }} steps.</p>
         <p v-else-if="open.report?.totals">Machine <b>{{ minutes(open.report.totals.machine_min) }} min</b>, hands <b>{{ minutes(open.report.totals.hands_min) }} min</b>, piece <b>{{ open.report.totals.piece_kg.toFixed(2) }} kg</b></p>
         <div class="acts">
           <button v-if="stops.length" class="blocked" @click="pick(stops[0].letter)">Settle {{ stops.map((s) => s.letter).slice(0, 4).join(', ') }}, then run it</button>

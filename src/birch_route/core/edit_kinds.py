@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 from .errors import InputError
 from .route import Hardware
 from .units import Unit
-from .vocabulary import Face, PartKind, TurnAxis
+from .vocabulary import Clearing, Face, PartKind, TurnAxis
 
 LISTS = {"placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"), "layers": ("blank", "layers"), "planks": ("blank", "planks"),
          "defects": ("blank", "defects"), "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",)}
@@ -143,6 +143,14 @@ class ProposeFor(_Edit):
     feature: str
 
 
+class ChooseClearing(_Edit):
+    """Clear a pocket by rings or with a bounded engagement; settings that nobody set by hand are proposed anew."""
+
+    do: Literal["choose_clearing"] = "choose_clearing"
+    operation: str
+    clearing: Clearing
+
+
 class MoveOperation(_Edit):
     """Put an operation at another place in the order, counted from 0."""
 
@@ -157,7 +165,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseClearing | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -183,6 +191,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

@@ -10,6 +10,7 @@ from .edit_kinds import (
     WORDS,
     AddChambers,
     AddPart,
+    ChooseClearing,
     DropReading,
     KeepReading,
     Mirror,
@@ -36,6 +37,7 @@ from .instrument.parts import PartOnHand, take_reading
 from .instrument.resolve import resolve
 from .materials.bench_work import with_blank_steps
 from .route import Route, read_route
+from .sequence.clearing import choose_clearing
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
 from .sequence.turning import turn_over
 from .units import parse_length
@@ -109,6 +111,8 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         return propose_route(read_route(data)).model_dump(mode="json")
     elif isinstance(edit, ProposeFor):
         return _propose_for(read_route(data), edit.feature)
+    elif isinstance(edit, ChooseClearing):
+        return choose_clearing(read_route(data), edit.operation, edit.clearing).model_dump(mode="json")
     elif isinstance(edit, MoveOperation):
         operation = _named(data["operations"], edit.operation, "operation")
         data["operations"].remove(operation)

@@ -19,6 +19,7 @@ from .piece import Bevel, DepthFrom, Edge, Feature, Hole, Outline, Piece, Placem
 from .plane.curves import Mm
 from .vocabulary import (
     BenchKind,
+    Clearing,
     Direction,
     Entry,
     Face,
@@ -106,6 +107,9 @@ class Operation(Model):
     direction: Direction = Direction.CLIMB
     entry: Entry = Entry.HELIX
     ramp_deg: Annotated[float, Field(allow_inf_nan=False, ge=0.5, le=45)] = 4.0
+    clearing: Clearing = Clearing.RINGS
+    engaged_deg: Annotated[float, Field(allow_inf_nan=False, ge=30, le=120)] = 60.0  # engaged clearing: the most of the bit's rim in wood
+    both_ways: bool = False  # engaged clearing: passes may run against the direction, which saves air
     side: Side = Side.OUTSIDE
     stock_to_leave_mm: Annotated[Mm, Field(ge=-2, le=10)] = 0.0  # on walls
     floor_to_leave_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.0

@@ -35,6 +35,13 @@ class Direction(StrEnum):
     CONVENTIONAL = "conventional"
 
 
+class Clearing(StrEnum):
+    """How a pocket is cleared: rings at equal offsets, or passes that keep the engaged arc of the bit bounded."""
+
+    RINGS = "rings"
+    ENGAGED = "engaged"
+
+
 class Entry(StrEnum):
     HELIX = "helix"
     RAMP = "ramp"

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 import time
+from typing import Any
 
 import procrastinate
 
+from ..core.clearing.plan import use_shelf
 from ..core.errors import BirchError
 from ..core.proving.corners import prove_corners
 from ..core.proving.prove import MADE_WITH, prove
@@ -17,6 +19,7 @@ from ..formats.report import corners_data, report
 from ..formats.view import encode_view, no_go_rows
 from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
+from ..store.plans import PlanShelf
 
 blueprint = procrastinate.Blueprint()
 _cache = Cache()
@@ -27,6 +30,7 @@ def use_database(database: Database) -> None:
     """Give the tasks of this process their database."""
     global _database
     _database = database
+    use_shelf(PlanShelf(database))
 
 
 class Superseded(Exception):
@@ -48,16 +52,20 @@ def prove_task(digest: str) -> None:
     began = time.perf_counter()
     spoken = [began]
 
-    def progress(done: int, of: int) -> None:
+    def progress(done: float, of: int) -> None:
         if time.perf_counter() - spoken[0] > 0.3:
             spoken[0] = time.perf_counter()
-            _tell(database, digest, "working", done=done, of=of)
+            _tell(database, digest, "working", done=round(done, 2), of=of)
             with database.transaction() as t:
-                if t.maybe("newest_hash_of_same_route", hash=digest) is None:
-                    raise Superseded
+                if t.maybe("newest_hash_of_same_route", hash=digest) is not None:
+                    return
+                newest = t.maybe("newest_document_of_same_route", hash=digest) if done % 1 > 0 else None
+            if newest is None or not _clears_the_same(document, json.loads(newest["document"]), int(done)):
+                raise Superseded
 
     try:
-        proof = prove(read_route(json.loads(row["document"])), _cache, progress=progress)
+        document = json.loads(row["document"])
+        proof = prove(read_route(document), _cache, progress=progress)
     except Superseded:
         return _tell(database, digest, "superseded")
     except BirchError as exc:
@@ -81,9 +89,9 @@ def corners_task(digest: str, attempt: int) -> None:
     assert _database is not None
     database = _database
 
-    def progress(done: int, of: int) -> None:
+    def progress(done: float, of: int) -> None:
         with database.transaction() as t:
-            if t.maybe("corners_progress", hash=digest, attempt=attempt, done=done, expected=of) is None:
+            if t.maybe("corners_progress", hash=digest, attempt=attempt, done=int(done), expected=of) is None:
                 raise Superseded
 
     try:
@@ -104,7 +112,16 @@ def corners_task(digest: str, attempt: int) -> None:
         t.do("corners_done", hash=digest, attempt=attempt, status=status, result=json_value(result))
 
 
-def _tell(database: Database, digest: str, what: str, **more: int) -> None:
+def _clears_the_same(document: dict[str, Any], newer: dict[str, Any], index: int) -> bool:
+    """Say whether a newer document clears what an operation is being planned for in the very same way: then the plan is worth finishing."""
+    def what(operation: dict[str, Any]) -> list[Any]:
+        return [operation[k] for k in ("kind", "setup", "features", "bit", "direction", "clearing", "engaged_deg", "both_ways", "stock_to_leave_mm", "finish_pass", "finish_allowance_mm")]
+
+    wanted = what(document["operations"][index])
+    return wanted in map(what, newer["operations"]) and all(document[k] == newer[k] for k in ("piece", "parts", "choices", "bits"))
+
+
+def _tell(database: Database, digest: str, what: str, **more: float) -> None:
     with database.transaction() as t:
         t.one("tell", message=json.dumps({"proof": digest, "what": what, **more}))
 

@@ -30,7 +30,7 @@ def main() -> int:
     tasks.use_database(database)
     queue = sys.argv[1] if len(sys.argv) > 1 and sys.argv[1] in QUEUES else LIVE
     if queue == LIVE:
-        compile_kernels()
+        compile_kernels(clearing=False)  # those for bounded engagement are loaded when first asked for
     try:
         asyncio.run(_run(url, queue))
     except KeyboardInterrupt:

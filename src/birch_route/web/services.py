@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import Cookie, Depends, Request
 
+from ..core.clearing.plan import use_shelf
 from ..core.errors import BirchError
 from ..jobs.queue import Queue
 from ..service.bench import Bench
@@ -16,6 +17,7 @@ from ..service.releases import Releases
 from ..service.routes import Routes
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
+from ..store.plans import PlanShelf
 from .news import News
 
 COOKIE = "birch_session"
@@ -45,6 +47,7 @@ class Services:
 
     def open(self) -> None:
         self.database.open()
+        use_shelf(PlanShelf(self.database))
         self.queue.open()
         self.news.start()
 

@@ -10,7 +10,7 @@ from ..data import Wood, figures
 from ..machines import Machine
 from ..route import Settings
 from ..vocabulary import OperationKind
-from .mechanics import chip_load_window, load
+from .mechanics import chip_load_window, load, thinned_feed_factor
 
 
 @dataclass(frozen=True)
@@ -62,6 +62,31 @@ def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine
     return Proposal(settings, reasons)
 
 
+def propose_engaged(bit: Bit, wood: Wood, machine: Machine, before: Settings, engaged_deg: float, depth_mm: float) -> Proposal:
+    """Return settings for clearing with a bounded engagement: deeper passes, and a feed that makes up for thinner chips.
+
+    Args:
+        before: settings of the same operation cut by rings; speed and plunge rate stay. depth_mm: how deep the feature is.
+
+    Source: side engagement R (1 - cos arc); chip thinning 2 sqrt(ae/D - (ae/D)^2); the depth of a slot times figures.engaged, no
+    deeper than the edge is long, less where power or bend bind. The feature's depth is shared out evenly.
+    """
+    fig, d = figures(), bit.cut_diameter_mm
+    side = d / 2 * (1 - math.cos(math.radians(engaged_deg)))
+    window = chip_load_window(bit, wood)
+    chip = min(window.bold * 0.95, before.feed_mm_min / (before.speed_rpm * bit.flutes) * thinned_feed_factor(side, d))
+    feed = min(machine.greatest_feed_mm_min, _neat(chip * before.speed_rpm * bit.flutes, 50))
+    most = min(bit.cutting_length_mm, depth_mm, d * fig["depth_per_pass"][machine.machine_class.value][1] * fig["engaged"]["depth_times"])
+    depth, why = _within_limits(bit, wood, machine, feed, before.speed_rpm, most, side)
+    depth = max(0.1, math.ceil(depth_mm / max(1, math.ceil(depth_mm / depth - 1e-9)) * 100) / 100)
+    settings = before.model_copy(update={"feed_mm_min": feed, "depth_of_cut_mm": depth, "stepover_mm": _floor(side, 0.01)})
+    return Proposal(settings, {
+        "depth_of_cut_mm": f"no more than {engaged_deg:g} degrees of the rim in wood: up to {fig['engaged']['depth_times']:g} times the depth of a slot{why}",
+        "feed_mm_min": f"chip load {feed / (before.speed_rpm * bit.flutes):.3f}: up for the thinner chip of {side:.1f} side engagement, within {window.careful:.3f} to {window.bold:.3f}",
+        "stepover_mm": f"what {engaged_deg:g} degrees of the rim take from the side",
+    })
+
+
 def reaches_chip_load(bit: Bit, wood: Wood, machine: Machine) -> bool:
     """Say whether a machine can feed a bit fast enough, at a speed it has, for the careful end of its chip load window."""
     slowest = min(machine.speeds_rpm) if machine.speeds_rpm else machine.least_rpm
@@ -91,11 +116,11 @@ def propose_finish_depth(bit: Bit, wood: Wood, machine: Machine, settings: Setti
     return math.ceil(deep * 100 - 1e-6) / 100, why
 
 
-def _within_limits(bit: Bit, wood: Wood, machine: Machine, feed: float, speed: float, depth: float) -> tuple[float, str]:
-    """Lower the depth of a full slot until power and bend are within limits; say which one bound."""
+def _within_limits(bit: Bit, wood: Wood, machine: Machine, feed: float, speed: float, depth: float, side: float | None = None) -> tuple[float, str]:
+    """Lower the depth of a cut (a full slot where no side engagement is given) until power and bend are within limits; say which one bound."""
     fig, why = figures(), ""
     while depth > 0.15:
-        cut = load(bit, wood, machine, feed, speed, depth, bit.cut_diameter_mm)
+        cut = load(bit, wood, machine, feed, speed, depth, bit.cut_diameter_mm if side is None else side)
         if cut.power_w > fig["power_part"]["care"] * machine.power_at(speed):
             why = ", less for the spindle's power"
         elif cut.bend_mm > fig["bend"]["rough_mm"]:

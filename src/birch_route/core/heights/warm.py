@@ -15,8 +15,8 @@ from .pieces import label_pieces
 from .raster import mask_of
 
 
-def compile_kernels() -> float:
-    """Run every kernel once on a tiny block; return the seconds it took."""
+def compile_kernels(*, clearing: bool = True) -> float:
+    """Run every kernel once on a tiny block; return the seconds it took. clearing: those too that only bounded engagement needs."""
     began = time.perf_counter()
     grid = Grid.over(0, 0, 10, 10)
     wood = Wood.block(grid, 0.0, -5.0)
@@ -41,4 +41,7 @@ def compile_kernels() -> float:
     toolpath = path.done()
     fit_arcs(toolpath.points, toolpath.kinds > 1, toolpath.kinds)
     _plan(toolpath.points, toolpath.feeds, toolpath.kinds == 0, np.ones(3), np.ones(3), 0.02, np.zeros(len(toolpath)))
+    if clearing:
+        from ..clearing.engaged import clear_engaged
+        clear_engaged(box(0, 0, 8, 8).difference(box(2.5, 2.5, 5.5, 5.5)), 3.0, 60.0)  # round an island, so that ways are looked for too
     return time.perf_counter() - began

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -50,6 +51,7 @@ class Work:
     start_mm: float  # the wood's surface where it begins
     bottom_mm: float  # underside of the blank
     clear_mm: float  # rapid moves are safe at this height
+    watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
     def floor_of(self, solid: Solid) -> float:
         """Return the z the bit's tip goes down to for a feature."""

@@ -13,8 +13,9 @@ from shapely.geometry import LineString, Polygon
 from ..instrument.resolve import Solid, cut_region
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round, polygons, rings
-from ..vocabulary import Direction, Entry, MoveKind
+from ..vocabulary import Clearing, Direction, Entry, MoveKind
 from .base import Made, Problem, Work, clean_ring, finish_levels, levels, rolled_to, turned
+from .engaging import cut_levels, engaged_plan, walls_without
 from .entry import enter_along_ring, enter_by_helix, helix_place
 
 MOST_RINGS = 2000
@@ -69,8 +70,10 @@ def clear_region(path: PathBuilder, work: Work, solid: Solid, region: Polygon) -
                         {"bit_mm": work.bit.cut_diameter_mm, "width_mm": widest})]
     rough = buffer_round(wall, -allowance) if allowance > 0 else wall
     rough = wall if rough.is_empty else rough
-    trees = [_tree(p, op.settings.stepover_mm) for p in polygons(rough)]
     floor = work.floor_of(solid)
+    if op.clearing is Clearing.ENGAGED:
+        return clear_engaged_levels(path, work, solid, rough, wall, floor)
+    trees = [_tree(p, op.settings.stepover_mm) for p in polygons(rough)]
     for top in trees:  # each connected part is finished before the next
         above = work.start_mm
         for level in levels(work.start_mm, floor, op.settings.depth_of_cut_mm):
@@ -78,8 +81,24 @@ def clear_region(path: PathBuilder, work: Work, solid: Solid, region: Polygon) -
             above = level
         path.rapid(z_mm=work.clear_mm)
     if op.finish_pass:
-        _wall_pass(path, work, wall, floor)
+        for ring in rings(wall):
+            wall_pass(path, work, ring, wall, floor)
     return []
+
+
+def clear_engaged_levels(path: PathBuilder, work: Work, solid: Solid, rough: shapely.Geometry, wall: shapely.Geometry, floor_mm: float) -> list[Problem]:
+    """Clear with a bounded engagement, level by level, then along the wall; places too narrow for it become problems.
+
+    rough, wall: where the bit's centre may be, without and with the last allowance on the walls.
+    """
+    op = work.operation
+    plan = engaged_plan(work, rough)
+    if plan.legs:
+        cut_levels(path, work, plan, levels(work.start_mm, floor_mm, op.settings.depth_of_cut_mm))
+    if op.finish_pass and plan.legs:
+        for line, is_ring in walls_without(wall, plan, work.bit.radius_mm, op.finish_allowance_mm):
+            wall_pass(path, work, line, wall, floor_mm, is_ring=is_ring)
+    return [Problem("clearing.slot", solid.id, x, y, {"bit_mm": work.bit.cut_diameter_mm, "width_mm": width}) for x, y, width in plan.slots]
 
 
 def _tree(polygon: Polygon, stepover_mm: float) -> _Node:
@@ -163,24 +182,30 @@ def _straight_over(path: PathBuilder, free: Polygon, target: np.ndarray) -> bool
     return _room(free).covers(LineString([path.at[:2], tuple(target)]))
 
 
-def _wall_pass(path: PathBuilder, work: Work, wall: shapely.Geometry, floor: float) -> None:
-    """Run once along the wall, as deep as the bit cuts, with an arc on and off where there is room."""
+def wall_pass(path: PathBuilder, work: Work, raw: np.ndarray, wall: shapely.Geometry, floor: float, *, is_ring: bool = True) -> None:
+    """Run once along one wall, as deep as the bit cuts, with an arc on and off where there is room.
+
+    raw: points [n, 2], the region on the left: a closed ring without its first point repeated, or a stretch of one.
+    """
     op = work.operation
-    for raw in rings(wall):
-        ring = clean_ring(raw)
-        ring = ring if op.direction is Direction.CLIMB else ring[::-1]
+    ring = clean_ring(raw) if is_ring else raw
+    ring = ring if op.direction is Direction.CLIMB else ring[::-1]
+    if is_ring:
         ring = _from_longest_edge(ring)
         on, off = lead_arcs(ring, wall, work.bit.radius_mm, left=op.direction is Direction.CLIMB)
-        for level in finish_levels(work, floor):
-            path.rapid(z_mm=work.clear_mm)
-            path.rapid(*on[0])
-            path.rapid(z_mm=work.start_mm + 0.5)
-            path.to(*on[0], level, MoveKind.PLUNGE, op.settings.plunge_mm_min)
-            path.along(on[1:], level, MoveKind.FINISH, op.settings.feed_mm_min)
-            path.along(ring[1:], level, MoveKind.FINISH, op.settings.feed_mm_min)
-            path.to(*ring[0], level, MoveKind.FINISH, op.settings.feed_mm_min)
-            path.along(off[1:], level, MoveKind.FINISH, op.settings.feed_mm_min)
+    else:
+        on, off = ring[:1], ring[:0]
+    for level in finish_levels(work, floor):
         path.rapid(z_mm=work.clear_mm)
+        path.rapid(*on[0])
+        path.rapid(z_mm=work.start_mm + 0.5)
+        path.to(*on[0], level, MoveKind.PLUNGE, op.settings.plunge_mm_min)
+        path.along(on[1:], level, MoveKind.FINISH, op.settings.feed_mm_min)
+        path.along(ring[1:], level, MoveKind.FINISH, op.settings.feed_mm_min)
+        if is_ring:
+            path.to(*ring[0], level, MoveKind.FINISH, op.settings.feed_mm_min)
+        path.along(off[1:], level, MoveKind.FINISH, op.settings.feed_mm_min)
+    path.rapid(z_mm=work.clear_mm)
 
 
 def _from_longest_edge(ring: np.ndarray) -> np.ndarray:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ..cutting.mechanics import chip_load_window, load
 from ..data import figures
-from ..vocabulary import OperationKind
+from ..vocabulary import Clearing, OperationKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
 from .simulate import Simulation, Step
@@ -116,6 +116,8 @@ def depth_of_cut(sim: Simulation) -> Iterator[Finding]:
     bold = figures()["depth_per_pass"][sim.route.machine.machine_class.value][1]
     for step in _cutting(sim):
         limit = bold * step.bit.cut_diameter_mm
+        if step.operation.clearing is Clearing.ENGAGED:
+            limit *= figures()["engaged"]["depth_times"]
         asked = step.operation.settings.depth_of_cut_mm
         if asked > limit * 1.001:
             yield finding(
@@ -161,7 +163,7 @@ def feed(sim: Simulation) -> Iterator[Finding]:
 def stepover(sim: Simulation) -> Iterator[Finding]:
     """A clearing stepover above the bit's radius leaves ridges in the corners of the rings."""
     for step in sim.steps:
-        if step.operation.kind is not OperationKind.POCKET:
+        if step.operation.kind is not OperationKind.POCKET or step.operation.clearing is Clearing.ENGAGED:
             continue
         asked, radius = step.operation.settings.stepover_mm, step.bit.radius_mm
         if asked > radius * 1.001:

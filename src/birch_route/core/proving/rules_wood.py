@@ -74,17 +74,17 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
     """A region the bit cannot enter: nowhere at all, or a part of it."""
     done: set[str] = set()
     for step in sim.steps:
-        for problem in step.problems:
-            if problem.feature in done or problem.code != "feature.bit_too_wide":
+        for problem in step.cannot_enter:
+            if problem.feature in done:
                 continue
-            others = [s for s in sim.steps if s is not step and problem.feature in s.operation.features and not s.problems]
+            others = [s for s in sim.steps if s is not step and problem.feature in s.operation.features and not s.cannot_enter]
             if others:
                 continue
             done.add(problem.feature)
             solid = sim.resolved.solid(problem.feature)
             yield finding("feature.bit_too_wide", f"The {step.bit.name} is {problem.facts['bit_mm']:.2f} wide; {solid.name} opens only "
                           f"{problem.facts['width_mm']:.2f}.", feature=solid.id, operation=step.operation.id,
-                          place=(problem.x_mm, problem.y_mm, 0.0), cures=_narrower(sim, step.operation.id, problem.facts["width_mm"]),
+                          place=(problem.x_mm, problem.y_mm, 0.0), cures=narrower(sim, step.operation.id, problem.facts["width_mm"]),
                           facts=[Fact(name="bit", value=problem.facts["bit_mm"], source="bit"), Fact(name="opening", value=round(problem.facts["width_mm"], 2))])
     for solid in sim.resolved.solids.values():
         radius = final_radius(sim, solid.id)
@@ -99,12 +99,13 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
                 step = next(s for s in sim.steps if solid.id in s.operation.features)
                 yield finding("feature.bit_too_wide", f"A part of {solid.name}, {part.area:.0f} mm², is too narrow for the {2 * radius:.1f} bit.",
                               feature=solid.id, operation=step.operation.id, place=(x, y, solid.floor_mm or 0.0),
-                              cures=_narrower(sim, step.operation.id, 2 * radius - 0.1),
+                              cures=narrower(sim, step.operation.id, 2 * radius - 0.1),
                               facts=[Fact(name="bit", value=2 * radius, source="bit"), Fact(name="left", value=round(part.area, 1), unit="mm2")])
                 break
 
 
-def _narrower(sim: Simulation, operation: str, width_mm: float) -> list[Cure]:
+def narrower(sim: Simulation, operation: str, width_mm: float) -> list[Cure]:
+    """Return the cure to take the widest bit of the same form under a width."""
     now = sim.route.bit(next(s.operation.bit for s in sim.steps if s.operation.id == operation))
     fits = sorted((b for b in sim.route.bits if b.form is now.form and b.cut_diameter_mm < width_mm - 0.05), key=lambda b: -b.cut_diameter_mm)
     return [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{operation}.bit", fits[0].id)])] if fits else []
@@ -346,8 +347,7 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
     for d in comparison.left:
         if d.feature not in made and d.feature != "face":
             continue
-        blocked = any(p.feature == d.feature for s in sim.steps for p in s.problems)
-        if blocked:
+        if any(p.feature == d.feature for s in sim.steps for p in s.cannot_enter):
             continue
         told.add(d.feature)
         name = "The front face" if d.feature == "face" else sim.resolved.solid(d.feature).name
@@ -374,7 +374,7 @@ def wall_skins(sim: Simulation) -> dict[str, float]:
     """Return the wall allowance that stays on each milled feature at the end (below zero: cut into the wall), mm."""
     out: dict[str, float] = {}
     for step in sim.steps:
-        if step.operation.kind in (OperationKind.POCKET, OperationKind.BORE, OperationKind.PROFILE) and not step.problems:
+        if step.operation.kind in (OperationKind.POCKET, OperationKind.BORE, OperationKind.PROFILE) and not step.cannot_enter:
             for feature in step.operation.features:
                 out[feature] = min(out.get(feature, math.inf), step.operation.stock_to_leave_mm)
     return out

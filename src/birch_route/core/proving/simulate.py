@@ -27,7 +27,7 @@ from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
 from ..vocabulary import MOVE_CODES, Face, MoveKind, OperationKind
 
-Progress = Callable[[int, int], None]
+Progress = Callable[[float, int], None]
 
 
 @dataclass(frozen=True)
@@ -56,6 +56,11 @@ class Step:
     wood_id: str  # the same for two steps that leave the very same wood
     motion_key: str  # hash of where the bit goes, whatever the wood
     species: Species  # the densest wood it meets
+
+    @property
+    def cannot_enter(self) -> list[Problem]:
+        """The features, or parts of them, that this step's bit does not fit into."""
+        return [p for p in self.problems if p.code == "feature.bit_too_wide"]
 
     @property
     def minutes(self) -> float:
@@ -224,6 +229,8 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         last = index == len(route.operations) - 1
         bit = route.bit(operation.bit)
         work = work_for(route, resolved, operation)
+        if progress:
+            work = replace(work, watch=lambda part, index=index: progress(index + min(part, 0.999), len(route.operations)))
         changes = bit.id != bit_before
         shape, own = _work_keys(work)
         met = _wood_met(route, work)
@@ -261,7 +268,7 @@ def _without_motion(route: Route) -> dict:
     """Return the route without what only says how the bit moves, not what is cut."""
     data = route.model_dump(mode="json", exclude={"note", "bench_steps", "job"})
     for op in data["operations"]:
-        for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "reasons", "told", "touch_off_before"):
+        for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "clearing", "engaged_deg", "both_ways", "reasons", "told", "touch_off_before"):
             op.pop(name)
     return data
 

@@ -60,3 +60,8 @@ select document::text as document from revision where hash = %(hash)s limit 1;
 -- The newest hash of a route that has a revision of this hash, to see whether a proof is still wanted.
 select v.hash from revision v join route r on r.id = v.route and r.latest = v.number
 where v.hash = %(hash)s limit 1;
+
+-- name: newest_document_of_same_route -> maybe
+-- The newest document of the route that had a document with this hash last.
+select v.document::text as document from revision old join route r on r.id = old.route join revision v on v.route = r.id and v.number = r.latest
+where old.hash = %(hash)s order by old.number desc limit 1;

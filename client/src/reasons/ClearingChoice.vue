@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Bit, Operation } from '../api/types'
+import NumberLine from '../fields/NumberLine.vue'
+import { edit, set } from '../route/store'
+import { length } from '../units/format'
+
+/** How a pocket is cleared: by rings, or with no more than an arc of the bit's rim in wood; the bit from above with that arc. */
+const props = defineProps<{ operation: Operation; bit: Bit }>()
+const path = computed(() => `operations.${props.operation.id}`)
+const engaged = computed(() => props.operation.clearing === 'engaged')
+const R = 26
+/** Taken from the side, in parts of the radius, with the wood above the bit that runs to the right. */
+const side = computed(() => (engaged.value ? 1 - Math.cos((props.operation.engaged_deg * Math.PI) / 180) : Math.min(2, (2 * props.operation.settings.stepover_mm) / props.bit.diameter_mm)))
+const arc = computed(() => Math.acos(1 - side.value))
+const wood_y = computed(() => -R + side.value * R)
+const tip = computed(() => [R * Math.sin(arc.value), -R * Math.cos(arc.value)])
+const side_mm = computed(() => (side.value * props.bit.diameter_mm) / 2)
+function choose(clearing: string) {
+  if (clearing !== props.operation.clearing) void edit([{ do: 'choose_clearing', operation: props.operation.id, clearing }], clearing === 'engaged' ? 'Clear with a bounded engagement' : 'Clear by rings')
+}
+</script>
+
+<template>
+  <div class="clearing">
+    <div class="choice" role="radiogroup" aria-label="How it is cleared">
+      <button v-for="c in [['rings', 'By rings'], ['engaged', 'Bounded engagement']]" :key="c[0]" role="radio" :aria-checked="operation.clearing === c[0]" :class="{ on: operation.clearing === c[0] }" @click="choose(c[0])">{{ c[1] }}</button>
+    </div>
+    <div class="row">
+      <svg viewBox="-40 -40 92 72" width="104" height="81" role="img" :aria-label="`The bit from above: ${Math.round((arc * 180) / Math.PI)} degrees of its rim in wood, ${length(side_mm, 1)} from the side`">
+        <path :d="`M-40 -40H52V${wood_y.toFixed(1)}H${tip[0].toFixed(1)}A${R} ${R} 0 0 0 0 ${-R}H-40Z`" fill="var(--alder)" />
+        <circle :r="R" fill="none" stroke="currentColor" stroke-width="1.2" />
+        <path :d="`M0 ${-R}A${R} ${R} 0 0 1 ${tip[0].toFixed(1)} ${tip[1].toFixed(1)}`" fill="none" stroke="currentColor" stroke-width="4.5" />
+        <path d="M0 0H18M13 -4L18 0L13 4" fill="none" stroke="currentColor" stroke-width="1.4" />
+      </svg>
+      <p class="second">{{ engaged ? `Passes wind through the pocket so that at most this arc of the rim meets wood, in corners too.` : `Rings one stepover apart. In corners and in the first ring the bit meets more, up to its whole width.` }} Here <b>{{ length(side_mm, 1) }}</b> from the side.</p>
+    </div>
+    <template v-if="engaged">
+      <NumberLine :path="`${path}.engaged_deg`" :value="operation.engaged_deg" label="Rim in wood, at most" suffix="°" />
+      <v-checkbox :model-value="operation.both_ways" label="Both ways, for less air" @update:model-value="(v) => set(`${path}.both_ways`, !!v)" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.clearing { display: flex; flex-direction: column; gap: 6px; }
+.choice { display: flex; border: 1px solid var(--edge); }
+.choice button { flex: 1; min-height: 28px; padding: 2px 6px; }
+.choice .on { background: var(--ink); color: var(--paper); }
+.row { display: grid; grid-template-columns: 104px 1fr; gap: 10px; align-items: center; }
+p { margin: 0; }
+</style>
