@@ -234,6 +234,23 @@ class Screens(Browser):
         self.page.keyboard.press("Escape")
         self.page.wait_for_selector("text=56.57 apart", state="detached")
 
+    def test_a_pocket_is_cleared_with_a_bounded_engagement(self):
+        route = self.new_route(route_named("siskin_body"))
+        self.open(route)
+        self.settle()
+        self.page.get_by_text("Control cavity").first.click()
+        self.page.get_by_role("radio", name="Bounded engagement").click()
+        self.page.wait_for_selector("[role=radio][aria-checked=true]:has-text('Bounded engagement')")
+        self.settle()
+        self.page.wait_for_selector("text=degrees of the rim in wood")
+        self.page.get_by_label("Most of the rim").fill("48")
+        self.page.get_by_label("Most of the rim").press("Enter")
+        stop = self.page.get_by_role("button", name="Stop, clear by rings")
+        stop.wait_for()
+        stop.click()
+        self.page.wait_for_selector("[role=radio][aria-checked=true]:has-text('By rings')")
+        self.settle()
+
     def test_corners_of_the_tolerance_name_what_breaks_first(self):
         route = self.new_route(route_named("siskin_neck_face"))
         self.open(route, "route")

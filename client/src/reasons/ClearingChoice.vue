@@ -27,16 +27,18 @@ function choose(clearing: string) {
       <button v-for="c in [['rings', 'By rings'], ['engaged', 'Bounded engagement']]" :key="c[0]" role="radio" :aria-checked="operation.clearing === c[0]" :class="{ on: operation.clearing === c[0] }" @click="choose(c[0])">{{ c[1] }}</button>
     </div>
     <div class="row">
-      <svg viewBox="-40 -40 92 72" width="104" height="81" role="img" :aria-label="`The bit from above: ${Math.round((arc * 180) / Math.PI)} degrees of its rim in wood, ${length(side_mm, 1)} from the side`">
+      <svg viewBox="-40 -40 92 80" width="104" height="90" role="img" :aria-label="`The bit from above: ${Math.round((arc * 180) / Math.PI)} degrees of its rim in wood, ${length(side_mm, 1)} from the side`">
+        <g :transform="operation.direction === 'climb' ? 'scale(1 -1)' : undefined">
         <path :d="`M-40 -40H52V${wood_y.toFixed(1)}H${tip[0].toFixed(1)}A${R} ${R} 0 0 0 0 ${-R}H-40Z`" fill="var(--alder)" />
         <circle :r="R" fill="none" stroke="currentColor" stroke-width="1.2" />
         <path :d="`M0 ${-R}A${R} ${R} 0 0 1 ${tip[0].toFixed(1)} ${tip[1].toFixed(1)}`" fill="none" stroke="currentColor" stroke-width="4.5" />
+        </g>
         <path d="M0 0H18M13 -4L18 0L13 4" fill="none" stroke="currentColor" stroke-width="1.4" />
       </svg>
       <p class="second">{{ engaged ? `Passes wind through the pocket so that at most this arc of the rim meets wood, in corners too.` : `Rings one stepover apart. In corners and in the first ring the bit meets more, up to its whole width.` }} Here <b>{{ length(side_mm, 1) }}</b> from the side.</p>
     </div>
     <template v-if="engaged">
-      <NumberLine :path="`${path}.engaged_deg`" :value="operation.engaged_deg" label="Rim in wood, at most" suffix="°" />
+      <NumberLine :path="`${path}.engaged_deg`" :value="operation.engaged_deg" label="Most of the rim" suffix="°" />
       <v-checkbox :model-value="operation.both_ways" label="Both ways, for less air" @update:model-value="(v) => set(`${path}.both_ways`, !!v)" />
     </template>
   </div>
@@ -45,7 +47,7 @@ function choose(clearing: string) {
 <style scoped>
 .clearing { display: flex; flex-direction: column; gap: 6px; }
 .choice { display: flex; border: 1px solid var(--edge); }
-.choice button { flex: 1; min-height: 28px; padding: 2px 6px; }
+.choice button { flex: 1 1 auto; white-space: nowrap; min-height: 28px; padding: 2px 6px; }
 .choice .on { background: var(--ink); color: var(--paper); }
 .row { display: grid; grid-template-columns: 104px 1fr; gap: 10px; align-items: center; }
 p { margin: 0; }
