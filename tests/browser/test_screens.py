@@ -251,6 +251,34 @@ class Screens(Browser):
         self.page.wait_for_selector("[role=radio][aria-checked=true]:has-text('By rings')")
         self.settle()
 
+    def test_a_tab_is_dragged_and_the_outline_cut_in_another_school(self):
+        route = self.new_route(route_named("siskin_body"))
+        self.open(route)
+        self.settle()
+        self.page.get_by_text("Outline", exact=True).first.click()
+        tab = self.page.get_by_role("button", name="Tab 2 of")
+        tab.wait_for()
+        box = tab.bounding_box()
+        self.page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + 40, box["y"] + 10)
+        self.page.mouse.move(box["x"] + 60, box["y"] + 20)
+        self.page.mouse.up()
+        self.settle()
+        before = route_named("siskin_body").operation("profile_outline").tabs
+        def now():
+            return self.server.call("GET", f"/api/routes/{route}")[1]["document"]["operations"][-1]
+        self.assertGreater(abs(now()["tabs"][1]["at"] - before[1].at), 0.02)
+        tab.focus()
+        dragged = now()["tabs"][1]["at"]
+        self.page.keyboard.press("ArrowRight")
+        self.settle()
+        self.assertNotEqual(now()["tabs"][1]["at"], dragged)
+        self.page.get_by_role("radio", name="Groove, saw, trim").click()
+        self.page.wait_for_selector("text=Saw outside the groove")
+        self.settle()
+        self.assertGreater(now()["groove_mm"], 8)
+
     def test_corners_of_the_tolerance_name_what_breaks_first(self):
         route = self.new_route(route_named("siskin_neck_face"))
         self.open(route, "route")

@@ -14,6 +14,7 @@ from tests.support import changed, codes, proof_of, put, route_named
 
 BODY, NECK, PLATE = "siskin_body", "siskin_neck_face", "control_plate"
 OP = "operations."
+SKIN, GROOVE = ({"do": "choose_school", "operation": "profile_outline", "school": s} for s in ("skin", "groove"))
 # code, route, edits just outside the limit, edits just inside it (None: the clean route is the inside)
 FAULTS = [
     ("bit.too_short", BODY, [put("bits.flat8.cutting_length_mm", 44.0)], [put("bits.flat8.cutting_length_mm", 45.5)]),
@@ -73,6 +74,11 @@ FAULTS = [
     ("zero.face_cut_away", BODY, [put("setups.front.zero.z", "stock_top"), put("setups.front.zero.touch_x_mm", 100.0)],
      [put("setups.front.zero.z", "stock_top"), put("setups.front.zero.touch_x_mm", -27.0), put("setups.front.zero.touch_y_mm", 0.0)]),
     ("entry.straight_down", BODY, [put("bits.flat8.cuts_at_centre", False), put(OP + "pocket_pickup_pocket.entry", "plunge")], None),
+    ("outline.skin_thin", BODY, [SKIN, put(OP + "profile_outline.skin_mm", 0.29)], [SKIN, put(OP + "profile_outline.skin_mm", 0.31)]),
+    ("outline.no_land", BODY, [GROOVE, put(OP + "profile_outline.groove_mm", 6.9)], [GROOVE, put(OP + "profile_outline.groove_mm", 7.1)]),
+    ("outline.trim_bit", BODY, [GROOVE, put("choices.trim_bit_mm", 31.4)], [GROOVE, put("choices.trim_bit_mm", 31.6)]),
+    ("clearing.slot", NECK, [{"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"}, put("piece.features.rod_channel.shape.width_mm", 6.2)],
+     [{"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"}, put("piece.features.rod_channel.shape.width_mm", 8.2)]),
     ("feature.corner_left", BODY, [put("piece.features.plate_rebate.shape.corner_radius_mm", 1.0)], None),
 ]
 

@@ -39,7 +39,7 @@ class OverHttp(unittest.TestCase):
         before = self.plans()
         engaged = self.edit(made["route"], 1, {"do": "choose_clearing", "operation": CAVITY, "clearing": "engaged"})
         self.assertEqual(engaged["what"], "Choose how it is cleared")
-        report = self.proof(engaged["hash"])
+        report = self.proof(engaged["hash"])["report"]
         operation = next(o for o in report["operations"] if o["id"] == CAVITY)
         self.assertLess(operation["side_engagement_mm"], 3.2)
         self.assertEqual(self.plans(), before + 1)

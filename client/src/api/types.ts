@@ -14,7 +14,7 @@ export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rp
 export interface Operation {
   id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string; clearing: string; engaged_deg: number; both_ways: boolean
   stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; finish_depth_mm: number | null; ramp_deg: number; floor_to_leave_mm: number; pass_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
-  tabs: { at: number; width_mm: number; height_mm: number }[]
+  tabs: { at: number; width_mm: number; height_mm: number; shape: string }[]; skin_mm: number; groove_mm: number | null
 }
 export interface Bit {
   id: string; name: string; form: string; diameter_mm: number; flutes: number; flute: string; cutting_length_mm: number
@@ -56,7 +56,7 @@ export interface Variant { id: string; name: string; parts: Record<string, strin
 export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
   scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
-  string_extra_mm: number[]; bass_scale_mm: number | null; straight_fret: number; film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
+  trim_bit_mm: number | null; string_extra_mm: number[]; bass_scale_mm: number | null; straight_fret: number; film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
 }
 export interface RouteDocument {
   job: string; note: string; piece: { kind: string; name: string; features: DocFeature[]; placements: Placement[]; edges: Edge[] }
@@ -85,8 +85,9 @@ export interface ReportOperation {
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
-  spent: Spent
+  spent: Spent; tab_places?: Point[]; schools?: School[]
 }
+export interface School { school: string; machine_min: number; bench_min: number; words: string }
 export interface CornersState {
   status: 'never' | 'waiting' | 'working' | 'done' | 'failed' | 'stopped'; done: number; of: number
   result: { message?: string; thinnest_mm: number; thickest_mm: number; zero_mm: number; measured: boolean; corners: { id: string; name: string; thicker_mm: number; zero_mm: number; holds_to: number; findings: Finding[] }[] } | null

@@ -6,6 +6,7 @@ import { grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
 import ClearingChoice from './ClearingChoice.vue'
 import GaugeMark from './GaugeMark.vue'
+import OutlineChoice from './OutlineChoice.vue'
 import SpentMark from './SpentMark.vue'
 
 const props = defineProps<{ index: number; findings: Lettered[] }>()
@@ -34,9 +35,6 @@ const depth_path = computed(() => {
   return f?.depth_mm && !f.depth_from ? { path: `piece.features.${f.id}.depth_mm`, value: f.depth_mm } : null
 })
 const through = computed(() => open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.floor_mm === null)
-function move_tab(k: number, by: number) {
-  void set(`${path.value}.tabs`, operation.value.tabs.map((t, i) => (i === k ? { ...t, at: (t.at + by + 1) % 1 } : t)))
-}
 const bits = computed(() => doc.value.bits.map((b) => ({ title: b.name, value: b.id })))
 const directions = [{ title: 'Climb', value: 'climb' }, { title: 'Conventional', value: 'conventional' }]
 const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ramp' }, { title: 'Straight plunge', value: 'plunge' }]
@@ -79,6 +77,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     </div>
 
     <ClearingChoice v-if="operation.kind === 'pocket'" class="figure" :operation="operation" :bit="bit" />
+    <OutlineChoice v-if="operation.kind === 'profile'" class="figure" :operation="operation" :schools="report?.schools" :places="report?.tab_places" />
     <div v-if="is_surface" class="figure">
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />
@@ -105,8 +104,6 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <NumberLine v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
       <NumberLine v-if="through" :path="`${path}.overcut_mm`" :value="operation.overcut_mm" label="Below the blank" is_length />
       <v-checkbox :model-value="operation.touch_off_before" label="Touch off Z before it" @update:model-value="(v) => set(`${path}.touch_off_before`, !!v)" />
-      <p v-for="(t, k) in operation.tabs" :key="k" class="least">Tab {{ k + 1 }}: {{ length(t.width_mm, 1) }} wide, {{ length(t.height_mm, 1) }} high.
-        <button class="plain" :aria-label="`Move tab ${k + 1} on`" @click="move_tab(k, 0.01)">further</button> <button class="plain" :aria-label="`Move tab ${k + 1} back`" @click="move_tab(k, -0.01)">back</button></p>
       <div class="acts"><button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: Math.max(0, index - 1) }], 'Earlier')">Earlier</button>
         <button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: index + 1 }], 'Later')">Later</button>
         <button class="plain" @click="edit([{ do: 'remove_operation', operation: operation.id }], `Remove ${operation.name}`)">Remove it</button></div>

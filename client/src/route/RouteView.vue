@@ -14,6 +14,7 @@ import CornersPanel from './CornersPanel.vue'
 import Masthead from './Masthead.vue'
 import { begin, next, nudge, probe, put } from './probe'
 import ProbeLine from './ProbeLine.vue'
+import TabMarks from './TabMarks.vue'
 import { edit, findings, is_current, open, open_route, wood } from './store'
 
 const route = useRoute()
@@ -27,9 +28,10 @@ let waiting_for_letter = false
 onMounted(() => { void open_route(Number(route.params.id)); window.addEventListener('keydown', key); window.addEventListener('resize', fit) })
 onUnmounted(() => { window.removeEventListener('resize', fit); window.removeEventListener('keydown', key); window.clearInterval(playing.value) })
 const doc = computed(() => open.state?.document)
-const depth_of = (op: { features: string[]; kind: string }) => {
+const depth_of = (op: { features: string[]; kind: string; groove_mm?: number | null }) => {
   if (op.kind === 'face') return doc.value?.blank.skim_mm ?? 0
   const floor = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.floor_mm
+  if (op.groove_mm) return op.groove_mm
   if (floor === null || floor === undefined) return null
   const back = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.face === 'back'
   return back ? floor + (doc.value!.blank.thickness_mm - doc.value!.blank.skim_mm) : -floor
@@ -46,6 +48,12 @@ watch(selected, (now) => {
   window.clearTimeout(resting)
   if (quick) resting = window.setTimeout(() => { reasons_at.value = selected.value }, 130)
   else reasons_at.value = now
+})
+/** The chosen operation, if it leaves tabs, with their places. */
+const with_tabs = computed(() => {
+  const operation = doc.value?.operations[selected.value]
+  const places = open.report?.operations.find((o) => o.id === operation?.id)?.tab_places ?? []
+  return operation && !probe.measuring && operation.tabs.length && places.length === operation.tabs.length ? { operation, places } : null
 })
 /** The operation whose way through the wood is being found, while that takes its time. */
 const planned = computed(() => (open.working && open.working.done % 1 > 0 ? doc.value?.operations[Math.floor(open.working.done)] : undefined))
@@ -123,6 +131,7 @@ function play() {
         <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
         <g v-for="h in (open.state?.drawing.hardware ?? []).filter((x) => x.setup === (doc ? setup_of(doc, open.step).id : ''))" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
         <g v-for="t in plan ? thin : []" :key="`${t.x_mm} ${t.y_mm}`" :transform="`translate(${plan!.sx(t.x_mm)} ${plan!.sy(t.y_mm)})`" class="thin"><circle r="3" /><text y="-6" text-anchor="middle">{{ length(t.thick_mm, 1) }}</text></g>
+        <TabMarks v-if="plan?.lies && with_tabs" :operation="with_tabs.operation" :places="with_tabs.places" :sx="plan.sx" :sy="plan.sy" :back="plan.back" />
         <g v-if="plan && probe.a" class="way"><line v-if="probe.b" :x1="plan.sx(probe.a[0])" :y1="plan.sy(probe.a[1])" :x2="plan.sx(probe.b[0])" :y2="plan.sy(probe.b[1])" />
           <path v-for="(p, k) in [probe.a, probe.b].filter((q) => q)" :key="k" :d="`M${plan.sx(p![0]) - 7} ${plan.sy(p![1])}h14M${plan.sx(p![0])} ${plan.sy(p![1]) - 7}v14`" /></g>
       </WoodPlan></div>

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 from .errors import InputError
 from .route import Hardware
 from .units import Unit
-from .vocabulary import Clearing, Face, PartKind, TurnAxis
+from .vocabulary import Clearing, Face, PartKind, School, TurnAxis
 
 LISTS = {"placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"), "layers": ("blank", "layers"), "planks": ("blank", "planks"),
          "defects": ("blank", "defects"), "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",)}
@@ -151,6 +151,24 @@ class ChooseClearing(_Edit):
     clearing: Clearing
 
 
+class ChooseSchool(_Edit):
+    """Cut an outline through with tabs, through but for a skin, or as a groove for saw and bearing bit; its bench steps follow."""
+
+    do: Literal["choose_school"] = "choose_school"
+    operation: str
+    school: School
+
+
+class MoveTab(_Edit):
+    """Move a tab to the place of the rim nearest to a point of the piece; the number after the last adds one."""
+
+    do: Literal["move_tab"] = "move_tab"
+    operation: str
+    number: Annotated[int, Field(ge=0, le=40)]
+    x_mm: Annotated[float, Field(allow_inf_nan=False, ge=-2000, le=2000)]
+    y_mm: Annotated[float, Field(allow_inf_nan=False, ge=-2000, le=2000)]
+
+
 class MoveOperation(_Edit):
     """Put an operation at another place in the order, counted from 0."""
 
@@ -165,7 +183,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseClearing | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseClearing | ChooseSchool | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -191,6 +209,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

@@ -11,10 +11,12 @@ from .edit_kinds import (
     AddChambers,
     AddPart,
     ChooseClearing,
+    ChooseSchool,
     DropReading,
     KeepReading,
     Mirror,
     MoveOperation,
+    MoveTab,
     PlanBench,
     Propose,
     ProposeFor,
@@ -38,6 +40,7 @@ from .instrument.resolve import resolve
 from .materials.bench_work import with_blank_steps
 from .route import Route, read_route
 from .sequence.clearing import choose_clearing
+from .sequence.outline import choose_school, move_tab
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
 from .sequence.turning import turn_over
 from .units import parse_length
@@ -113,6 +116,10 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         return _propose_for(read_route(data), edit.feature)
     elif isinstance(edit, ChooseClearing):
         return choose_clearing(read_route(data), edit.operation, edit.clearing).model_dump(mode="json")
+    elif isinstance(edit, ChooseSchool):
+        return choose_school(read_route(data), edit.operation, edit.school).model_dump(mode="json")
+    elif isinstance(edit, MoveTab):
+        return move_tab(read_route(data), edit.operation, edit.number, edit.x_mm, edit.y_mm).model_dump(mode="json")
     elif isinstance(edit, MoveOperation):
         operation = _named(data["operations"], edit.operation, "operation")
         data["operations"].remove(operation)
@@ -244,7 +251,11 @@ def _named(items: list[dict[str, Any]], name: str, what: str) -> dict[str, Any]:
 def _set(data: dict[str, Any], path: str, value: Any) -> None:
     keys = path.split(".")
     node: Any = data
-    for key in keys[:-1]:
+    for at, key in enumerate(keys[:-1]):
+        if key == "each" and isinstance(node, list):
+            for one in node:
+                _set(one, ".".join(keys[at + 1:]), value)
+            return
         node = _child(node, key, path)
     last = keys[-1]
     if not isinstance(node, dict) or last not in node:

@@ -25,7 +25,9 @@ from .vocabulary import (
     Face,
     HardwareKind,
     OperationKind,
+    School,
     Side,
+    TabShape,
     TurnAxis,
     ZeroXY,
     ZeroZ,
@@ -92,6 +94,7 @@ class Tab(Model):
     at: Annotated[float, Field(allow_inf_nan=False, ge=0, lt=1)]
     width_mm: Annotated[Mm, Field(gt=0.5, le=60)]
     height_mm: Annotated[Mm, Field(gt=0.2, le=60)]
+    shape: TabShape = TabShape.SQUARE
 
 
 class Operation(Model):
@@ -121,9 +124,17 @@ class Operation(Model):
     pass_deg: Annotated[float, Field(allow_inf_nan=False, ge=-180, le=180)] = 90.0  # surfaces: direction of the passes from the setup's x
     overcut_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.4  # through cuts go this far below the blank
     tabs: Annotated[list[Tab], Field(max_length=40)] = []
+    skin_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.0  # profile through the blank: left all round instead
+    groove_mm: Above | None = None  # profile through the blank: only a groove this deep from the face, the rest by saw and bearing bit
     touch_off_before: bool = False
     told: list[str] = []  # settings a person has set by hand
     reasons: dict[str, str] = {}
+
+
+    @property
+    def school(self) -> School:
+        """How an outline is cut."""
+        return School.GROOVE if self.groove_mm is not None else School.SKIN if self.skin_mm > 0 else School.TABS
 
 
 class BenchStep(Model):
@@ -155,6 +166,7 @@ class Choices(Model):
     straight_fret: Annotated[int, Field(ge=0, le=36)] = 7  # of two scales: the fret that stands square
     film_mm: Annotated[Mm, Field(ge=0, le=1)] = 0.0  # finish on each wall of a fitted or shown pocket that a part goes into
     axis_offset_mm: Annotated[Mm, Field(ge=-20, le=20)] | None = None  # how far the neck's real axis lies beside the drawn centre line at the nut, treble side above 0
+    trim_bit_mm: Annotated[Mm, Field(gt=0, le=120)] | None = None  # cutting length of the bearing bit that trims an outline by hand
     neck_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=5)] | None = None  # the neck with its tuners
     neck_balance_mm: Annotated[Mm, Field(ge=0, le=900)] | None = None  # from the heel's end to where the neck balances
 

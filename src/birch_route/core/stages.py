@@ -15,7 +15,7 @@ from shapely.affinity import scale
 from .heights.field import Grid, Wood
 from .instrument.resolve import Resolved, Solid
 from .route import Blank, Hardware, Route, Setup
-from .vocabulary import Face, TurnAxis
+from .vocabulary import Face, OperationKind, TurnAxis
 
 
 @dataclass(frozen=True)
@@ -107,6 +107,9 @@ def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | Non
     if frame.about is None:
         return route.model_copy(update={"setups": [setup], "operations": operations})
     blank = _turned_blank(route.blank, frame, lowest_mm)
+    order = [s.id for s in route.setups]
+    if any(o.kind is OperationKind.FACE and order.index(o.setup) < order.index(setup.id) for o in route.operations):
+        blank = blank.model_copy(update={"faced_below_mm": max(0.0, -frame.thickness_mm - blank.bottom_mm)})
     x, y, _ = frame.point(setup.zero.touch_x_mm, setup.zero.touch_y_mm, 0.0)
     zero = setup.zero.model_copy(update={"touch_x_mm": x, "touch_y_mm": y})
     turned = setup.model_copy(update={"face": Face.FRONT, "zero": zero, "hardware": [frame.hardware(h) for h in setup.hardware]})

@@ -42,6 +42,19 @@ class Clearing(StrEnum):
     ENGAGED = "engaged"
 
 
+class TabShape(StrEnum):
+    SQUARE = "square"
+    RAMPED = "ramped"
+
+
+class School(StrEnum):
+    """How an outline is cut: through but for tabs, through but for a skin, or a groove for saw and bearing bit."""
+
+    TABS = "tabs"
+    SKIN = "skin"
+    GROOVE = "groove"
+
+
 class Entry(StrEnum):
     HELIX = "helix"
     RAMP = "ramp"

@@ -24,6 +24,8 @@ from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
 from ..core.proving.thickness import thin_places
 from ..core.route import content_hash
+from ..core.sequence.outline import prices, tab_places
+from ..core.vocabulary import OperationKind
 from .route_file import write_safely
 from .view import Keep, make_anew
 
@@ -36,7 +38,7 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None, keep: K
     return {
         "format": "birch-report/1", "job": sim.route.job, "piece": sim.route.piece.name, "revision": content_hash(sim.whole),
         "status": "computed, not proven: proven means cut in this shop, with a record",
-        "totals": totals(proof), "setups": [_setup(s) for s in proof.simulations], "operations": [_operation(s, k) for s in proof.simulations for k in range(len(s.steps))],
+        "totals": totals(proof), "setups": [_setup(s) for s in proof.simulations], "operations": [_operation(s, k, keep) for s in proof.simulations for k in range(len(s.steps))],
         "findings": [f.model_dump(mode="json") for f in proof.findings],
         "thin": [{"thick_mm": round(t.thick_mm, 3), "x_mm": t.x_mm, "y_mm": t.y_mm, "features": t.features}
                  for t in keep(f"thin {' '.join(s.wood_key for s in proof.simulations)}", lambda: thin_places(proof.simulations[-1]))],
@@ -83,7 +85,7 @@ def totals(proof: Proof) -> dict[str, Any]:
     }
 
 
-def _operation(sim: Simulation, index: int) -> dict[str, Any]:
+def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
     step = sim.steps[index]
     op = step.operation
     return {
@@ -99,8 +101,20 @@ def _operation(sim: Simulation, index: int) -> dict[str, Any]:
             "depth_met_mm": round(step.finish_deepest_mm, 3), "side_engagement_mm": round(step.finish_widest_mm, 3),
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
-        "spent": _spent(sim, step), "reasons": op.reasons, "told": op.told,
+        "spent": _spent(sim, step), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
     }
+
+
+def _outline(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any]:
+    """Return where the tabs of a profile stand in the piece's frame, and what each school of cutting it would cost."""
+    op = step.operation
+    out: dict[str, Any] = {"tab_places": [[round(v, 3) for v in p] for p in tab_places(sim.whole, op)]}
+    if sim.whole.piece.outline.id in op.features and op.features[0] in sim.resolved.solids:
+        key = content_hash({"op": op.model_dump(mode="json"), "rim": sim.resolved.outline.wkb_hex, "machine": sim.route.machine.model_dump(mode="json"), "bit": step.bit.model_dump(mode="json"),
+                            "blank": sim.route.blank.model_dump(mode="json"), "trim": sim.route.choices.trim_bit_mm, "start": step.path.points[0].tolist()})
+        found = keep(f"schools {key}", lambda: prices(sim.route, sim.resolved, op))
+        out["schools"] = [{"school": p.school.value, "machine_min": round(p.machine_min, 2), "bench_min": round(p.bench_min, 1), "words": p.words} for p in found]
+    return out
 
 
 def _spent(sim: Simulation, step: Step) -> dict[str, Any]:

@@ -50,11 +50,17 @@ class Work:
     outline: Polygon
     start_mm: float  # the wood's surface where it begins
     bottom_mm: float  # underside of the blank
+    under_mm: float  # underside of the piece itself, where that face was skimmed before: tabs and skin are measured from it
     clear_mm: float  # rapid moves are safe at this height
     watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
     def floor_of(self, solid: Solid) -> float:
         """Return the z the bit's tip goes down to for a feature."""
+        if solid.floor_mm is None and self.operation.kind is OperationKind.PROFILE:
+            if self.operation.groove_mm is not None:
+                return -self.operation.groove_mm
+            if self.operation.skin_mm > 0:
+                return self.under_mm + self.operation.skin_mm
         if solid.floor_mm is None:
             through = self.bottom_mm - self.operation.overcut_mm
             return through - (self.bit.point_height_mm if self.bit.form is BitForm.DRILL else 0.0)
@@ -74,7 +80,7 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
     solids = [resolved.solid(f) for f in operation.features if f in resolved.solids]  # the rest waits for a reading
     start = start_height(route, resolved, operation) if solids or not operation.features else route.blank.top_mm
     return Work(operation, bit, solids, resolved.outline, start,
-                route.blank.bottom_mm, clearance_height(route, setup))
+                route.blank.bottom_mm, route.blank.bottom_mm + route.blank.faced_below_mm, clearance_height(route, setup))
 
 
 def start_height(route: Route, resolved: Resolved, operation: Operation) -> float:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import shapely
 
+from ..data import figures
 from ..instrument.resolve import Solid
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round, polygons
 from ..route import Tab
-from ..vocabulary import MoveKind, Side
+from ..vocabulary import MoveKind, School, Side, TabShape
 from .base import Made, Problem, Work, finish_levels, levels, rolled_to
 from .entry import enter_along_ring
 from .pocketing import lead_arcs, ring_of
@@ -77,31 +80,37 @@ def tab_spans(ring: np.ndarray, solid: Solid, tabs: list[Tab], bit_radius_mm: fl
 
 
 def _with_tabs(ring: np.ndarray, level: float, solid: Solid, work: Work) -> tuple[np.ndarray, np.ndarray]:
-    """Return closed points and heights of one pass, raised over the tabs."""
+    """Return closed points and heights of one pass, raised over the tabs; the sides of a ramped one are climbed."""
     closed = np.vstack([ring, ring[:1]])
-    spans = [(a, b, work.bottom_mm + h) for a, b, h in
-             tab_spans(ring, solid, work.operation.tabs, work.bit.radius_mm) if work.bottom_mm + h > level + 1e-9]
-    if not spans or solid.floor_mm is not None:
+    tabs = work.operation.tabs
+    spans = [(a, b, work.under_mm + h, tab.shape is TabShape.RAMPED) for (a, b, h), tab in
+             zip(tab_spans(ring, solid, tabs, work.bit.radius_mm), tabs, strict=True) if work.under_mm + h > level + 1e-9]
+    if not spans or solid.floor_mm is not None or work.operation.school is not School.TABS:
         return closed, np.full(len(closed), level)
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(closed, axis=0).T))])
     total = along[-1]
-    flat: list[tuple[float, float, float]] = []
-    for a, b, top in spans:
-        a, b = a % total, a % total + (b - a)
-        flat.append((a, min(b, total), top))
-        if b > total:
-            flat.append((0.0, b - total, top))
-    cuts = sorted({0.0, total, *(s for a, b, _ in flat for s in (a, b))})
+    slope = math.tan(math.radians(figures()["tab"]["ramp_deg"]))
+    known = []  # breaks of the height along the ring, per tab, and the same one ring further and back
+    for a, b, top, ramped in spans:
+        run = (top - level) / slope if ramped else 0.0
+        known += [(a + turn, b + turn, top, run) for turn in (-total, 0.0, total)]
+    cuts = sorted({0.0, total, *(s for a, b, _, run in known for s in (a - run, a, b, b + run) if 0.0 < s < total)})
+
+    def heights_at(s: np.ndarray) -> np.ndarray:
+        out = np.full(len(s), level)
+        for a, b, top, run in known:
+            beside = np.maximum(np.maximum(a - s, s - b), 0.0)
+            out = np.maximum(out, np.where(beside <= 1e-9, top, level) if run == 0 else top - beside * slope)
+        return out
+
     points, heights = [], []
     for s0, s1 in zip(cuts[:-1], cuts[1:], strict=True):
         if s1 - s0 < 1e-9:
             continue
-        middle = (s0 + s1) / 2
-        height = max([level, *(top for a, b, top in flat if a <= middle <= b)])
-        inside = along[(along > s0 + 1e-9) & (along < s1 - 1e-9)]
-        stops = np.concatenate([[s0], inside, [s1]])
+        stops = np.concatenate([[s0], along[(along > s0 + 1e-9) & (along < s1 - 1e-9)], [s1]])
         points.append(np.column_stack([np.interp(stops, along, closed[:, 0]), np.interp(stops, along, closed[:, 1])]))
-        heights.append(np.full(len(stops), height))
+        inner = np.clip(stops, s0 + 1e-7 * (s1 - s0), s1 - 1e-7 * (s1 - s0))
+        heights.append(heights_at(inner))
     return np.vstack(points), np.concatenate(heights)
 
 
@@ -120,9 +129,9 @@ def _passes(path: PathBuilder, work: Work, solid: Solid, ring: np.ndarray, heigh
     ring = _away_from_tabs(ring, solid, work)
     path.rapid(z_mm=work.clear_mm)
     above, first = work.start_mm, True
-    tab_top = max([work.bottom_mm + t.height_mm for t in work.operation.tabs], default=-1e9)
+    tab_top = max([work.under_mm + t.height_mm for t in work.operation.tabs], default=-1e9)
     for level in heights:
-        if level >= tab_top or solid.floor_mm is not None or not work.operation.tabs:
+        if level >= tab_top or solid.floor_mm is not None or not work.operation.tabs or work.operation.school is not School.TABS:
             ring = enter_along_ring(path, work, ring, above, level, above=first)
         else:  # a ramp along the ring would cut the tabs away: down at the start, which lies between tabs
             path.rapid(*ring[0]) if first else None

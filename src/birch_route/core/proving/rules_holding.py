@@ -11,9 +11,8 @@ from ..heights import kernels
 from ..heights.pieces import label_pieces
 from ..heights.raster import mask_of
 from ..holding.clearance import closest_approaches, footprint, no_go_heights
-from ..plane.regions import polygons
 from ..route import Hardware
-from ..sequence.tabs import propose_tabs
+from ..sequence.propose import with_proposed_tabs
 from ..vocabulary import HardwareKind, OperationKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, rule_on_motion, rule_on_wood, set_edit
@@ -140,6 +139,5 @@ def _tab_cure(sim: Simulation, step: Step) -> list[Cure]:
     op = step.operation
     if op.kind is not OperationKind.PROFILE or op.tabs:
         return []
-    solid = sim.resolved.solid(op.features[0])
-    tabs = propose_tabs(polygons(solid.region)[0], sim.route.blank.thickness_mm)
+    tabs = with_proposed_tabs(sim.route, sim.resolved, op).tabs
     return [Cure(label=f"Leave {len(tabs)} tabs", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]

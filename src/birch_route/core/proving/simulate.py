@@ -278,7 +278,7 @@ def _work_keys(work) -> tuple[str, str]:
     op = work.operation.model_dump(mode="json", exclude={"name", "reasons", "told", "id", "touch_off_before"})
     feeds = {name: op["settings"].pop(name) for name in _FEEDS}
     shape = content_hash({
-        "op": op, "bit": work.bit.model_dump(mode="json"), "start": work.start_mm, "bottom": work.bottom_mm, "clear": work.clear_mm,
+        "op": op, "bit": work.bit.model_dump(mode="json"), "start": work.start_mm, "bottom": work.bottom_mm, "under": work.under_mm, "clear": work.clear_mm,
         "outline": work.outline.wkb_hex if not work.solids else "",
         "solids": [[s.region.wkb_hex, s.floor_mm, s.is_open, list(map(list, s.points)), s.diameter_mm, s.surface.key if s.surface else ""] for s in work.solids],
     })

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -16,7 +17,7 @@ from ..instrument.bevels import surface_heights
 from ..instrument.clearances import meets
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import buffer_round, opened
-from ..vocabulary import BitForm, OperationKind
+from ..vocabulary import BitForm, OperationKind, School, TabShape
 from .simulate import Simulation
 
 
@@ -153,10 +154,15 @@ def _outline_left(sim: Simulation) -> Difference | None:
     blank = sim.route.blank
     strip = strip.intersection(shapely.box(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm))
     cells = kept_mask(strip, sim.grid)
-    tab_level = max([t.height_mm for s in works for t in s.operation.tabs], default=0.0)
+    if any(s.operation.school is School.GROOVE for s in works):
+        return None  # sawn and trimmed at the bench
+    tab_level = max([0.0, *(t.height_mm for s in works for t in s.operation.tabs), *(s.operation.skin_mm for s in works)])
     standing = cells & (sim.result > np.maximum(sim.bottom, blank.bottom_mm) + tab_level + sim.tol.depth_mm)
     low = cells & (sim.result > sim.bottom + sim.tol.through_mm) & ~standing
-    tabs = sum(t.width_mm + 2 * s.bit.radius_mm for s in works for t in s.operation.tabs)
+    slope = math.tan(math.radians(figures()["tab"]["ramp_deg"]))
+    tabs = sum(t.width_mm + 2 * s.bit.radius_mm + (2 * t.height_mm / slope if t.shape is TabShape.RAMPED else 0.0) for s in works for t in s.operation.tabs)
+    if any(s.operation.school is School.SKIN for s in works):
+        tabs = outline.length  # the skin all round is asked for
     allowed = tabs * 2.5 * sim.grid.cell_mm * 1.3
     over = standing.sum() * sim.grid.cell_mm**2
     if over <= 2.0 and low.sum() * sim.grid.cell_mm**2 <= allowed + 2.0:

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from ..bits.model import Bit
+from ..cutting.mechanics import load
 from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
 from ..errors import InfeasibleError
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
 from ..materials.layers import wood_met
-from ..plane.regions import buffer_round, opened
+from ..plane.regions import buffer_round, opened, polygons
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
 from .surfaces import propose_surface
-from .tabs import propose_tabs
+from .tabs import NOWHERE, kept_off, propose_tabs
 
 MILLS = (BitForm.FLAT, BitForm.BULL)
 
@@ -83,7 +84,7 @@ def _numbered(operations: list[Operation]) -> list[Operation]:
 def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     """Return the operations that make one feature; none where no bit of the rack fits."""
     if solid.kind == "outline":
-        return _outline(route, solid)
+        return _outline(route, resolved, solid)
     if solid.kind == "hole":
         return _hole(route, solid)
     if solid.surface is not None:
@@ -175,13 +176,23 @@ def _outline_bit(route: Route) -> Bit | None:
     return long_enough[0] if long_enough else (longest[0] if longest else None)
 
 
-def _outline(route: Route, solid: Solid) -> list[Operation]:
+def _outline(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     bit = _outline_bit(route)
     if bit is None:
         return []
-    tabs = propose_tabs(solid.region, route.blank.thickness_mm)
-    return [_operation(route, OperationKind.PROFILE, bit, solid, solid.name, "the widest bit long enough to go through", side=Side.OUTSIDE,
-                       entry=Entry.RAMP, tabs=tabs, overcut_mm=min(0.4, route.machine.waste_cut_mm))]
+    made = _operation(route, OperationKind.PROFILE, bit, solid, solid.name, "the widest bit long enough to go through", side=Side.OUTSIDE,
+                      entry=Entry.RAMP, overcut_mm=min(0.4, route.machine.waste_cut_mm))
+    return [with_proposed_tabs(route, resolved, made)]
+
+
+def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -> Operation:
+    """Return a profile operation with tabs proposed for the piece it cuts free; route and geometry in its setup's frame."""
+    bit, s = route.bit(operation.bit), operation.settings
+    force = load(bit, wood_met(route, None), route.machine, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, bit.cut_diameter_mm).force_n
+    solid = resolved.solid(operation.features[0])
+    outside = operation.side is Side.OUTSIDE
+    tabs = propose_tabs(polygons(solid.region)[0], route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside)
+    return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": tabs.reason}})
 
 
 def _ordered(route: Route, resolved: Resolved, operations: list[Operation]) -> list[Operation]:

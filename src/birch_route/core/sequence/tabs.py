@@ -1,40 +1,123 @@
-"""Where tabs go: spaced along the outline, on its straighter stretches."""
+"""Where tabs go: spread along the rim, off tips, tight bends, end grain and features, where a saw can follow."""
 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from shapely.geometry import Polygon
 
 from ..data import figures
+from ..instrument.resolve import Resolved, cut_region
 from ..route import Tab
+from ..vocabulary import Face
+
+WORDS = {"gone": "wood that a contour has taken", "tip": "a tip", "saw": "a bend no saw follows", "near": "a feature beside it", "grain": "end grain"}
+WEIGHTS = {"gone": 30.0, "near": 8.0, "saw": 4.0, "tip": 2.0, "grain": 1.0}  # what a tab would rather not stand on, worst first
 
 
-def propose_tabs(outline: Polygon, thickness_mm: float) -> list[Tab]:
-    """Return tabs for an outline: at least figures.tab.least, one for every figures.tab.spacing_mm of its length.
+@dataclass(frozen=True)
+class Tabs:
+    """Tabs with the words that say why they stand there."""
 
-    Each even share of the outline takes its tab where the outline turns least within a tab's width either way, so
-    that a saw can follow and no horn tip carries one.
+    tabs: list[Tab]
+    reason: str
+
+
+@dataclass(frozen=True)
+class KeptOff:
+    """Where no tab should stand: beside features, and where there is no wood for one."""
+
+    near: shapely.Geometry
+    gone: shapely.Geometry
+
+
+NOWHERE = KeptOff(Polygon(), Polygon())
+
+
+def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False) -> Tabs:
+    """Return tabs for the rim of a region; the grain runs along x.
+
+    At least figures.tab.least, one for every figures.tab.spacing_mm, more where the cutting force asks for it. Each even share of the
+    rim takes its tab where it does least harm.
+
+    Args:
+        keep_off: where no tab should stand. force_n: greatest cutting force, borne figures.tab.safety times by the tabs in shear.
+        inside: the piece held is cut out of the region: outward and inward change places.
     """
     fig = figures()["tab"]
-    length = outline.exterior.length
+    length = region.exterior.length
     width = min(fig["width_mm"], length / 12)
-    count = max(fig["least"], math.ceil(length / fig["spacing_mm"]))
-    samples = max(count * 24, 96)
-    at = (np.arange(samples) + 0.5) / samples
-    turn = np.array([_turning(outline, s * length, width) for s in at])
-    tabs = []
+    height = round(min(fig["height_mm"], thickness_mm * 0.4), 2)
+    strong = width * height * fig["shear_n_mm2"]
+    count = max(fig["least"] if not inside or length > 3 * fig["spacing_mm"] else 2, math.ceil(length / fig["spacing_mm"]), math.ceil(fig["safety"] * force_n / strong))
+    count = min(count, 40, max(1, int(length / (3 * width))))
+    at, harms, turn = harms_along(region, width, keep_off, max(count * 24, 96), inside=inside)
+    cost = turn + sum(WEIGHTS[k] * 10 * v for k, v in harms.items())
+    tabs, spoilt = [], dict.fromkeys(WEIGHTS, 0)
     for k in range(count):
-        share = np.flatnonzero((at >= (k + 0.2) / count) & (at < (k + 0.8) / count))
-        best = share[int(np.argmin(turn[share]))]
-        tabs.append(Tab(at=float(at[best]), width_mm=round(width, 1), height_mm=round(min(fig["height_mm"], thickness_mm * 0.4), 2)))
-    return tabs
+        share = np.flatnonzero((at >= (k + 0.15) / count) & (at < (k + 0.85) / count))
+        best = share[int(np.argmin(cost[share]))]
+        if harms["gone"][best]:  # a tab there would hold nothing: beside the next one rather
+            apart = np.abs((at[:, None] - np.array([t.at for t in tabs] or [9.0])[None, :] + 0.5) % 1.0 - 0.5).min(axis=1) * length
+            free = np.flatnonzero(~harms["gone"] & (apart > 6 * width))
+            if not len(free):
+                continue
+            away = np.abs((at[free] - at[best] + 0.5) % 1.0 - 0.5)
+            best = free[int(np.argmin(cost[free] + 40 * away))]
+        for name, here in harms.items():
+            spoilt[name] += bool(here[best])
+        tabs.append(Tab(at=float(at[best]), width_mm=round(width, 1), height_mm=height))
+    tabs.sort(key=lambda t: t.at)
+    off = [WORDS[k] for k in WEIGHTS if harms[k].any() and not spoilt[k]]
+    on = [f"{n} on {WORDS[k]} for want of a better place" for k, n in spoilt.items() if n]
+    why = f"one for every {length / count:.0f} mm of rim" + (f"; {count * strong:.0f} N of shear against {force_n:.0f} N of cutting" if force_n else "")
+    return Tabs(tabs, "; ".join([why, *([f"off {', '.join(off)}"] if off else []), *on]))
 
 
-def _turning(outline: Polygon, s: float, width: float) -> float:
-    """Return how far the outline turns, rad, from one tab width before to one after."""
-    ring, length = outline.exterior, outline.exterior.length
-    a, b, c = (ring.interpolate((s + k * width) % length) for k in (-1.5, 0, 1.5))
-    first, second = math.atan2(b.y - a.y, b.x - a.x), math.atan2(c.y - b.y, c.x - b.x)
-    return abs((second - first + math.pi) % (2 * math.pi) - math.pi)
+def harms_along(region: Polygon, width_mm: float, keep_off: KeptOff, samples: int, *, inside: bool = False) -> tuple[np.ndarray, dict[str, np.ndarray], np.ndarray]:
+    """Return places along a rim as parts of its length, what speaks against each (bool arrays by WEIGHTS' names), and how far the rim turns there, rad."""
+    fig, ring = figures()["tab"], region.exterior
+    length = ring.length
+    at = (np.arange(samples) + 0.5) / samples
+    reach = 1.5 * width_mm
+
+    def places(shift_mm: float) -> np.ndarray:
+        return shapely.get_coordinates(shapely.line_interpolate_point(ring, (at * length + shift_mm) % length))
+
+    before, here, after = places(-reach), places(0.0), places(reach)
+    first, second = np.arctan2(*(here - before).T[::-1]), np.arctan2(*(after - here).T[::-1])
+    turn = (second - first + math.pi) % (2 * math.pi) - math.pi
+    outward = turn if ring.is_ccw != inside else -turn  # above 0 where the piece bulges
+    radius = reach / np.maximum(np.abs(turn), 1e-9)
+    along = after - before
+    steep = np.degrees(np.arctan2(np.abs(along[:, 1]), np.abs(along[:, 0])))
+    spots = shapely.points(here)
+    near, gone = (np.zeros(samples, np.bool_) if g.is_empty else shapely.distance(spots, g) < width_mm / 2 for g in (keep_off.near, keep_off.gone))
+    return at, {"gone": gone, "tip": (outward > 0) & (radius < fig["tip_radius_mm"]), "saw": (outward < 0) & (radius < fig["saw_radius_mm"]), "near": near, "grain": steep > fig["end_grain_deg"]}, np.abs(turn)
+
+
+def kept_off(resolved: Resolved) -> KeptOff:
+    """Return where no tab of the outline should stand, in the frame of the setup that cuts it: beside features near the rim, at the
+    mouth of an open pocket, where a contour of the other face has taken the wood."""
+    near, rim = figures()["tab"]["near_feature_mm"], resolved.outline.exterior
+    parts, gone = [], []
+    for solid in resolved.solids.values():
+        if solid.kind == "outline":
+            continue
+        if solid.surface is not None:
+            if solid.face is Face.BACK:
+                gone.append(solid.region.buffer(1.0))
+        elif solid.is_open:
+            parts.append(cut_region(solid, near))
+        elif solid.region.distance(rim) < near:
+            parts.append(solid.region.buffer(near))
+    return KeptOff(*(shapely.union_all(g) if g else Polygon() for g in (parts, gone)))
+
+
+def nearest_part(region: Polygon, x_mm: float, y_mm: float) -> float:
+    """Return the part of the way round a rim, 0 to 1, that is nearest to a place."""
+    at = region.exterior.project(shapely.Point(x_mm, y_mm), normalized=True)
+    return float(at % 1.0)

@@ -1,0 +1,49 @@
+"""Rules over how an outline is left for the bench: groove, bearing, skin."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..data import figures
+from ..sequence.outline import trim_goes
+from ..vocabulary import OperationKind, School
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule, set_edit
+from .simulate import Simulation
+
+
+@rule
+def groove(sim: Simulation) -> Iterator[Finding]:
+    """A groove must leave wall for a bearing, and the bit that follows it must reach what the groove leaves."""
+    bearing, over = figures()["edges"]["bearing_mm"], figures()["outline"]["groove_over_bearing_mm"]
+    for step in sim.steps:
+        op = step.operation
+        if op.kind is not OperationKind.PROFILE or op.groove_mm is None:
+            continue
+        if op.groove_mm < bearing + 1.0:
+            yield finding("outline.no_land", f"The groove is {op.groove_mm:.1f} deep; a bearing of {bearing:g} needs a wall of {bearing + 1:g} to run on.", operation=op.id,
+                          facts=[Fact(name="groove", value=op.groove_mm, source="route"), Fact(name="bearing", value=bearing, source="figures, unverified")],
+                          cures=[Cure(label=f"Groove {bearing + over:.0f} deep", edits=[set_edit(f"operations.{op.id}.groove_mm", bearing + over)])])
+        left = sim.route.blank.thickness_mm - sim.route.blank.skim_mm - op.groove_mm
+        goes = trim_goes(sim.route, op)
+        if goes is None:
+            yield finding("outline.trim_bit", f"{left:.1f} of wood stays below the groove. How long the edge of the trimming bit is has not been told; a shorter one trims in goes.", operation=op.id,
+                          facts=[Fact(name="below the groove", value=round(left, 1))])
+        elif goes > 1:
+            bit = sim.route.choices.trim_bit_mm or 0.0
+            deeper = round(op.groove_mm + left - bit, 1)
+            yield finding("outline.trim_bit", f"{left:.1f} of wood stays below the groove and the trimming bit reaches {bit:.1f}: {goes} goes, each along what the one before trimmed.", operation=op.id,
+                          facts=[Fact(name="below the groove", value=round(left, 1)), Fact(name="trimming bit", value=bit, source="told")],
+                          cures=[Cure(label=f"Groove {deeper:.1f} deep", edits=[set_edit(f"operations.{op.id}.groove_mm", deeper)])])
+
+
+@rule
+def skin(sim: Simulation) -> Iterator[Finding]:
+    """A skin thinner than the zero may be off is cut through here and there."""
+    off = figures()["corners"]["bed_mm"] + figures()["flaws"]["thickness_mm"]
+    for step in sim.steps:
+        op = step.operation
+        if op.kind is OperationKind.PROFILE and op.school is School.SKIN and op.skin_mm < off:
+            yield finding("outline.skin_thin", f"A skin of {op.skin_mm:.2f} is left; zero and blank may be off by {off:.2f}, so it may be cut through and the piece come free.", operation=op.id,
+                          facts=[Fact(name="skin", value=op.skin_mm, source="route"), Fact(name="may be off", value=round(off, 2), source="figures, unverified")],
+                          cures=[Cure(label=f"Leave {2 * off:.1f}", edits=[set_edit(f"operations.{op.id}.skin_mm", round(2 * off, 1))])])
