@@ -7,6 +7,7 @@ import TrustMark from '../marks/TrustMark.vue'
 import ClearingChoice from './ClearingChoice.vue'
 import GaugeMark from './GaugeMark.vue'
 import OutlineChoice from './OutlineChoice.vue'
+import RidgeMark from './RidgeMark.vue'
 import SpentMark from './SpentMark.vue'
 
 const props = defineProps<{ index: number; findings: Lettered[] }>()
@@ -76,6 +77,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <NumberLine v-if="operation.kind !== 'profile' && operation.clearing !== 'engaged'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
     </div>
 
+    <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
     <ClearingChoice v-if="operation.kind === 'pocket'" class="figure" :operation="operation" :bit="bit" />
     <OutlineChoice v-if="operation.kind === 'profile'" class="figure" :operation="operation" :schools="report?.schools" :places="report?.tab_places" />
     <div v-if="is_surface" class="figure">

@@ -25,6 +25,7 @@ from .vocabulary import (
     Face,
     HardwareKind,
     OperationKind,
+    Pattern,
     School,
     Side,
     TabShape,
@@ -122,6 +123,9 @@ class Operation(Model):
     margin_mm: Annotated[Mm, Field(ge=-50, le=100)] = 4.0  # facing: how far beyond the outline
     peck_mm: Annotated[Mm, Field(gt=0, le=100)] | None = None
     pass_deg: Annotated[float, Field(allow_inf_nan=False, ge=-180, le=180)] = 90.0  # surfaces: direction of the passes from the setup's x
+    pattern: Pattern = Pattern.PARALLEL  # surfaces: how the finish runs
+    steep_deg: Annotated[float, Field(allow_inf_nan=False, ge=5, le=85)] = 30.0  # surfaces, both: level lines from this slope on
+    even_ridge: bool = False  # surfaces: passes stand a stepover apart along the surface, not in plan
     overcut_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.4  # through cuts go this far below the blank
     tabs: Annotated[list[Tab], Field(max_length=40)] = []
     skin_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.0  # profile through the blank: left all round instead

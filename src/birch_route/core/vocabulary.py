@@ -42,6 +42,14 @@ class Clearing(StrEnum):
     ENGAGED = "engaged"
 
 
+class Pattern(StrEnum):
+    """How a finish runs over a surface: parallel lines, level lines where it is not flat, or each where it suits the slope."""
+
+    PARALLEL = "parallel"
+    CONTOUR = "contour"
+    BOTH = "both"
+
+
 class TabShape(StrEnum):
     SQUARE = "square"
     RAMPED = "ramped"

@@ -20,6 +20,7 @@ from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.corners import Corners
 from ..core.proving.prove import Proof
+from ..core.proving.ridges import Cost, ridges
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
 from ..core.proving.thickness import thin_places
@@ -102,7 +103,20 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
         "spent": _spent(sim, step), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
+        **({"ridges": _ridges(sim, step, keep)} if op.kind is OperationKind.SURFACE_FINISH else {}),
     }
+
+
+def _ridges(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any] | None:
+    """Return the ridges a finish leaves, as measured in the wood, and what other stepovers would cost, in minutes."""
+    found = keep(f"ridges {step.operation.id} {sim.wood_key} {step.minutes:.4f}", lambda: ridges(sim, step))
+    if found is None:
+        return None
+
+    def cost(c: Cost) -> list[float]:
+        return [c.stepover_mm, round(c.machine_min, 3), round(c.sanding_min, 3)]
+    return {"median_mm": round(found.median_mm, 4), "p95_mm": round(found.p95_mm, 4), "most_mm": round(found.most_mm, 4), "allowed_mm": found.allowed_mm, "area_mm2": round(found.area_mm2, 1),
+            "edges_mm": found.edges_mm, "shares": [round(s, 4) for s in found.shares], "costs": [cost(c) for c in found.costs], "best": cost(found.best), "cheapest": cost(found.cheapest), "now": cost(found.now)}
 
 
 def _outline(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any]:

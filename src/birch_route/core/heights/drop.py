@@ -31,3 +31,50 @@ def drop(surface, x0, y0, cell, xs, ys, form, radius, corner, tip, slope, out):
                     if z > best:
                         best = z
         out[n] = best
+
+
+@nb.njit(cache=True, nogil=True, fastmath={"nnan", "ninf", "nsz"})  # so that the greater of two is one instruction for many cells
+def drop_grid(surface, depths, reach, out):
+    """Fill `out` with the tip's height at the middle of every cell, as `drop` would there.
+
+    surface, out: float32 [ny, nx]. depths: float32 [2 reach + 1, 2 reach + 1], the bit's profile at whole cells from its middle, 1e9
+    outside its footprint. Row by row, so that one row of the answer stays at hand while every shifted row is held against it.
+    """
+    ny, nx = surface.shape
+    for j in range(ny):
+        row = out[j]
+        row[:] = np.float32(-1e30)
+        for dj in range(-reach, reach + 1):
+            if j + dj < 0 or j + dj >= ny:
+                continue
+            other = surface[j + dj]
+            for di in range(-reach, reach + 1):
+                deep = depths[dj + reach, di + reach]
+                if deep > np.float32(1e8):
+                    continue
+                first, last = max(0, -di), min(nx, nx - di)
+                mine, theirs = row[first:last], other[first + di: last + di]
+                for i in range(last - first):
+                    z = theirs[i] - deep
+                    mine[i] = z if z > mine[i] else mine[i]
+
+
+@nb.njit(cache=True, nogil=True)
+def between(field, us, vs, out):
+    """Fill `out` with a field between its cells, places in cells from the middle of the first; outside, the nearest cell's."""
+    ny, nx = field.shape
+    for n in range(len(us)):
+        u, v = min(max(us[n], 0.0), nx - 1.001), min(max(vs[n], 0.0), ny - 1.001)
+        i, j = int(u), int(v)
+        fu, fv = u - i, v - j
+        out[n] = (field[j, i] * (1 - fu) + field[j, i + 1] * fu) * (1 - fv) + (field[j + 1, i] * (1 - fu) + field[j + 1, i + 1] * fu) * fv
+
+
+def profile_cells(form: int, radius_mm: float, corner_mm: float, tip_mm: float, slope: float, cell_mm: float) -> tuple[np.ndarray, int]:
+    """Return a bit's profile at whole cells from its middle for drop_grid, and how many cells it reaches."""
+    reach = int(radius_mm / cell_mm)
+    away = np.hypot(*np.meshgrid(np.arange(-reach, reach + 1) * cell_mm, np.arange(-reach, reach + 1) * cell_mm))
+    depths = np.full(away.shape, 1e9, np.float32)
+    for j, i in np.argwhere(away <= radius_mm):
+        depths[j, i] = _profile(form, away[j, i], radius_mm, corner_mm, tip_mm, slope)
+    return depths, reach

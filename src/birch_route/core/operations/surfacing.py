@@ -3,17 +3,23 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
+import shapely
 from shapely.geometry import LineString
 
+from ..clearing import ways
+from ..data import figures
 from ..heights import kernels
-from ..heights.drop import drop
+from ..heights.drop import between, drop, drop_grid, profile_cells
+from ..heights.field import Grid
+from ..heights.raster import mask_of
 from ..instrument.bevels import surface_heights
 from ..instrument.resolve import Solid
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round
-from ..vocabulary import BitForm, MoveKind, OperationKind
+from ..vocabulary import BitForm, MoveKind, OperationKind, Pattern
 from .base import LIFT_MM, Made, Problem, Work
 
 CELL_MM = 0.25
@@ -47,18 +53,51 @@ class _Tips:
         assert solid.surface is not None
         self.heights = surface_heights(solid.surface, xmin, ymin, CELL_MM, nx, ny)
         self.form = FORMS[bit.form]
+        self._grid: np.ndarray | None = None
+        self._slopes: np.ndarray | None = None
         self.bit, self.slope = bit, math.tan(math.radians(bit.included_angle_deg) / 2)
 
     def at(self, points: np.ndarray) -> np.ndarray:
         """Return tip heights, float64 [n], at points [n, 2]."""
         out = np.empty(len(points))
-        drop(self.heights, *self.origin, CELL_MM, np.ascontiguousarray(points[:, 0]), np.ascontiguousarray(points[:, 1]), self.form, self.bit.radius_mm, self.bit.corner_radius_mm, self.bit.tip_diameter_mm / 2, self.slope, out)
+        if self.form == kernels.CONE:  # a sharp point falls between cells: asked exactly
+            drop(self.heights, *self.origin, CELL_MM, np.ascontiguousarray(points[:, 0]), np.ascontiguousarray(points[:, 1]), *self._shape(), out)
+        else:
+            places = (points - self.origin) / CELL_MM - 0.5
+            between(self.grid(), np.ascontiguousarray(places[:, 0]), np.ascontiguousarray(places[:, 1]), out)
         return out + self.leave
+
+    def _shape(self) -> tuple[int, float, float, float, float]:
+        return self.form, self.bit.radius_mm, self.bit.corner_radius_mm, self.bit.tip_diameter_mm / 2, self.slope
+
+    def grid(self) -> np.ndarray:
+        """Return the tip's height at the middle of every cell, nothing left on it, float32 [ny, nx]; made once."""
+        if self._grid is None:
+            self._grid = np.empty(self.heights.shape, np.float32)
+            drop_grid(self.heights, *profile_cells(*self._shape(), CELL_MM), self._grid)
+        return self._grid
+
+    def slopes(self) -> np.ndarray:
+        """Return how steep the tip's surface is at every cell, degrees; made once."""
+        if self._slopes is None:
+            self._slopes = np.degrees(np.arctan(np.hypot(*np.gradient(self.grid(), CELL_MM))))
+        return self._slopes
+
+    def over(self, area: shapely.Geometry) -> np.ndarray:
+        """Return which cells lie over an area."""
+        ny, nx = self.heights.shape
+        return mask_of(area, Grid(self.origin[0], self.origin[1], nx, ny, CELL_MM))
+
+    def slope_at(self, points: np.ndarray) -> np.ndarray:
+        """Return how steep it is at points [n, 2], degrees."""
+        slopes = self.slopes()
+        i, j = ((points - self.origin) / CELL_MM).astype(int).T
+        return slopes[np.clip(j, 0, slopes.shape[0] - 1), np.clip(i, 0, slopes.shape[1] - 1)]
 
 
 def _over(path: PathBuilder, work: Work, solid: Solid) -> None:
     op, tips = work.operation, _Tips(work, solid)
-    rows = _rows(work, solid)
+    rows = _rows(work, solid, tips) if op.kind is OperationKind.SURFACE_ROUGH else finish_lines(work, solid, tips)
     heights = [tips.at(r) for r in rows]
     lowest = min((float(h.min()) for h in heights if len(h)), default=0.0)
     if op.kind is OperationKind.SURFACE_ROUGH:
@@ -72,27 +111,120 @@ def _over(path: PathBuilder, work: Work, solid: Solid) -> None:
         _sweep(path, work, tips, rows, heights, work.start_mm, lowest)
 
 
-def _rows(work: Work, solid: Solid) -> list[np.ndarray]:
-    """Return the passes in plan: parallel lines at the operation's angle, a stepover apart, over the surface and as far beyond it as the bit is
-    wide; every other one runs back."""
+def finish_lines(work: Work, solid: Solid, tips: _Tips) -> list[np.ndarray]:
+    """Return the passes of a finish in plan, in the order they are cut: parallel lines, level lines, or both by slope with an overlap."""
+    op, fig = work.operation, figures()["surface"]
+    rows = _rows(work, solid, tips)
+    if op.pattern is Pattern.PARALLEL:
+        return rows
+    limit = op.steep_deg if op.pattern is Pattern.BOTH else fig["flat_deg"] + fig["overlap_deg"]
+    lines = level_lines(work, solid, tips, limit - fig["overlap_deg"])
+    flat = [part for row in rows for part in _where(row, tips.slope_at(row) <= limit)]
+    return lines + flat
+
+
+def level_lines(work: Work, solid: Solid, tips: _Tips, least_deg: float) -> list[np.ndarray]:
+    """Return lines on which the tip stands at one height, from the top down, where the surface is at least so steep.
+
+    Two levels stand as far apart as leaves passes no more than a stepover apart along the surface where it is least steep between them.
+    """
+    op = work.operation
+    field = tips.grid() + tips.leave
+    area = buffer_round(solid.region, work.bit.radius_mm, 0.05)
+    slope = tips.slopes()
+    mask = (slope >= least_deg) & tips.over(area)
+    if not mask.any():
+        return []
+    top, low = float(field[mask].max()), float(field[mask].min())
+    points, ends = np.empty((2 * field.size, 2)), np.empty((4000, 2), np.int64)
+    padded = np.full((field.shape[0] + 2, field.shape[1] + 2), -1e3, np.float32)
+    out: list[np.ndarray] = []
+    level = top - 1e-3
+    while level > low:
+        padded[1:-1, 1:-1] = field - level
+        count = ways.rims(padded, points, ends, len(ends))
+        begun = 0
+        for end, closed in ends[:count].tolist():
+            line = (points[begun:end] - 0.5) * CELL_MM + tips.origin
+            begun = end
+            if closed:
+                line = np.vstack([line, line[:1]])
+            if len(line) > 1:
+                out += _clipped(line, area, tips, least_deg, out[-1][-1] if out else None)
+        near = mask & (np.abs(field - level) < max(0.3, op.settings.stepover_mm * 0.5))
+        steep = math.radians(float(np.percentile(slope[near], 5))) if near.any() else math.radians(45)
+        level -= max(0.01, op.settings.stepover_mm * math.sin(max(steep, math.radians(1.0))))
+    return out
+
+
+def _clipped(line: np.ndarray, area: shapely.Geometry, tips: _Tips, least_deg: float, after: np.ndarray | None) -> list[np.ndarray]:
+    """Return the parts of a level line over an area where it is steep enough, each run from the end nearer to where the bit comes from."""
+    cut = LineString(line).intersection(area)
+    if not cut.is_empty and cut.geom_type != "LineString":
+        cut = shapely.line_merge(cut)
+    out: list[np.ndarray] = []
+    for part in (g for g in getattr(cut, "geoms", [cut]) if isinstance(g, LineString) and g.length > 0.5):
+        spots = _resampled(np.asarray(part.coords), ALONG_MM)
+        for stretch in _where(spots, tips.slope_at(spots) >= least_deg):
+            if after is not None and np.hypot(*(stretch[-1] - after)) < np.hypot(*(stretch[0] - after)):
+                stretch = stretch[::-1]
+            after = stretch[-1]
+            out.append(stretch)
+    return out
+
+
+def _resampled(line: np.ndarray, step_mm: float) -> np.ndarray:
+    """Return a line [n, 2] with points at even steps."""
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    even = np.linspace(0.0, along[-1], max(2, math.ceil(along[-1] / step_mm) + 1))
+    return np.column_stack([np.interp(even, along, line[:, 0]), np.interp(even, along, line[:, 1])])
+
+
+def _where(row: np.ndarray, wanted: np.ndarray) -> list[np.ndarray]:
+    return [row[a: b + 1] for a, b in _stretches(wanted)]
+
+
+def _rows(work: Work, solid: Solid, tips: _Tips) -> list[np.ndarray]:
+    """Return the passes in plan: parallel lines at the operation's angle, a stepover apart in plan or along the surface, over the surface
+    and as far beyond it as the bit is wide; every other one runs back."""
     op = work.operation
     area = buffer_round(solid.region, work.bit.radius_mm, 0.05)
     c, s = math.cos(math.radians(op.pass_deg)), math.sin(math.radians(op.pass_deg))
     corners = np.asarray(area.exterior.coords)
     along, across = corners @ [c, s], corners @ [-s, c]
     step = op.settings.stepover_mm
-    count = max(1, math.ceil((across.max() - across.min()) / step))
-    out = []
-    for k in range(count + 1):
-        v = across.min() + (across.max() - across.min()) * k / count
+    low, high = float(across.min()), float(across.max())
+    count = max(1, math.ceil((high - low) / step))
+
+    def row_at(v: float) -> list[np.ndarray]:
         a, b = (np.array([u * c - v * s, u * s + v * c]) for u in (along.min() - 1, along.max() + 1))
         cut = LineString([a, b]).intersection(area)
+        out = []
         for line in sorted((g for g in getattr(cut, "geoms", [cut]) if isinstance(g, LineString) and g.length > 0.2), key=lambda g: float(np.dot(g.coords[0], [c, s]))):
-            n = max(2, math.ceil(line.length / ALONG_MM) + 1)
-            t = np.linspace(0, 1, n)[:, None]
-            points = np.asarray(line.coords[0]) * (1 - t) + np.asarray(line.coords[-1]) * t
-            out.append(points if k % 2 == 0 else points[::-1])
-    return out
+            t = np.linspace(0, 1, max(2, math.ceil(line.length / ALONG_MM) + 1))[:, None]
+            out.append(np.asarray(line.coords[0]) * (1 - t) + np.asarray(line.coords[-1]) * t)
+        return out
+
+    places = list(low + (high - low) * np.arange(count + 1) / count)
+    if op.even_ridge and op.kind is OperationKind.SURFACE_FINISH:
+        places = _evenly_along(row_at, tips, low, high, step, np.array([-s, c]))
+    return [row if k % 2 == 0 else row[::-1] for k, v in enumerate(places) for row in row_at(v)]
+
+
+def _evenly_along(row_at: Callable[[float], list[np.ndarray]], tips: _Tips, low: float, high: float, step: float, across: np.ndarray) -> list[float]:
+    """Return places of parallel passes that stand a step apart along the surface where it falls most between them.
+
+    Source: in plan a step s over a slope a across the passes is s cos a.
+    """
+    places = [low]
+    while places[-1] < high - 1e-9:
+        v = places[-1]
+        rise = 0.0
+        for row in row_at(v):
+            here = tips.at(row)
+            rise = max(rise, float(np.percentile(np.abs(tips.at(row + across * step) - here), 98)) / step)
+        places.append(min(high, v + step * math.cos(math.atan(rise))))
+    return places
 
 
 def _sweep(path: PathBuilder, work: Work, tips: _Tips, rows: list[np.ndarray], heights: list[np.ndarray], above: float, level: float) -> None:
@@ -130,8 +262,13 @@ def _reach(path: PathBuilder, work: Work, tips: _Tips, to: np.ndarray, z: float,
 
 
 def _straightened(points: np.ndarray, z: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return a pass without points that lie on the line between others."""
+    """Return a pass without points that lie on the line between others, in plan and in height."""
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-    kept = np.asarray(LineString(np.column_stack([along, z])).simplify(STRAIGHT_MM).coords)
-    index = np.searchsorted(along, kept[:, 0] - 1e-9)
+    kept = {0, len(points) - 1}
+    middle, chord = points[len(points) // 2] - points[0], points[-1] - points[0]
+    for a, b in ((along, z), (along, points[:, 0]), (along, points[:, 1])):
+        if b is not z and abs(middle[0] * chord[1] - middle[1] * chord[0]) < 1e-9 * max(1.0, float(chord @ chord)):
+            continue  # straight in plan
+        kept |= set(np.searchsorted(along, np.asarray(LineString(np.column_stack([a, b])).simplify(STRAIGHT_MM).coords)[:, 0] - 1e-9).tolist())
+    index = np.array(sorted(kept))
     return points[index], z[index]
