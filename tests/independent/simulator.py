@@ -113,6 +113,10 @@ def profile(bit: dict, r: np.ndarray) -> np.ndarray:
         corner = bit["corner_radius_mm"]
         over = np.maximum(r - (radius - corner), 0)
         up = corner - np.sqrt(np.maximum(corner**2 - over**2, 0))
+    elif bit["form"] == "round":
+        size = bit["corner_radius_mm"]
+        over = np.clip(r - bit["tip_diameter_mm"] / 2, 0, size)
+        up = np.sqrt(np.maximum(size**2 - (size - over) ** 2, 0))
     else:
         up = np.zeros_like(r)
     return np.where(r <= radius, up, np.inf)

@@ -12,13 +12,13 @@ export interface Finding {
 }
 export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
 export interface Operation {
-  id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string; clearing: string; engaged_deg: number; both_ways: boolean; pattern: string; steep_deg: number; even_ridge: boolean
+  id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string; edge: string | null; clearing: string; engaged_deg: number; both_ways: boolean; pattern: string; steep_deg: number; even_ridge: boolean
   stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; finish_depth_mm: number | null; ramp_deg: number; floor_to_leave_mm: number; pass_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
   tabs: { at: number; width_mm: number; height_mm: number; shape: string }[]; skin_mm: number; groove_mm: number | null
 }
 export interface Bit {
   id: string; name: string; form: string; diameter_mm: number; flutes: number; flute: string; cutting_length_mm: number
-  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; measured_diameter_mm: number | null
+  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null
 }
 export interface Hardware {
   id: string; kind: 'screw' | 'edge_clamp'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
@@ -47,7 +47,7 @@ export interface Layer { id: string; kind: string; wood: string; thickness_mm: n
 export interface Placement {
   id: string; part: string; mount: 'face' | 'side' | 'saddle' | 'heel'; face: 'front' | 'back'; x_mm: number; y_mm: number; angle_deg: number; deep_mm: number | null; cavity: string | null; reserve_mm: number
 }
-export interface Edge { id: string; feature: string; face: 'front' | 'back'; kind: 'sharp' | 'broken' | 'round' | 'bevel'; size_mm: number; angle_deg: number }
+export interface Edge { id: string; feature: string; face: 'front' | 'back'; kind: 'sharp' | 'broken' | 'round' | 'bevel'; size_mm: number; angle_deg: number; machined: boolean }
 export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown }
 export interface Bevel extends DocFeature {
   kind: 'bevel'; face: 'front' | 'back'; start: number; end: number; stations: { at: number; width_mm: number; drop_mm: number }[]; blend_mm: number

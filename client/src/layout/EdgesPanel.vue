@@ -43,6 +43,7 @@ const runs = (e: Edge) => plan(e)?.stretches.filter((s) => s.why) ?? []
         <p v-for="(s, k) in runs(e).slice(0, 6)" :key="k" class="sharp">{{ s.why.startsWith('taken') ? 'not made for' : 'stays sharp for' }} <b>{{ length(Math.abs(s.to_mm - s.from_mm) > plan(e)!.length_mm / 2 ? plan(e)!.length_mm - Math.abs(s.to_mm - s.from_mm) : Math.abs(s.to_mm - s.from_mm), 0) }}</b>, {{ s.why }}</p>
         <p v-if="plan(e)!.land_mm !== null" :class="{ care: plan(e)!.land_mm! < plan(e)!.bearing_mm }">{{ length(plan(e)!.land_mm, 1) }} of the side stays flat for a bearing; {{ length(plan(e)!.bearing_mm, 1) }} is wanted.</p>
       </template>
+      <v-checkbox v-if="e.kind !== 'sharp'" :model-value="e.machined" label="Cut by the machine" @update:model-value="(v) => edit([{ do: 'machine_edge', edge: e.id, by_machine: !!v }], v ? 'An edge by machine' : 'An edge at the bench')" />
       <button class="plain" :aria-label="`Remove the edge of ${name(e.feature)}, ${e.face}`" @click="drop(e)">Remove</button>
     </div>
     <button class="cure" @click="add">Say what becomes of an edge</button>

@@ -12,6 +12,11 @@ const shape = computed(() => {
   const out = Math.max(cut + 4, props.bit.stickout_mm * s.value)
   const shank = Math.max(1.2, (props.bit.shank_diameter_mm / 2) * s.value)
   const tip = props.bit.form === 'ball' ? `M${r} ${-r}A${r} ${r} 0 0 0 ${r} ${r}` : `M${point} ${-r}L0 0L${point} ${r}`
+  if (props.bit.form === 'round') {
+    const c = props.bit.corner_radius_mm * s.value
+    const t = (props.bit.tip_diameter_mm / 2) * s.value
+    return { r, cut, out, shank, body: `M0 ${-t}A${c} ${c} 0 0 1 ${c} ${-t - c}V${-r}H${cut}V${r}H${c}V${t + c}A${c} ${c} 0 0 1 0 ${t}Z`, high: Math.max(r, shank) * 2 + 2 }
+  }
   return { r, cut, out, shank, body: point || props.bit.form === 'ball' ? `${tip}H${cut}V${-r}Z` : `M0 ${-r}H${cut}V${r}H0Z`, high: Math.max(r, shank) * 2 + 2 }
 })
 </script>

@@ -74,7 +74,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <p class="second">Cutting force <b>{{ grouped(report.force_n) }} N</b>, power <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where the wood was {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
       </template>
       <NumberLine :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length :why="why('depth_of_cut_mm')" />
-      <NumberLine v-if="operation.kind !== 'profile' && operation.clearing !== 'engaged'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
+      <NumberLine v-if="!['profile', 'edge'].includes(operation.kind) && operation.clearing !== 'engaged'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
     </div>
 
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
@@ -84,7 +84,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />
     </div>
-    <div v-if="!is_drill && !is_surface && operation.kind !== 'face'" class="figure">
+    <div v-if="!is_drill && !is_surface && !['face', 'edge'].includes(operation.kind)" class="figure">
       <v-checkbox :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
       <template v-if="operation.finish_pass">
         <p v-if="report?.finish" class="second">There the bit bends <b>{{ report.finish.bend_mm.toFixed(3) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>

@@ -24,6 +24,11 @@ function shape(b: Bit): string {
   const cut = b.cutting_length_mm * scale.value
   if (b.form === 'ball') return `M${-r} ${-cut}V${-r}A${r} ${r} 0 0 0 ${r} ${-r}V${-cut}Z`
   if (b.form === 'flat' || b.form === 'bull') return `M${-r} ${-cut}V0H${r}V${-cut}Z`
+  if (b.form === 'round') {
+    const tip = (b.tip_diameter_mm / 2) * scale.value
+    const c = b.corner_radius_mm * scale.value
+    return `M${-r} ${-cut}V${-c}H${-tip - c}A${c} ${c} 0 0 0 ${-tip} 0H${tip}A${c} ${c} 0 0 0 ${tip + c} ${-c}H${r}V${-cut}Z`
+  }
   const point = Math.min(cut, r / Math.tan((b.included_angle_deg * Math.PI) / 360))
   return `M${-r} ${-cut}V${-point}L0 0L${r} ${-point}V${-cut}Z`
 }

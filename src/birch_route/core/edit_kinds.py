@@ -159,6 +159,14 @@ class ChooseSchool(_Edit):
     school: School
 
 
+class MachineEdge(_Edit):
+    """Let the machine cut an edge with a bit of its form, or leave it to the bench."""
+
+    do: Literal["machine_edge"] = "machine_edge"
+    edge: str
+    by_machine: bool = True
+
+
 class MoveTab(_Edit):
     """Move a tab to the place of the rim nearest to a point of the piece; the number after the last adds one."""
 
@@ -183,7 +191,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseClearing | ChooseSchool | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -209,6 +217,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

@@ -14,6 +14,7 @@ from .edit_kinds import (
     ChooseSchool,
     DropReading,
     KeepReading,
+    MachineEdge,
     Mirror,
     MoveOperation,
     MoveTab,
@@ -40,6 +41,7 @@ from .instrument.resolve import resolve
 from .materials.bench_work import with_blank_steps
 from .route import Route, read_route
 from .sequence.clearing import choose_clearing
+from .sequence.edges import machine_edge
 from .sequence.outline import choose_school, move_tab
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
 from .sequence.turning import turn_over
@@ -118,6 +120,8 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         return choose_clearing(read_route(data), edit.operation, edit.clearing).model_dump(mode="json")
     elif isinstance(edit, ChooseSchool):
         return choose_school(read_route(data), edit.operation, edit.school).model_dump(mode="json")
+    elif isinstance(edit, MachineEdge):
+        return machine_edge(read_route(data), edit.edge, edit.by_machine).model_dump(mode="json")
     elif isinstance(edit, MoveTab):
         return move_tab(read_route(data), edit.operation, edit.number, edit.x_mm, edit.y_mm).model_dump(mode="json")
     elif isinstance(edit, MoveOperation):
@@ -185,6 +189,8 @@ def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
         kept = []
         for op in data["operations"]:
             left = [f for f in op["features"] if f not in before or (f in faces and faces[f] in (None, up[op["setup"]])) or (f not in faces and bare.waits_for(f))]
+            if op.get("edge") is not None and not any(e.id == op["edge"] and e.machined and e.face == up[op["setup"]] for e in bare.piece.edges):
+                continue
             if left or not op["features"]:
                 kept.append({**op, "features": left})
         gone = {o["id"] for o in data["operations"]} - {o["id"] for o in kept}

@@ -126,6 +126,7 @@ class Edge(Model):
     kind: EdgeKind
     size_mm: NonNegative = 0.0  # radius, or how far a bevel or broken edge goes in
     angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=10, le=80)] = 45.0  # of a bevel, from the face
+    machined: bool = False  # cut by the machine with a bit of its form; else at the bench
 
 
 class Reference(Model):

@@ -105,7 +105,8 @@ class Operation(Model):
     name: Name
     kind: OperationKind
     setup: Id
-    features: list[Id] = []  # a facing has none
+    features: list[Id] = []  # a facing has none, nor has one that works on an edge
+    edge: Id | None = None  # the rim an edge operation works on
     bit: Id
     settings: Settings
     direction: Direction = Direction.CLIMB
@@ -229,7 +230,13 @@ class Route(Model):
                 one, up = self.feature(feature), self.setup(op.setup).face
                 if one.kind != "outline" and one.depth_mm is not None and one.face is not up:
                     raise ValueError(f"{op.name} works on {one.name} from the {up.value}; it lies on the {one.face.value} face.")
-            if not op.features and op.kind is not OperationKind.FACE:
+            if op.kind is OperationKind.EDGE:
+                edge = next((e for e in self.piece.edges if e.id == op.edge), None)
+                if edge is None:
+                    raise ValueError(f"{op.name} works on the edge {op.edge}, which the piece does not have.")
+                if edge.face is not self.setup(op.setup).face:
+                    raise ValueError(f"{op.name} works on an edge of the {edge.face.value}, which that setup does not turn up.")
+            elif not op.features and op.kind is not OperationKind.FACE:
                 raise ValueError(f"{op.name} works on no feature.")
         order = [s.id for s in self.setups]
         places = [order.index(o.setup) for o in self.operations]

@@ -86,7 +86,7 @@ def turned_resolved(resolved: Resolved, frame: Frame) -> Resolved:
     """Return a piece's geometry as it lies in a frame: what is cut from the face that is up has face front there."""
     if frame.about is None:
         return resolved
-    return replace(resolved, outline=frame.region(resolved.outline), solids={k: _solid(s, frame) for k, s in resolved.solids.items()}, heel=None, saddle_x_mm=None, derivations=[])
+    return replace(resolved, outline=frame.region(resolved.outline), solids={k: _solid(s, frame) for k, s in resolved.solids.items()}, rims={k: r.turned(frame) for k, r in resolved.rims.items()}, heel=None, saddle_x_mm=None, derivations=[])
 
 
 def _solid(solid: Solid, frame: Frame) -> Solid:

@@ -10,6 +10,7 @@ class BitForm(StrEnum):
     BALL = "ball"
     BULL = "bull"
     V = "v"
+    ROUND = "round"  # rounds an edge over: hollow quarter circles beside a small flat tip
     DRILL = "drill"
 
 
@@ -28,6 +29,7 @@ class OperationKind(StrEnum):
     PROFILE = "profile"
     SURFACE_ROUGH = "surface_rough"
     SURFACE_FINISH = "surface_finish"
+    EDGE = "edge"
 
 
 class Direction(StrEnum):

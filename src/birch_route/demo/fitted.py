@@ -48,12 +48,14 @@ def fitted_route(turned: bool = False) -> Route:
         "kind": "pocket", "id": "switch_cavity", "name": "Switch cavity", "shape": {"kind": "rectangle", "x_mm": 168, "y_mm": 82, "length_mm": 38, "width_mm": 46, "corner_radius_mm": 12}, "depth_mm": 38,
         "face": "back", "least_floor_mm": 5}})
     edits += [{"do": "put_item", "list": "placements", "item": p} for p in PLACEMENTS]
-    edits += [*({"do": "put_item", "list": "bits", "item": b} for b in MORE_BITS if b["id"] != "ball12"),
+    edits += [*({"do": "put_item", "list": "bits", "item": b} for b in MORE_BITS if b["id"] not in ("ball12", "round5", "round8")),
               {"do": "set", "path": "piece.features.neck_screws.diameter_mm", "value": 4.8}, {"do": "set", "path": "piece.features.neck_screws.measured_from", "value": "screw"}]
     if turned:
         edits += [{"do": "put_item", "list": "features", "item": b} for b in BEVELS]
     edits += [{"do": "put_item", "list": "edges", "item": e} for e in (
-        {"id": "edge_1", "feature": "outline", "face": "front", "kind": "round", "size_mm": 5}, {"id": "edge_2", "feature": "outline", "face": "back", "kind": "round", "size_mm": 8})]
+        {"id": "edge_1", "feature": "outline", "face": "front", "kind": "round", "size_mm": 5, "machined": turned}, {"id": "edge_2", "feature": "outline", "face": "back", "kind": "round", "size_mm": 8, "machined": turned})]
+    if turned:
+        edits += [{"do": "put_item", "list": "bits", "item": b} for b in MORE_BITS if b["id"] in ("round5", "round8")]
     edits.append({"do": "put_item", "list": "variants", "item": {"id": "low", "name": "With the low bridge", "parts": {"bridge": "bridge1"}}})
     edits += [{"do": "set", "path": "choices.neck_kg", "value": 0.58}, {"do": "set", "path": "choices.neck_balance_mm", "value": 262}, {"do": "propose"}, *([{"do": "turn_over"}] if turned else []), {"do": "plan_bench"}]
     route = apply_edits(body_route(), [read_edit(e) for e in edits])

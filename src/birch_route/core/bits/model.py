@@ -42,6 +42,8 @@ class Bit(BaseModel):
             )
         if self.form is BitForm.BULL and self.corner_radius_mm > self.diameter_mm / 2:
             raise ValueError(f"{self.name} has a corner radius above half its diameter.")
+        if self.form is BitForm.ROUND and not 0 < self.corner_radius_mm <= (self.diameter_mm - self.tip_diameter_mm) / 2 + 1e-6:
+            raise ValueError(f"{self.name} needs a radius that fits between its tip and its diameter.")
         if self.tip_diameter_mm >= self.diameter_mm:
             raise ValueError(f"{self.name} has a tip as wide as the bit.")
         return self
@@ -63,7 +65,7 @@ class Bit(BaseModel):
             return (self.radius_mm - self.tip_diameter_mm / 2) / math.tan(math.radians(self.included_angle_deg) / 2)
         if self.form is BitForm.BALL:
             return self.radius_mm
-        return self.corner_radius_mm if self.form is BitForm.BULL else 0.0
+        return self.corner_radius_mm if self.form in (BitForm.BULL, BitForm.ROUND) else 0.0
 
 
 def profile_height(bit: Bit, distance_mm: float) -> float:
@@ -76,7 +78,7 @@ def profile_height(bit: Bit, distance_mm: float) -> float:
     Returns:
         mm; infinity outside the radius.
 
-    Source: circle chord for ball and bull-nose; straight cone for V and drill point.
+    Source: circle chord for ball and bull-nose; straight cone for V and drill point; for one that rounds over, the quarter circle it leaves, hollow side out.
     """
     radius = bit.radius_mm
     if distance_mm > radius + 1e-12:
@@ -87,6 +89,9 @@ def profile_height(bit: Bit, distance_mm: float) -> float:
         flat = radius - bit.corner_radius_mm
         over = max(0.0, distance_mm - flat)
         return bit.corner_radius_mm - math.sqrt(max(0.0, bit.corner_radius_mm**2 - over**2))
+    if bit.form is BitForm.ROUND:
+        over = min(max(0.0, distance_mm - bit.tip_diameter_mm / 2), bit.corner_radius_mm)
+        return math.sqrt(max(0.0, bit.corner_radius_mm**2 - (bit.corner_radius_mm - over) ** 2))
     if bit.form in (BitForm.V, BitForm.DRILL):
         over = max(0.0, distance_mm - bit.tip_diameter_mm / 2)
         return over / math.tan(math.radians(bit.included_angle_deg) / 2)

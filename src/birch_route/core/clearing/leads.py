@@ -51,8 +51,8 @@ def blended(way: np.ndarray, leaves: tuple[np.ndarray, int] | None, arrives: tup
         tail = _first_clear(lambda r: arc_on(way[-1], arrives[0], r, arrives[1], head[-1] if len(way) == 2 and len(head) else way[-2]), radius, clear, lambda a: np.vstack([way[-2:-1], a]) if len(way) > 2 else a) if arrives else tail
         if len(way) > 2:
             break
-    if len(way) == 2 and len(head) and len(tail) and not clear(np.vstack([head[-1:], tail[:1]])):
-        head, tail = np.zeros((0, 2)), np.zeros((0, 2))
+    if len(way) == 2 and (len(head) or len(tail)) and not clear(np.vstack([head[-1:] if len(head) else way[:1], tail[:1] if len(tail) else way[-1:]])):
+        return way
     middle = way[1:-1]
     whole = np.vstack([head if len(head) else way[:1], middle, tail if len(tail) else way[-1:]])
     return whole if not len(middle) else rounded(whole, range(max(1, len(head)), max(1, len(head)) + len(middle)), radius, clear)

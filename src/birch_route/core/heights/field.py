@@ -14,7 +14,7 @@ from . import kernels
 
 CELL_MM = 0.25
 _FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL,
-          BitForm.V: kernels.CONE, BitForm.DRILL: kernels.CONE}
+          BitForm.V: kernels.CONE, BitForm.DRILL: kernels.CONE, BitForm.ROUND: kernels.ROUND}
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ import math
 import numba as nb
 import numpy as np
 
-FLAT, BALL, BULL, CONE = 0, 1, 2, 3
+FLAT, BALL, BULL, CONE, ROUND = 0, 1, 2, 3, 4
 # columns of the metrics array, one row per move
 VOLUME, DEPTH, REACH, NUT, RAPID_HIT, BELOW = 0, 1, 2, 3, 4, 5
 METRICS = 6
@@ -133,6 +133,9 @@ def _profile(form, r, radius, corner, tip, slope):
         return corner - math.sqrt(max(0.0, corner * corner - over * over))
     if form == CONE:
         return max(0.0, r - tip) / slope
+    if form == ROUND:
+        over = min(max(0.0, r - tip), corner)
+        return math.sqrt(max(0.0, corner * corner - (corner - over) * (corner - over)))
     return 0.0
 
 
@@ -170,6 +173,16 @@ def _least(form, along, across, length, za, m, radius, corner, tip, slope):
                 s = min(max(along + u, lo), hi)
                 r = math.sqrt((s - along) ** 2 + across * across)
                 best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
+    elif form == ROUND:  # hollow: level moves are lowest at the nearest place; sloping ones are looked at in steps
+        s = min(max(along, lo), hi)
+        half = math.sqrt(max(0.0, tip * tip - across * across))
+        for k in range(-3, 65 if m != 0.0 else -2):
+            if k >= 0:
+                s = lo + (hi - lo) * k / 64
+            elif k > -3:
+                s = min(max(along + half * (2 * k + 3), lo), hi)  # where the tip's rim passes
+            r = math.sqrt(min(radius * radius, (s - along) ** 2 + across * across))
+            best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
     elif form == BULL:
         p, q = lo, hi
         for _ in range(40):  # ternary search on a convex function

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
@@ -19,6 +20,9 @@ from .bevels import BevelSurface
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
 from .stack import Derivation, HeelPocket, find_part, heel_pocket, neck_pocket_depth, saddle_distance, saddle_line
+
+if TYPE_CHECKING:
+    from .rims import Rim
 
 HEEL_PLACES = ("heel_width_end", "heel_width_station", "heel_station", "heel_length")
 OPEN_OVERRUN_MM = 2.0  # an open pocket is cleared this far past the mouth, besides the bit
@@ -69,6 +73,7 @@ class Resolved:
     saddle_x_mm: float | None = None
     placed: list[Placed] = field(default_factory=list)
     thickness_mm: float = 0.0
+    rims: dict[str, Rim] = field(default_factory=dict)  # edges that the machine cuts
 
     @property
     def ghosts(self) -> list[Ghost]:
@@ -124,7 +129,11 @@ def _resolve(route: Route) -> Resolved:
         isinstance(f, Pocket) and isinstance(f.shape, HeelShape) for f in route.piece.features
     )
     outline = solids[route.piece.outline.id].region
-    return Resolved(outline, solids, [depth, saddle] if has_neck else [], heel, saddle_x, place_all(route, outline), thickness_of(route))
+    bare = Resolved(outline, solids, [depth, saddle] if has_neck else [], heel, saddle_x, place_all(route, outline), thickness_of(route))
+    if not any(e.machined for e in route.piece.edges):
+        return bare
+    from .rims import machined_rims  # it looks at what is resolved here
+    return replace(bare, rims=machined_rims(route, bare))
 
 
 def _bridge_recess(route: Route) -> float:

@@ -13,6 +13,7 @@ from shapely.geometry import LineString, Polygon
 from ..bits.model import Bit
 from ..data import figures
 from ..instrument.resolve import Resolved, Solid, cut_region
+from ..instrument.rims import Rim
 from ..motion.toolpath import Toolpath
 from ..route import Operation, Route, Setup
 from ..vocabulary import BitForm, Direction, OperationKind
@@ -52,6 +53,7 @@ class Work:
     bottom_mm: float  # underside of the blank
     under_mm: float  # underside of the piece itself, where that face was skimmed before: tabs and skin are measured from it
     clear_mm: float  # rapid moves are safe at this height
+    rim: Rim | None = None  # of an edge operation
     watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
     def floor_of(self, solid: Solid) -> float:
@@ -78,9 +80,10 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
     setup = route.setup(operation.setup)
     bit = route.bit(operation.bit)
     solids = [resolved.solid(f) for f in operation.features if f in resolved.solids]  # the rest waits for a reading
-    start = start_height(route, resolved, operation) if solids or not operation.features else route.blank.top_mm
+    rim = resolved.rims.get(operation.edge) if operation.edge else None
+    start = start_height(route, resolved, operation) if solids or rim or not operation.features else route.blank.top_mm
     return Work(operation, bit, solids, resolved.outline, start,
-                route.blank.bottom_mm, route.blank.bottom_mm + route.blank.faced_below_mm, clearance_height(route, setup))
+                route.blank.bottom_mm, route.blank.bottom_mm + route.blank.faced_below_mm, clearance_height(route, setup), rim)
 
 
 def start_height(route: Route, resolved: Resolved, operation: Operation) -> float:
@@ -128,6 +131,8 @@ def _reach(route: Route, resolved: Resolved, operation: Operation) -> shapely.Ge
     around = route.bit(operation.bit).cut_diameter_mm + operation.stock_to_leave_mm if outside else 0.0
     radius = route.bit(operation.bit).radius_mm
     regions = [cut_region(resolved.solid(f), radius) for f in operation.features if f in resolved.solids]
+    if operation.edge in resolved.rims:
+        regions.append(resolved.rims[operation.edge].region.buffer(2 * radius))
     return shapely.box(*shapely.union_all(regions).buffer(around).bounds).intersection(wood)
 
 

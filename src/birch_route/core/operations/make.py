@@ -8,6 +8,7 @@ from ..instrument.resolve import Resolved
 from ..route import Operation, Route
 from ..vocabulary import OperationKind
 from .base import Made, Work, work_for
+from .edging import edge
 from .facing import face
 from .holes import bore, drill
 from .pocketing import pocket
@@ -17,6 +18,7 @@ from .surfacing import surface_passes
 MAKERS: dict[OperationKind, Callable[[Work], Made]] = {
     OperationKind.FACE: face, OperationKind.DRILL: drill, OperationKind.BORE: bore,
     OperationKind.POCKET: pocket, OperationKind.PROFILE: profile, OperationKind.SURFACE_ROUGH: surface_passes, OperationKind.SURFACE_FINISH: surface_passes,
+    OperationKind.EDGE: edge,
 }
 
 

@@ -60,6 +60,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "blank.margin_small": (Severity.CARE, "The bit leaves the blank sideways; no wood outside it guides or holds."),
     "bridge.travel": (Severity.CARE, "The saddles need more travel than the bridge has."),
     "clearing.slot": (Severity.CARE, "A place is too narrow for a bounded engagement and is left."),
+    "edge.bit_form": (Severity.STOP, "A bit does not have the form of the edge it is to make."),
+    "edge.not_made": (Severity.CARE, "An edge is left to the machine and no operation makes it."),
     "edge.meets_feature": (Severity.CARE, "A rounded or bevelled edge runs into a feature beside it."),
     "edge.no_land": (Severity.CARE, "An edge leaves too little flat side for a hand-held bit's bearing."),
     "entry.straight_down": (Severity.CARE, "A bit that does not cut at its centre goes straight down into wood."),

@@ -350,7 +350,7 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
         if any(p.feature == d.feature for s in sim.steps for p in s.cannot_enter):
             continue
         told.add(d.feature)
-        name = "The front face" if d.feature == "face" else sim.resolved.solid(d.feature).name
+        name = "The face" if d.feature == "face" else sim.resolved.solid(d.feature).name
         yield finding("feature.stock_left", f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} mm² of it, and nothing takes it away.",
                       feature=None if d.feature == "face" else d.feature, place=(d.x_mm, d.y_mm, 0.0), cures=_clear(sim, d.feature),
                       operation=next((o.id for o in reversed(sim.route.operations) if d.feature in o.features), None),
@@ -363,7 +363,7 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
                           operation=next((o.id for o in reversed(sim.route.operations) if feature in o.features), None),
                           place=(x, y, solid.floor_mm or 0.0), facts=[Fact(name="left", value=round(skin, 3))], cures=_clear(sim, feature))
     for d in comparison.gouged:
-        name = "the front face" if d.feature == "face" else sim.resolved.solid(d.feature).name
+        name = "the face" if d.feature == "face" else sim.resolved.solid(d.feature).name
         step = _culprit(sim, d.x_mm, d.y_mm)
         yield finding("feature.gouged", f"{name[0].upper()}{name[1:]} is cut {d.amount_mm:.2f} too deep over {d.area_mm2:.0f} mm².", place=(d.x_mm, d.y_mm, -d.amount_mm),
                       feature=None if d.feature == "face" else d.feature, operation=step,

@@ -10,15 +10,18 @@ import numba as nb
 import numpy as np
 import shapely
 
+from ..clearing.kernels import near_edges
 from ..data import figures
 from ..heights.field import Grid
 from ..heights.raster import kept_mask, mask_of
 from ..instrument.bevels import surface_heights
 from ..instrument.clearances import meets
 from ..instrument.resolve import Solid, cut_region
+from ..instrument.rims import Rim, offset_mm
+from ..operations.edging import fade_mm
 from ..plane.regions import buffer_round, opened
 from ..vocabulary import BitForm, OperationKind, School, TabShape
-from .simulate import Simulation
+from .simulate import Simulation, Step
 
 
 @dataclass(frozen=True)
@@ -80,6 +83,9 @@ def compare(sim: Simulation) -> Comparison:
         elif radius is not None and solid.kind == "pocket":
             missed = cut_region(solid, radius).difference(opened(cut_region(solid, radius), radius))
             _clear(judged, missed.buffer(skin, quad_segs=4), grid)
+    for step in sim.steps:
+        if step.operation.kind is OperationKind.EDGE and step.operation.edge in sim.resolved.rims:
+            _round_off(target, judged, sim, step, sim.resolved.rims[step.operation.edge])
     difference = _differ(result, sim.bottom, target, judged)
     if not faced and sim.route.blank.skim_mm > 0:
         difference[judged & (owner < 0) & (difference > 0)] = 0.0  # one finding for the face, below
@@ -95,6 +101,26 @@ def compare(sim: Simulation) -> Comparison:
         left.append(Difference("face", sim.route.blank.skim_mm, outline.area, *outline.representative_point().coords[0]))
     outer = _outline_left(sim)
     return Comparison(left + ([outer] if outer else []), gouged)
+
+
+def _round_off(target: np.ndarray, judged: np.ndarray, sim: Simulation, step: Step, rim: Rim) -> None:
+    """Lower the target along a worked rim; where the bit fades in and out beside what stays sharp nothing is judged."""
+    grid, ring = sim.grid, np.asarray(rim.region.exterior.coords)
+    part, at = grid.window(*buffer_round(rim.region, 1.0, 0.1).bounds)
+    cells = (ring - [part.x0_mm + 0.5 * part.cell_mm, part.y0_mm + 0.5 * part.cell_mm]) / part.cell_mm
+    far = np.full((part.ny, part.nx), 1e6)
+    near_edges(np.ascontiguousarray(np.hstack([cells[:-1], cells[1:]])), (rim.size_mm + 1.0) / part.cell_mm, far)
+    inside = mask_of(rim.region, part) == rim.is_outline
+    band = inside & (far < rim.size_mm / part.cell_mm)
+    away = offset_mm(rim, step.bit.tip_diameter_mm / 2, 0.0)
+    fade = fade_mm(step.bit, rim, away) + 0.5
+    ends = [shapely.Point(line[k]).buffer(fade + rim.size_mm) for line in rim.lines if not np.allclose(line[0], line[-1]) for k in (0, -1)]
+    worked = shapely.union_all([shapely.LineString(line).buffer(rim.size_mm + 0.3) for line in rim.lines]).difference(shapely.union_all(ends) if ends else shapely.Polygon())
+    here = band & mask_of(worked, part)
+    lowered = (-rim.depth_at(far * part.cell_mm)).astype(np.float32)
+    target[at][here] = np.minimum(target[at], lowered)[here]
+    steep = inside & (far * part.cell_mm < 0.3)  # at the rim itself a cell is more than its middle says
+    judged[at] &= ~((band & ~here) | steep)
 
 
 def _clear(judged: np.ndarray, region: shapely.Geometry, grid: Grid) -> None:

@@ -7,11 +7,13 @@ from ..cutting.mechanics import load
 from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
 from ..errors import InfeasibleError
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
+from ..instrument.rims import Rim
 from ..materials.layers import wood_met
+from ..operations.edging import fits_edge
 from ..plane.regions import buffer_round, opened, polygons
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
-from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
+from ..vocabulary import BitForm, Entry, Face, FinishClass, OperationKind, Side
 from .surfaces import propose_surface
 from .tabs import NOWHERE, kept_off, propose_tabs
 
@@ -55,6 +57,9 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
     sloped = [o for o in operations if o.kind in (OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH)]
     rough = [o for o in sloped if o.kind is OperationKind.SURFACE_ROUGH]
     operations = _ordered(staged, resolved, [o for o in operations if o not in sloped]) + rough + [o for o in sloped if o not in rough]  # a drill would wander on a slope
+    for edge in resolved.rims.values():
+        if edge.face is staged.setups[0].face and setup.face not in done_before:
+            operations += propose_edge(staged, edge)
     data = {s.datum for s in route.setups if s.datum}
     index = [o for o in operations if set(o.features) & data]
     operations = index + [o for o in operations if o not in index]
@@ -185,13 +190,23 @@ def _outline(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     return [with_proposed_tabs(route, resolved, made)]
 
 
+def propose_edge(route: Route, rim: Rim) -> list[Operation]:
+    """Return the operation that works an edge; none where no bit of the rack has its form."""
+    bits = sorted((b for b in route.bits if fits_edge(b, rim)), key=lambda b: b.cut_diameter_mm)
+    if not bits:
+        return []
+    made = _operation(route, OperationKind.EDGE, bits[0], None, rim.words[4:][:1].upper() + rim.words[5:80], "the narrowest with the form of the edge", entry=Entry.RAMP, finish_pass=False)
+    return [made.model_copy(update={"id": f"edge_{rim.edge}"[:38], "edge": rim.edge})]
+
+
 def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -> Operation:
     """Return a profile operation with tabs proposed for the piece it cuts free; route and geometry in its setup's frame."""
     bit, s = route.bit(operation.bit), operation.settings
     force = load(bit, wood_met(route, None), route.machine, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, bit.cut_diameter_mm).force_n
     solid = resolved.solid(operation.features[0])
     outside = operation.side is Side.OUTSIDE
-    tabs = propose_tabs(polygons(solid.region)[0], route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside)
+    tabs = propose_tabs(polygons(solid.region)[0], route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside,
+                        over_mm=max([r.down_mm for r in resolved.rims.values() if outside and r.is_outline and r.face is Face.BACK], default=0.0))
     return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": tabs.reason}})
 
 

@@ -37,13 +37,14 @@ class KeptOff:
 NOWHERE = KeptOff(Polygon(), Polygon())
 
 
-def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False) -> Tabs:
+def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False, over_mm: float = 0.0) -> Tabs:
     """Return tabs for the rim of a region; the grain runs along x.
 
     At least figures.tab.least, one for every figures.tab.spacing_mm, more where the cutting force asks for it. Each even share of the
     rim takes its tab where it does least harm.
 
     Args:
+        over_mm: how much of the lowest wood beside the rim an edge of the other face has taken; tabs stand higher by that.
         keep_off: where no tab should stand. force_n: greatest cutting force, borne figures.tab.safety times by the tabs in shear.
         inside: the piece held is cut out of the region: outward and inward change places.
     """
@@ -69,7 +70,7 @@ def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHE
             best = free[int(np.argmin(cost[free] + 40 * away))]
         for name, here in harms.items():
             spoilt[name] += bool(here[best])
-        tabs.append(Tab(at=float(at[best]), width_mm=round(width, 1), height_mm=height))
+        tabs.append(Tab(at=float(at[best]), width_mm=round(width, 1), height_mm=round(height + over_mm, 2)))
     tabs.sort(key=lambda t: t.at)
     off = [WORDS[k] for k in WEIGHTS if harms[k].any() and not spoilt[k]]
     on = [f"{n} on {WORDS[k]} for want of a better place" for k, n in spoilt.items() if n]
