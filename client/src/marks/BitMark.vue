@@ -15,7 +15,7 @@ const shape = computed(() => {
   if (props.bit.form === 'round') {
     const c = props.bit.corner_radius_mm * s.value
     const t = (props.bit.tip_diameter_mm / 2) * s.value
-    return { r, cut, out, shank, body: `M0 ${-t}A${c} ${c} 0 0 1 ${c} ${-t - c}V${-r}H${cut}V${r}H${c}V${t + c}A${c} ${c} 0 0 1 0 ${t}Z`, high: Math.max(r, shank) * 2 + 2 }
+    return { r, cut, out, shank, body: `M0 ${-t}A${c} ${c} 0 0 0 ${c} ${-t - c}V${-r}H${cut}V${r}H${c}V${t + c}A${c} ${c} 0 0 0 0 ${t}Z`, high: Math.max(r, shank) * 2 + 2 }
   }
   return { r, cut, out, shank, body: point || props.bit.form === 'ball' ? `${tip}H${cut}V${-r}Z` : `M0 ${-r}H${cut}V${r}H0Z`, high: Math.max(r, shank) * 2 + 2 }
 })

@@ -27,7 +27,7 @@ function shape(b: Bit): string {
   if (b.form === 'round') {
     const tip = (b.tip_diameter_mm / 2) * scale.value
     const c = b.corner_radius_mm * scale.value
-    return `M${-r} ${-cut}V${-c}H${-tip - c}A${c} ${c} 0 0 0 ${-tip} 0H${tip}A${c} ${c} 0 0 0 ${tip + c} ${-c}H${r}V${-cut}Z`
+    return `M${-r} ${-cut}V${-c}H${-tip - c}A${c} ${c} 0 0 1 ${-tip} 0H${tip}A${c} ${c} 0 0 1 ${tip + c} ${-c}H${r}V${-cut}Z`
   }
   const point = Math.min(cut, r / Math.tan((b.included_angle_deg * Math.PI) / 360))
   return `M${-r} ${-cut}V${-point}L0 0L${r} ${-point}V${-cut}Z`
@@ -88,6 +88,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
 .shop { padding: 6px 34px 20px; height: 100vh; overflow-y: auto; }
 .columns { display: grid; grid-template-columns: 1.25fr 1fr; gap: 40px; margin-top: 8px; }
 section { display: flex; flex-direction: column; gap: 10px; align-items: stretch; }
+section > * { flex: 0 0 auto; }
 p { margin: 0; }
 .rack { display: flex; gap: 8px; flex-wrap: wrap; border-bottom: 1.5px solid var(--ink); }
 .rack button { display: flex; flex-direction: column-reverse; align-items: center; padding: 6px 2px 0; text-align: center; width: 116px; }

@@ -176,13 +176,29 @@ def _least(form, along, across, length, za, m, radius, corner, tip, slope):
     elif form == ROUND:  # hollow: level moves are lowest at the nearest place; sloping ones are looked at in steps
         s = min(max(along, lo), hi)
         half = math.sqrt(max(0.0, tip * tip - across * across))
-        for k in range(-3, 65 if m != 0.0 else -2):
+        found, where = 1e30, s
+        for k in range(-3, 33 if m != 0.0 else -2):
             if k >= 0:
-                s = lo + (hi - lo) * k / 64
+                s = lo + (hi - lo) * k / 32
             elif k > -3:
                 s = min(max(along + half * (2 * k + 3), lo), hi)  # where the tip's rim passes
             r = math.sqrt(min(radius * radius, (s - along) ** 2 + across * across))
-            best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
+            z = za + m * s + _profile(form, r, radius, corner, tip, slope)
+            if z < found:
+                found, where = z, s
+        if m != 0.0:
+            p, q = max(lo, where - (hi - lo) / 32), min(hi, where + (hi - lo) / 32)
+            for _ in range(24):  # ternary search between the neighbours of the lowest step
+                s1, s2 = p + (q - p) / 3, q - (q - p) / 3
+                r1 = math.sqrt(min(radius * radius, (s1 - along) ** 2 + across * across))
+                r2 = math.sqrt(min(radius * radius, (s2 - along) ** 2 + across * across))
+                z1, z2 = za + m * s1 + _profile(form, r1, radius, corner, tip, slope), za + m * s2 + _profile(form, r2, radius, corner, tip, slope)
+                found = min(found, z1, z2)
+                if z1 < z2:
+                    q = s2
+                else:
+                    p = s1
+        best = min(best, found)
     elif form == BULL:
         p, q = lo, hi
         for _ in range(40):  # ternary search on a convex function

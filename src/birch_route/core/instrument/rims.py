@@ -15,8 +15,9 @@ from .edges import edge_plan
 
 if TYPE_CHECKING:
     from ..route import Route
+    from ..piece import Edge
     from ..stages import Frame
-    from .resolve import Resolved
+    from .resolve import Resolved, Solid
 
 LEAST_MM = 1.0  # a shorter stretch is left as it is
 
@@ -26,6 +27,7 @@ class Rim:
     """One machined edge in a setup's frame. region: what its rim bounds. lines: stretches [n, 2] that are worked on; a closed one repeats its first point."""
 
     edge: str
+    name: str  # of the operation that makes it
     words: str
     kind: EdgeKind
     face: Face
@@ -72,8 +74,13 @@ def machined_rims(route: Route, resolved: Resolved) -> dict[str, Rim]:
         sharp = shapely.union_all([LineString(s.points).buffer(0.06) for s in plan.stretches if len(s.points) > 1]) if plan.stretches else Polygon()
         left = rim if sharp.is_empty else _joined(rim.difference(sharp))
         lines = tuple(np.asarray(g.coords) for g in getattr(left, "geoms", [left]) if g.length > LEAST_MM)
-        out[edge.id] = Rim(edge.id, plan.words, edge.kind, edge.face, edge.size_mm, 45.0 if edge.kind is EdgeKind.BROKEN else edge.angle_deg, plan.down_mm, solid.region, solid.kind == "outline", lines)
+        out[edge.id] = Rim(edge.id, _name(edge, solid), plan.words, edge.kind, edge.face, edge.size_mm, 45.0 if edge.kind is EdgeKind.BROKEN else edge.angle_deg, plan.down_mm, solid.region, solid.kind == "outline", lines)
     return out
+
+
+def _name(edge: Edge, solid: Solid) -> str:
+    size = {EdgeKind.ROUND: f"radius {edge.size_mm:g}", EdgeKind.BROKEN: f"broken {edge.size_mm:g}"}.get(edge.kind, f"{edge.size_mm:g} at {edge.angle_deg:g}°")
+    return f"{edge.face.value.capitalize()} edge, {size}" if solid.kind == "outline" else f"Edge of {solid.name}, {size}"
 
 
 def _joined(lines: shapely.Geometry) -> shapely.Geometry:

@@ -195,7 +195,7 @@ def propose_edge(route: Route, rim: Rim) -> list[Operation]:
     bits = sorted((b for b in route.bits if fits_edge(b, rim)), key=lambda b: b.cut_diameter_mm)
     if not bits:
         return []
-    made = _operation(route, OperationKind.EDGE, bits[0], None, rim.words[4:][:1].upper() + rim.words[5:80], "the narrowest with the form of the edge", entry=Entry.RAMP, finish_pass=False)
+    made = _operation(route, OperationKind.EDGE, bits[0], None, rim.name[:80], "the narrowest with the form of the edge", entry=Entry.RAMP, finish_pass=False)
     return [made.model_copy(update={"id": f"edge_{rim.edge}"[:38], "edge": rim.edge})]
 
 
