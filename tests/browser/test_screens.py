@@ -264,6 +264,7 @@ class Screens(Browser):
         self.page.mouse.move(box["x"] + 40, box["y"] + 10)
         self.page.mouse.move(box["x"] + 60, box["y"] + 20)
         self.page.mouse.up()
+        self.page.wait_for_timeout(300)
         self.settle()
         before = route_named("siskin_body").operation("profile_outline").tabs
         def now():
@@ -272,8 +273,12 @@ class Screens(Browser):
         tab.focus()
         dragged = now()["tabs"][1]["at"]
         self.page.keyboard.press("ArrowRight")
-        self.settle()
+        for _ in range(40):
+            if now()["tabs"][1]["at"] != dragged:
+                break
+            self.page.wait_for_timeout(250)
         self.assertNotEqual(now()["tabs"][1]["at"], dragged)
+        self.settle()
         self.page.get_by_role("radio", name="Groove, saw, trim").click()
         self.page.wait_for_selector("text=Saw outside the groove")
         self.settle()
