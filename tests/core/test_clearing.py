@@ -81,6 +81,20 @@ class InARoute(unittest.TestCase):
         self.assertEqual(parts, sorted(parts))
 
 
+class Spared(unittest.TestCase):
+    def test_a_wall_that_nobody_sees_gets_no_pass_and_says_what_that_spares(self):
+        route = fitted_route(True)
+        for operation in (o for o in route.operations if o.kind.value == "pocket"):
+            shown = {f.finish_class.value for f in route.features if f.id in operation.features} & {"shown", "fitted"}
+            with self.subTest(operation.id):
+                self.assertEqual(operation.finish_pass, bool(shown))
+                self.assertEqual("spares" in operation.reasons.get("finish_pass", ""), not shown)
+        told = float(route.operation("pocket_control_cavity").reasons["finish_pass"].split("spares ")[1].split(" min")[0])
+        edits = [read_edit({"do": "set", "path": f"operations.pocket_control_cavity.{k}", "value": v}) for k, v in (("finish_pass", True), ("finish_allowance_mm", 0.3))]
+        minutes = [next(s for s in prove(r, Cache()).steps if s.operation.id == "pocket_control_cavity").minutes for r in (route, apply_edits(route, edits))]
+        self.assertAlmostEqual(minutes[1] - minutes[0], told, delta=0.5 * told + 0.1)
+
+
 class Kept(unittest.TestCase):
     def test_a_plan_reads_back_as_it_was(self):
         plan = clear_engaged(box(0, 0, 18, 9), 3.0, 60.0)

@@ -15,7 +15,7 @@ NUT = 20.0
 
 
 def make_bit(form, diameter=6.0, **more):
-    values = {"corner_radius_mm": 1.2 if form is BitForm.BULL else 0.0, "included_angle_deg": 90.0, "tip_diameter_mm": 1.0 if form is BitForm.V else 0.0}
+    values = {"corner_radius_mm": {BitForm.BULL: 1.2, BitForm.ROUND: 2.5}.get(form, 0.0), "included_angle_deg": 90.0, "tip_diameter_mm": 1.0 if form in (BitForm.V, BitForm.ROUND) else 0.0}
     return Bit(id="b", name="b", form=form, diameter_mm=diameter, cutting_length_mm=more.pop("cut", 60), shank_diameter_mm=more.pop("shank", 1),
                stickout_mm=more.pop("out", 80), **values, **more)
 

@@ -17,7 +17,7 @@ from birch_route.core.sequence.tabs import KeptOff, harms_along, kept_off, propo
 from birch_route.core.vocabulary import School
 from birch_route.demo.fitted import fitted_route
 from birch_route.demo.jobs import body_route
-from tests.support import changed, codes, proof_of, put
+from tests.support import changed, codes, proof_of, put, route_named
 
 OUTLINE = "profile_outline"
 
@@ -84,7 +84,7 @@ class Cut(unittest.TestCase):
         for s in np.arange(-20, 20, 0.2):
             p = kerf.interpolate((middle + s) % kerf.length)
             cell = sim.grid.cell_of(p.x, p.y)
-            out.append((s, float(sim.result[cell] - sim.bottom[cell])))
+            out.append((s, float(sim.result[cell]) - sim.route.blank.bottom_mm - sim.route.blank.faced_below_mm))
         return np.array(out)
 
     def test_tabs_are_as_high_as_asked_on_the_turned_body_too(self):
@@ -112,9 +112,10 @@ class Cut(unittest.TestCase):
             proof = proof_of(route)
             self.assertEqual([f.code for f in proof.findings if f.severity.value != "note"], [])
             sim = proof.simulations[-1]
-            strip = sim.resolved.outline.buffer(3.0).difference(sim.resolved.outline.buffer(1.0)).difference(kept_off(sim.resolved).near).difference(kept_off(sim.resolved).gone)
+            strip = sim.resolved.outline.buffer(3.0).difference(sim.resolved.outline.buffer(1.0)).difference(kept_off(sim.resolved).near).difference(kept_off(sim.resolved).gone.buffer(6))
             left = (sim.result - sim.bottom)[mask_of(strip, sim.grid)]
-            self.assertAlmostEqual(float(np.median(left)), 0.8, delta=0.01)
+            self.assertAlmostEqual(float(np.median(left)), 0.8, delta=0.3)  # the rounding below is hollow
+            self.assertGreater(float(np.percentile(left, 1)), 0.7)
         thin = proof_of(changed(body_route(), school("skin"), put(f"operations.{OUTLINE}.skin_mm", 0.2)))
         found = next(f for f in thin.findings if f.code == "outline.skin_thin")
         cured = apply_edits(thin.simulation.whole, [read_edit(e) for e in found.cures[0].edits])
@@ -140,6 +141,24 @@ class Cut(unittest.TestCase):
         route = changed(body_route(), school("groove"), school("tabs"))
         self.assertEqual([t.at for t in route.operation(OUTLINE).tabs], [t.at for t in body_route().operation(OUTLINE).tabs])
         self.assertEqual([s.id for s in route.bench_steps if s.id in ("tabs", "outline_saw", "outline_trim")], ["tabs"])
+
+
+class RoundEnds(unittest.TestCase):
+    def test_a_ball_goes_one_radius_deeper_so_that_the_wall_is_whole_and_the_waste_board_is_asked(self):
+        ball = {"id": "ball4", "name": "4 mm ball", "form": "ball", "diameter_mm": 4, "flutes": 2, "cutting_length_mm": 20, "shank_diameter_mm": 4, "stickout_mm": 30}
+        route = changed(route_named("control_plate"), {"do": "put_item", "list": "bits", "item": ball}, put(f"operations.{OUTLINE}.bit", "ball4"))
+        proof = proof_of(route)
+        step = next(s for s in proof.steps if s.operation.id == OUTLINE)
+        bottom, over = route.blank.bottom_mm, route.operation(OUTLINE).overcut_mm
+        self.assertAlmostEqual(float(step.path.points[:, 2].min()), bottom - over - 2.0, places=6)
+        self.assertIn("waste_board.hit", codes(proof))
+        thick = changed(route, put("machine.waste_cut_mm", 3.0))
+        self.assertNotIn("waste_board.hit", codes(proof_of(thick)))
+        sim = proof_of(thick).simulation
+        self.assertNotIn("feature.stock_left", codes(proof_of(thick)))
+        beside = sim.resolved.outline.buffer(0.4).difference(sim.resolved.outline.buffer(0.15))
+        through = (sim.result <= sim.bottom)[mask_of(beside, sim.grid)]
+        self.assertGreater(through.mean(), 0.8)  # but for tabs
 
 
 class Priced(unittest.TestCase):

@@ -86,6 +86,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     </div>
     <div v-if="!is_drill && !is_surface && !['face', 'edge'].includes(operation.kind)" class="figure">
       <v-checkbox :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
+      <p v-if="!operation.finish_pass && operation.reasons.finish_pass" class="second">{{ operation.reasons.finish_pass }}.</p>
       <template v-if="operation.finish_pass">
         <p v-if="report?.finish" class="second">There the bit bends <b>{{ report.finish.bend_mm.toFixed(3) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>
         <NumberLine :path="`${path}.finish_depth_mm`" :value="operation.finish_depth_mm" label="Deep at a time" is_length :why="why('finish_depth_mm')" />

@@ -33,6 +33,12 @@ BEVELS: list[dict[str, Any]] = [
 ]
 
 
+COVER: list[dict[str, Any]] = [  # a cover over the switch cavity, let into the back
+    {"kind": "pocket", "id": "cover_rebate", "name": "Cover rebate", "shape": {"kind": "rectangle", "x_mm": 168, "y_mm": 82, "length_mm": 58, "width_mm": 62, "corner_radius_mm": 8}, "depth_mm": 2.2, "face": "back", "finish_class": "shown"},
+    {"kind": "hole", "id": "cover_screws", "name": "Cover screws", "points": [[144.5, 56.5], [191.5, 56.5], [144.5, 107.5], [191.5, 107.5]], "diameter_mm": 3.0, "depth_mm": 14, "face": "back"},
+]
+
+
 def fitted_route(turned: bool = False) -> Route:
     """Return the demo body with its hardware placed.
 
@@ -51,7 +57,7 @@ def fitted_route(turned: bool = False) -> Route:
     edits += [*({"do": "put_item", "list": "bits", "item": b} for b in MORE_BITS if b["id"] not in ("ball12", "round5", "round8")),
               {"do": "set", "path": "piece.features.neck_screws.diameter_mm", "value": 4.8}, {"do": "set", "path": "piece.features.neck_screws.measured_from", "value": "screw"}]
     if turned:
-        edits += [{"do": "put_item", "list": "features", "item": b} for b in BEVELS]
+        edits += [{"do": "put_item", "list": "features", "item": f} for f in (*BEVELS, *COVER)]
     edits += [{"do": "put_item", "list": "edges", "item": e} for e in (
         {"id": "edge_1", "feature": "outline", "face": "front", "kind": "round", "size_mm": 5, "machined": turned}, {"id": "edge_2", "feature": "outline", "face": "back", "kind": "round", "size_mm": 8, "machined": turned})]
     if turned:

@@ -65,7 +65,7 @@ class Work:
                 return self.under_mm + self.operation.skin_mm
         if solid.floor_mm is None:
             through = self.bottom_mm - self.operation.overcut_mm
-            return through - (self.bit.point_height_mm if self.bit.form is BitForm.DRILL else 0.0)
+            return through - (self.bit.point_height_mm if self.bit.form is not BitForm.ROUND else 0.0)  # a round or pointed end goes deeper, so that the wall is whole to the underside
         return solid.floor_mm + self.operation.floor_to_leave_mm
 
 

@@ -15,7 +15,7 @@ from ..vocabulary import Direction, MoveKind
 from .base import LIFT_MM, Work, clean_ring
 from .entry import enter_by_helix
 
-METHOD = "2026-11-26"  # changes whenever the same region may be cleared another way
+METHOD = "2026-11-26 b"  # changes whenever the same region may be cleared another way
 KINDS = {LegKind.CUT: MoveKind.CUT, LegKind.LINK: MoveKind.LINK, LegKind.CONTOUR: MoveKind.CUT}
 
 

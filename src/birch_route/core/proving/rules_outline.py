@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from ..data import figures
 from ..sequence.outline import trim_goes
+from ..sequence.tabs import taken_below
 from ..vocabulary import OperationKind, School
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
@@ -43,7 +44,8 @@ def skin(sim: Simulation) -> Iterator[Finding]:
     off = figures()["corners"]["bed_mm"] + figures()["flaws"]["thickness_mm"]
     for step in sim.steps:
         op = step.operation
-        if op.kind is OperationKind.PROFILE and op.school is School.SKIN and op.skin_mm < off:
-            yield finding("outline.skin_thin", f"A skin of {op.skin_mm:.2f} is left; zero and blank may be off by {off:.2f}, so it may be cut through and the piece come free.", operation=op.id,
+        gone = taken_below(sim.resolved)
+        if op.kind is OperationKind.PROFILE and op.school is School.SKIN and op.skin_mm - gone < off:
+            yield finding("outline.skin_thin", f"A skin of {max(0.0, op.skin_mm - gone):.2f} is left{f' where the edge below took {gone:g}' if gone else ''}; zero and blank may be off by {off:.2f}, so it may be cut through and the piece come free.", operation=op.id,
                           facts=[Fact(name="skin", value=op.skin_mm, source="route"), Fact(name="may be off", value=round(off, 2), source="figures, unverified")],
-                          cures=[Cure(label=f"Leave {2 * off:.1f}", edits=[set_edit(f"operations.{op.id}.skin_mm", round(2 * off, 1))])])
+                          cures=[Cure(label=f"Leave {gone + 2 * off:.1f}", edits=[set_edit(f"operations.{op.id}.skin_mm", round(gone + 2 * off, 1))])])

@@ -182,7 +182,7 @@ def _outline_left(sim: Simulation) -> Difference | None:
     cells = kept_mask(strip, sim.grid)
     if any(s.operation.school is School.GROOVE for s in works):
         return None  # sawn and trimmed at the bench
-    tab_level = max([0.0, *(t.height_mm for s in works for t in s.operation.tabs), *(s.operation.skin_mm for s in works)])
+    tab_level = max([0.0, *(t.height_mm + s.bit.point_height_mm for s in works for t in s.operation.tabs), *(s.operation.skin_mm for s in works)])
     standing = cells & (sim.result > np.maximum(sim.bottom, blank.bottom_mm) + tab_level + sim.tol.depth_mm)
     low = cells & (sim.result > sim.bottom + sim.tol.through_mm) & ~standing
     slope = math.tan(math.radians(figures()["tab"]["ramp_deg"]))

@@ -18,7 +18,7 @@ from ..route import BenchStep, Operation, Route
 from ..stages import frame_of
 from ..vocabulary import BenchKind, OperationKind, School, Side
 from .propose import staged_for, with_proposed_tabs
-from .tabs import nearest_part
+from .tabs import nearest_part, taken_below
 
 STEP_IDS = ("tabs", "outline_saw", "outline_trim")
 
@@ -92,8 +92,9 @@ def in_school(staged: Route, lies: Resolved, operation: Operation, school: Schoo
     if school is School.TABS:
         return operation.model_copy(update={"skin_mm": 0.0, "groove_mm": None}) if operation.tabs else with_proposed_tabs(staged, lies, operation)
     if school is School.SKIN:
-        why = f"{fig['skin_mm']:g} left all round instead of tabs"
-        return operation.model_copy(update={"skin_mm": fig["skin_mm"], "groove_mm": None, "tabs": [], "reasons": {**operation.reasons, "skin_mm": why}})
+        gone = taken_below(lies)
+        why = f"{fig['skin_mm']:g} left all round instead of tabs" + (f", above the {gone:g} that the edge of the other face took" if gone else "")
+        return operation.model_copy(update={"skin_mm": fig["skin_mm"] + gone, "groove_mm": None, "tabs": [], "reasons": {**operation.reasons, "skin_mm": why}})
     thick = staged.blank.thickness_mm - staged.blank.skim_mm
     deep = round(max(fig["groove_part"] * thick, figures()["edges"]["bearing_mm"] + fig["groove_over_bearing_mm"]), 1)
     deep = min(deep, round(0.8 * thick, 1))

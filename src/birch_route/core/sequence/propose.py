@@ -13,9 +13,9 @@ from ..operations.edging import fits_edge
 from ..plane.regions import buffer_round, opened, polygons
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
-from ..vocabulary import BitForm, Entry, Face, FinishClass, OperationKind, Side
+from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
 from .surfaces import propose_surface
-from .tabs import NOWHERE, kept_off, propose_tabs
+from .tabs import NOWHERE, kept_off, propose_tabs, taken_below
 
 MILLS = (BitForm.FLAT, BitForm.BULL)
 
@@ -161,12 +161,18 @@ def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     if not long_enough:
         return []
     whole = [b for b in long_enough if _left(solid, b) <= 0.35 and b.cut_diameter_mm <= 13]
-    if whole:
-        return [_operation(route, OperationKind.POCKET, whole[0], solid, solid.name, "the widest bit that leaves no corner behind",
-                           finish_pass=shown, finish_allowance_mm=0.3 if shown else 0.0)]
-    bit = min(long_enough, key=lambda b: (round(_left(solid, b), 1), -b.cut_diameter_mm))
-    return [_operation(route, OperationKind.POCKET, bit, solid, solid.name, "the bit that leaves the smallest corners", finish_pass=shown,
-                       finish_allowance_mm=0.3 if shown else 0.0)]
+    bit = whole[0] if whole else min(long_enough, key=lambda b: (round(_left(solid, b), 1), -b.cut_diameter_mm))
+    why = "the widest bit that leaves no corner behind" if whole else "the bit that leaves the smallest corners"
+    made = _operation(route, OperationKind.POCKET, bit, solid, solid.name, why, finish_pass=shown, finish_allowance_mm=0.3 if shown else 0.0)
+    return [made if shown else made.model_copy(update={"reasons": {**made.reasons, "finish_pass": _spared(route, solid, made, depth)}})]
+
+
+def _spared(route: Route, solid: Solid, operation: Operation, depth_mm: float) -> str:
+    """Return why a wall that nobody sees gets no pass of its own, with the minutes that would take: length of the wall times passes over feed."""
+    bit, s = route.bit(operation.bit), operation.settings
+    deep, _ = propose_finish_depth(bit, wood_met(route, solid.floor_mm), route.machine, s, 0.3, depth_mm)
+    minutes = cut_region(solid, bit.radius_mm).length * max(1, round(depth_mm / deep)) / s.feed_mm_min
+    return f"{solid.finish_class.value}: nobody sees this wall, so it gets no pass of its own; that spares {minutes:.1f} min"
 
 
 def _left(solid: Solid, bit: Bit) -> float:
@@ -206,7 +212,7 @@ def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -
     solid = resolved.solid(operation.features[0])
     outside = operation.side is Side.OUTSIDE
     tabs = propose_tabs(polygons(solid.region)[0], route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside,
-                        over_mm=max([r.down_mm for r in resolved.rims.values() if outside and r.is_outline and r.face is Face.BACK], default=0.0))
+                        over_mm=taken_below(resolved) if outside else 0.0)
     return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": tabs.reason}})
 
 

@@ -118,6 +118,11 @@ def kept_off(resolved: Resolved) -> KeptOff:
     return KeptOff(*(shapely.union_all(g) if g else Polygon() for g in (parts, gone)))
 
 
+def taken_below(resolved: Resolved) -> float:
+    """Return how much of the lowest wood beside the outline machined edges of the face below have taken, mm, in the frame of a setup."""
+    return max([r.down_mm for r in resolved.rims.values() if r.is_outline and r.face is Face.BACK], default=0.0)
+
+
 def nearest_part(region: Polygon, x_mm: float, y_mm: float) -> float:
     """Return the part of the way round a rim, 0 to 1, that is nearest to a place."""
     at = region.exterior.project(shapely.Point(x_mm, y_mm), normalized=True)
