@@ -37,8 +37,9 @@ class OverHttp(unittest.TestCase):
     def test_the_way_is_found_once_kept_and_given_up_when_no_longer_wanted(self):
         made = self.call("POST", "/api/routes", route_to_text(body_route()))[1]
         before = self.plans()
-        engaged = self.edit(made["route"], 1, {"do": "choose_clearing", "operation": CAVITY, "clearing": "engaged"})
-        self.assertEqual(engaged["what"], "Choose how it is cleared")
+        engaged = self.edit(made["route"], 1, {"do": "choose_clearing", "operation": CAVITY, "clearing": "engaged"},
+                            {"do": "set", "path": f"operations.{CAVITY}.engaged_deg", "value": 57.3})  # an arc that no other test asks for
+        self.assertTrue(engaged["what"].startswith("Choose how it is cleared"), engaged["what"])
         report = self.proof(engaged["hash"])["report"]
         operation = next(o for o in report["operations"] if o["id"] == CAVITY)
         self.assertLess(operation["side_engagement_mm"], 3.2)
@@ -73,6 +74,11 @@ class Wanted(unittest.TestCase):
         self.assertTrue(_clears_the_same(document, newer, index))
         newer["operations"][index]["engaged_deg"] = 50.0
         self.assertFalse(_clears_the_same(document, newer, index))
+        older = body_route().model_dump(mode="json")
+        for operation in older["operations"]:  # a revision of before there was a choice
+            for name in ("clearing", "engaged_deg", "both_ways"):
+                operation.pop(name)
+        self.assertFalse(_clears_the_same(document, older, index))
         moved = body_route().model_dump(mode="json")
         moved["piece"]["features"][0]["name"] = "Another"
         self.assertFalse(_clears_the_same(document, moved, index))

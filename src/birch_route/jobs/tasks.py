@@ -115,10 +115,10 @@ def corners_task(digest: str, attempt: int) -> None:
 def _clears_the_same(document: dict[str, Any], newer: dict[str, Any], index: int) -> bool:
     """Say whether a newer document clears what an operation is being planned for in the very same way: then the plan is worth finishing."""
     def what(operation: dict[str, Any]) -> list[Any]:
-        return [operation[k] for k in ("kind", "setup", "features", "bit", "direction", "clearing", "engaged_deg", "both_ways", "stock_to_leave_mm", "finish_pass", "finish_allowance_mm")]
+        return [operation.get(k) for k in ("kind", "setup", "features", "bit", "direction", "clearing", "engaged_deg", "both_ways", "stock_to_leave_mm", "finish_pass", "finish_allowance_mm")]
 
     wanted = what(document["operations"][index])
-    return wanted in map(what, newer["operations"]) and all(document[k] == newer[k] for k in ("piece", "parts", "choices", "bits"))
+    return wanted in map(what, newer["operations"]) and all(document.get(k) == newer.get(k) for k in ("piece", "parts", "choices", "bits"))
 
 
 def _tell(database: Database, digest: str, what: str, **more: float) -> None:

@@ -36,7 +36,9 @@ def compile_kernels(*, clearing: bool = True) -> float:
     from ..programs.arcs import fit_arcs
     from ..proving.target import _differ
     _differ(wood.top, wood.bottom, wood.top, wood.top > 0)
-    from .drop import drop
+    from .drop import between, drop, drop_grid
+    drop_grid(wood.top, np.zeros((3, 3), np.float32), 1, np.empty_like(wood.top))
+    between(wood.top, np.ones(2), np.ones(2), np.empty(2))
     drop(wood.top, 0.0, 0.0, 0.25, np.ones(2), np.ones(2), 1, 1.5, 0.0, 0.0, 1.0, np.zeros(2))
     toolpath = path.done()
     fit_arcs(toolpath.points, toolpath.kinds > 1, toolpath.kinds)
