@@ -30,7 +30,7 @@ class InARoute(unittest.TestCase):
     def step(self, proof, operation):
         return next(s for s in proof.steps if s.operation.id == operation)
 
-    def test_the_same_wood_is_left_with_less_bend_and_no_new_finding(self):
+    def test_the_same_wood_is_left_by_deeper_narrower_passes_and_no_new_finding(self):
         name = "pocket_switch_cavity"
         proof = prove(apply_edits(self.route, [choose(name)]), self.cache)
         one, other = self.step(self.before, name), self.step(proof, name)
