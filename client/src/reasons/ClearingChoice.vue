@@ -46,9 +46,6 @@ function choose(clearing: string) {
 
 <style scoped>
 .clearing { display: flex; flex-direction: column; gap: 6px; }
-.choice { display: flex; border: 1px solid var(--edge); }
-.choice button { flex: 1 1 auto; white-space: nowrap; min-height: 28px; padding: 2px 6px; }
-.choice .on { background: var(--ink); color: var(--paper); }
 .row { display: grid; grid-template-columns: 104px 1fr; gap: 10px; align-items: center; }
 p { margin: 0; }
 </style>

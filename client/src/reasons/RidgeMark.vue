@@ -53,9 +53,6 @@ const ridge_at = (s: number) => props.ridges!.p95_mm * (s / props.ridges!.now[0]
 
 <style scoped>
 .ridge { display: flex; flex-direction: column; gap: 6px; }
-.choice { display: flex; border: 1px solid var(--edge); }
-.choice button { flex: 1 1 auto; white-space: nowrap; min-height: 28px; padding: 2px 6px; }
-.choice .on { background: var(--ink); color: var(--paper); }
 .head { display: flex; justify-content: space-between; gap: 8px; flex-wrap: wrap; }
 svg { width: 100%; }
 text { font-size: 12px; fill: currentColor; }

@@ -17,12 +17,13 @@ from .simulate import Simulation
 def groove(sim: Simulation) -> Iterator[Finding]:
     """A groove must leave wall for a bearing, and the bit that follows it must reach what the groove leaves."""
     bearing, over = figures()["edges"]["bearing_mm"], figures()["outline"]["groove_over_bearing_mm"]
+    wall = bearing + figures()["outline"]["wall_over_bearing_mm"]
     for step in sim.steps:
         op = step.operation
         if op.kind is not OperationKind.PROFILE or op.groove_mm is None:
             continue
-        if op.groove_mm < bearing + 1.0:
-            yield finding("outline.no_land", f"The groove is {op.groove_mm:.1f} deep; a bearing of {bearing:g} needs a wall of {bearing + 1:g} to run on.", operation=op.id,
+        if op.groove_mm < wall:
+            yield finding("outline.no_land", f"The groove is {op.groove_mm:.1f} deep; a bearing of {bearing:g} needs a wall of {wall:g} to run on.", operation=op.id,
                           facts=[Fact(name="groove", value=op.groove_mm, source="route"), Fact(name="bearing", value=bearing, source="figures, unverified")],
                           cures=[Cure(label=f"Groove {bearing + over:.0f} deep", edits=[set_edit(f"operations.{op.id}.groove_mm", bearing + over)])])
         left = sim.route.blank.thickness_mm - sim.route.blank.skim_mm - op.groove_mm

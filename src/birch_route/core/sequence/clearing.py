@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from ..cutting.settings import propose_engaged, propose_settings
-from ..data import figures
 from ..errors import InputError
 from ..instrument.resolve import resolve
 from ..materials.layers import wood_met
@@ -27,12 +26,10 @@ def choose_clearing(route: Route, operation_id: str, clearing: Clearing) -> Rout
     through = any(s.floor_mm is None for s in solids)
     bit, species = route.bit(operation.bit), wood_met(route, None if through or not solids else min(s.floor_mm for s in solids if s.floor_mm is not None))
     proposal = propose_settings(operation.kind, bit, species, route.machine)
-    deg = figures()["engaged"]["deg"]
     if clearing is Clearing.ENGAGED:
         depth = route.blank.thickness_mm + operation.overcut_mm if through else max([s.deep_mm(resolved.thickness_mm) for s in solids], default=1.0)
-        proposal = propose_engaged(bit, species, route.machine, proposal.settings.model_copy(update={"speed_rpm": operation.settings.speed_rpm}), deg, max(depth, 0.1))
+        proposal = propose_engaged(bit, species, route.machine, proposal.settings.model_copy(update={"speed_rpm": operation.settings.speed_rpm}), operation.engaged_deg, max(depth, 0.1))
     new = {f: getattr(proposal.settings, f) for f in FIELDS if f not in operation.told}
     reasons = {**operation.reasons, **{f: proposal.reasons[f] for f in new if f in proposal.reasons}}
-    changed = operation.model_copy(update={"clearing": clearing, "engaged_deg": float(deg) if "engaged_deg" not in operation.told else operation.engaged_deg,
-                                           "settings": operation.settings.model_copy(update=new), "reasons": reasons})
+    changed = operation.model_copy(update={"clearing": clearing, "settings": operation.settings.model_copy(update=new), "reasons": reasons})
     return route.model_copy(update={"operations": [changed if o.id == operation_id else o for o in route.operations]})
