@@ -225,7 +225,7 @@ class Screens(Browser):
         self.page.wait_for_selector("text=Nothing to settle")
         self.page.keyboard.press("t")
         self.assertEqual([t.text_content() for t in self.page.locator(".thin text").all()][:2], ["12.0", "26.0"])  # 45 less the control cavity's 33 and the pickup's 19
-        self.page.get_by_role("button", name="Show the wood").click()
+        self.page.get_by_role("radio", name="Wood", exact=True).click()
         self.page.locator(".thin text").first.wait_for(state="detached")
         self.page.keyboard.press("m")
         for key in ("Shift+ArrowRight", "Shift+ArrowRight", "Enter", *["Shift+ArrowRight"] * 4, *["Shift+ArrowUp"] * 4):

@@ -67,6 +67,13 @@ export const api = {
   runs: (id: number) => call<RunRow[]>(`/routes/${id}/runs`),
   record: (id: number, body: { revision: number; outcome: string; note: string; minutes: Record<string, number> }) =>
     call<unknown>(`/routes/${id}/runs`, 'POST', body),
+  /** A closer look at a proof; null while the worker makes it. */
+  async look(hash: string, what: string): Promise<ArrayBuffer | null> {
+    const answer = await fetch(`/api/proofs/${hash}/look?what=${encodeURIComponent(what)}`)
+    if (answer.status === 200) return answer.arrayBuffer()
+    if (answer.status === 202) return null
+    throw new BirchFailure(answer.status, (await answer.json().catch(() => null)) ?? { code: 'unknown', message: `The server answered ${answer.status}.`, where: null, facts: {} })
+  },
   async view(hash: string): Promise<ArrayBuffer | null> {
     const answer = await fetch(`/api/proofs/${hash}/view`)
     return answer.status === 200 ? answer.arrayBuffer() : null

@@ -9,8 +9,12 @@ import TrunkView from '../trunk/TrunkView.vue'
 import { lay_out } from '../trunk/trunk'
 import { length, minutes } from '../units/format'
 import { setup_of } from '../wood/lies'
+import PathLayer from '../wood/PathLayer.vue'
+import TiltedWood from '../wood/TiltedWood.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
 import CornersPanel from './CornersPanel.vue'
+import FollowLine from './FollowLine.vue'
+import { inside, look, move_to, spot, target, type Shows } from './look'
 import Masthead from './Masthead.vue'
 import { begin, next, nudge, probe, put } from './probe'
 import ProbeLine from './ProbeLine.vue'
@@ -50,6 +54,7 @@ watch(selected, (now) => {
   if (quick) resting = window.setTimeout(() => { reasons_at.value = selected.value }, 130)
   else reasons_at.value = now
 })
+const bit = computed(() => doc.value?.bits.find((b) => b.id === doc.value?.operations[selected.value]?.bit))
 /** The chosen operation, if it leaves tabs, with their places. */
 const with_tabs = computed(() => {
   const operation = doc.value?.operations[selected.value]
@@ -90,8 +95,15 @@ function key(event: KeyboardEvent) {
     const seen = plan.value?.lies?.signs[1] ?? 1  // up on the screen, whichever face is up
     if (event.shiftKey) section_y.value = Math.max(doc.value.blank.y_mm + 1, Math.min(doc.value.blank.y_mm + doc.value.blank.width_mm - 1, section_y.value - way * seen * 2))
     else go(open.step + way)
+  } else if (inside.value && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+    event.preventDefault()
+    const way = event.key === 'ArrowRight' ? 1 : -1
+    move_to(event.shiftKey ? inside.value.clock[Math.max(0, (spot.value?.move ?? 0) + (way > 0 ? 1 : -1) + (way > 0 ? 0 : 1))] : look.at_s + (way * inside.value.seconds) / 100)
   } else if (event.key === 'g') waiting_for_letter = true
-  else if (event.key === 't') probe.thick = !probe.thick
+  else if (event.key === 't') shows('thick')
+  else if (event.key === 'a') shows('target')
+  else if (event.key === 'v') shows('tilted')
+  else if (event.key === 'b') look.follow = !look.follow
   else if (event.key === 'm') begin(!probe.measuring)
   else if (event.key === ' ' && !(event.target as HTMLElement).closest('button, a')) {
     event.preventDefault()
@@ -101,6 +113,7 @@ function key(event: KeyboardEvent) {
     if (lead) take(lead.cures[0])
   }
 }
+const shows = (what: Shows) => { look.shows = look.shows === what ? 'wood' : what }
 const WAYS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
 function measure_key(event: KeyboardEvent): boolean {
   if (event.key === 'Escape') begin(false)
@@ -114,8 +127,27 @@ function measure_key(event: KeyboardEvent): boolean {
   } else return false
   return true
 }
-const thin = computed(() => (probe.thick && open.step === (doc.value?.operations.length ?? -1) && is_current.value ? open.report?.thin ?? [] : []))
+/** What is painted instead of the wood. */
+const field = computed(() => {
+  const view = wood.value
+  const aim = target.value
+  if (!view || look.shows === 'wood' || look.shows === 'tilted' || (look.shows === 'target' && !aim)) return null
+  const of = look.shows
+  return () => ({ of, values: of === 'thick' ? view.thickness(open.step) : view.against(open.step, aim!) })
+})
+watch(spot, (now) => { if (now && plan.value?.lies) section_y.value = now.y * plan.value.lies.signs[1] })
+const thin = computed(() => (look.shows === 'thick' && open.step === (doc.value?.operations.length ?? -1) && is_current.value ? open.report?.thin ?? [] : []))
+/** The bit runs through the operation in at most twenty seconds. */
+function play_inside() {
+  if (playing.value) { window.clearInterval(playing.value); playing.value = 0; return }
+  if (look.at_s >= inside.value!.seconds - 1e-3) move_to(0)
+  const a_turn = inside.value!.seconds / Math.min(200, Math.max(40, inside.value!.seconds * 2))
+  playing.value = window.setInterval(() => {
+    if (!inside.value || look.at_s >= inside.value.seconds - 1e-3) { window.clearInterval(playing.value); playing.value = 0 } else move_to(look.at_s + a_turn)
+  }, 100)
+}
 function play() {
+  if (inside.value) return play_inside()
   if (playing.value) { window.clearInterval(playing.value); playing.value = 0; return }
   if (open.step >= (doc.value?.operations.length ?? 0)) go(0)
   playing.value = window.setInterval(() => {
@@ -128,16 +160,19 @@ function play() {
   <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms)">
     <div class="left">
       <Masthead :second="second" />
-      <div class="plan" :style="doc ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><WoodPlan ref="plan" :step="open.step" :section_y="section_y" :findings="findings" :thick="probe.thick" :measuring="probe.measuring" @section="(y) => (section_y = y)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
+      <div class="plan" :class="{ tilts: look.shows === 'tilted' }" :style="doc && look.shows !== 'tilted' ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><TiltedWood v-if="look.shows === 'tilted' && wood" :step="open.step" :changed="look.changed" class="over" /><WoodPlan v-show="look.shows !== 'tilted'" ref="plan" :step="open.step" :section_y="section_y" :findings="findings" :field="field" :changed="look.changed" :measuring="probe.measuring" @section="(y) => (section_y = y)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
+        <template #over><PathLayer v-if="plan?.lies && inside && spot" :inside="inside" :spot="spot" :width="plan.size.w" :height="plan.size.h" :sx="plan.sx" :sy="plan.sy" :signs="plan.lies.signs" /></template>
         <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
         <g v-for="h in (open.state?.drawing.hardware ?? []).filter((x) => x.setup === (doc ? setup_of(doc, open.step).id : ''))" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
         <g v-for="t in plan ? thin : []" :key="`${t.x_mm} ${t.y_mm}`" :transform="`translate(${plan!.sx(t.x_mm)} ${plan!.sy(t.y_mm)})`" class="thin"><circle r="3" /><text y="-6" text-anchor="middle">{{ length(t.thick_mm, 1) }}</text></g>
         <TabMarks v-if="plan?.lies && with_tabs" :operation="with_tabs.operation" :places="with_tabs.places" :sx="plan.sx" :sy="plan.sy" :back="plan.back" />
         <g v-if="plan && probe.a" class="way"><line v-if="probe.b" :x1="plan.sx(probe.a[0])" :y1="plan.sy(probe.a[1])" :x2="plan.sx(probe.b[0])" :y2="plan.sy(probe.b[1])" />
           <path v-for="(p, k) in [probe.a, probe.b].filter((q) => q)" :key="k" :d="`M${plan.sx(p![0]) - 7} ${plan.sy(p![1])}h14M${plan.sx(p![0])} ${plan.sy(p![1]) - 7}v14`" /></g>
+        <g v-if="plan?.lies && spot && bit" :transform="`translate(${plan.sx(spot.x * plan.lies.signs[0])} ${plan.sy(spot.y * plan.lies.signs[1])})`" class="bit"><circle :r="Math.max(2, (bit.diameter_mm / 2) * plan.scale)" /><path d="M-4 0h8M0 -4v8" /></g>
       </WoodPlan></div>
       <ProbeLine v-if="plan && wood" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '6px auto 0' }" />
-      <SectionView v-if="doc && plan" :step="open.step" :y_mm="section_y" :scale="plan.scale" :width="plan.size.w" :style="{ width: `${plan.size.w}px`, margin: '8px auto 0' }" />
+      <FollowLine v-if="look.follow && plan" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '0 auto' }" />
+      <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :y_mm="section_y" :scale="plan.scale" :width="plan.size.w" :changed="look.changed" :bit_at="spot" :style="{ width: `${plan.size.w}px`, margin: '8px auto 0' }" />
       <div class="findings" aria-label="Findings">
         <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
         <p v-else-if="open.report && !findings.length" class="word clear">Nothing to settle. Every operation was simulated and nothing was found.</p>
@@ -179,6 +214,9 @@ function play() {
 .plan { flex: 0 1 auto; min-height: 90px; max-height: min(470px, 52vh); }
 .thin circle { fill: #1d1a17; }
 .thin text { font-weight: 700; font-size: 14px; fill: #1d1a17; paint-order: stroke; stroke: #fbf9f5; stroke-width: 4px; }
+.bit circle { fill: rgb(251 249 245 / 0.55); stroke: #1d1a17; stroke-width: 1.5; }
+.bit path { stroke: #1d1a17; stroke-width: 1.2; }
+.plan.tilts { max-height: none; flex: 4 1 420px; }
 .way { stroke: #1d1a17; stroke-width: 1.6; fill: none; }
 .way line { stroke-dasharray: 6 3; }
 .findings { overflow-y: auto; min-height: 76px; flex: 1 1 150px; }

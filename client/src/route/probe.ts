@@ -2,9 +2,11 @@
 import { computed, reactive } from 'vue'
 import type { Point } from '../api/types'
 import { lies_in, setup_of } from '../wood/lies'
+import { length } from '../units/format'
+import { target } from './look'
 import { open, wood } from './store'
 
-export const probe = reactive({ thick: false, measuring: false, hover: null as Point | null, a: null as Point | null, b: null as Point | null, moving: 'a' as 'a' | 'b' })
+export const probe = reactive({ measuring: false, hover: null as Point | null, a: null as Point | null, b: null as Point | null, moving: 'a' as 'a' | 'b' })
 
 export interface Read { at: Point; z_mm: number | null; thick_mm: number | null }
 
@@ -14,6 +16,19 @@ export function read_at(step: number, at: Point): Read {
   const lies = lies_in(doc.blank, setup_of(doc, step))
   const found = wood.value?.probe(step, at[0] * lies.signs[0], at[1] * lies.signs[1]) ?? null
   return { at, z_mm: found ? found.top_mm : null, thick_mm: found ? found.thick_mm : null }
+}
+
+/** What stands over the drawing at a place of the piece, in words; null outside the piece. */
+export function over_at(step: number, at: Point): string | null {
+  const doc = open.state!.document
+  const lies = lies_in(doc.blank, setup_of(doc, step))
+  if (!target.value || !wood.value) return null
+  const found = wood.value.over(step, at[0] * lies.signs[0], at[1] * lies.signs[1], target.value)
+  if (!found) return null
+  const drawn = found.target_mm === null ? 'drawn through' : `drawn ${length(-found.target_mm, 1)} deep`
+  if (found.over_mm === null) return `${drawn}; so near to a wall the cells are too coarse to say`
+  if (Math.abs(found.over_mm) <= 0.035) return `as drawn${found.target_mm === null ? ', through' : `, ${length(-found.target_mm, 1)} deep`}; ${length(Math.abs(found.over_mm))} is within what the cells can tell`
+  return found.over_mm > 0 ? `${length(found.over_mm)} still stands; ${drawn}` : `${length(-found.over_mm)} too deep; ${drawn}`
 }
 
 export const measured = computed(() => {

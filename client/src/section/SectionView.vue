@@ -5,7 +5,7 @@ import { length } from '../units/format'
 import { height_in, lies_in, setup_of } from '../wood/lies'
 import { cut_at } from './section'
 
-const props = defineProps<{ step: number; y_mm: number; scale: number; width: number }>()
+const props = defineProps<{ step: number; y_mm: number; scale: number; width: number; changed?: number; bit_at?: { x: number; z: number } | null }>()
 const blank = computed(() => open.state!.document.blank)
 const up = 26
 const lies = computed(() => lies_in(blank.value, setup_of(open.state!.document, props.step)))
@@ -17,18 +17,20 @@ const outline = computed(() => {
   const xs = (open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0] ?? []).map((p) => p[0] * lies.value.signs[0])
   return [Math.min(...xs) + 1, Math.max(...xs) - 1] as [number, number]
 })
-const cut = computed(() => (wood.value ? cut_at(wood.value, props.step, props.y_mm * lies.value.signs[1], sx, sz, outline.value) : null))
+const cut = computed(() => (props.changed !== -1 && wood.value ? cut_at(wood.value, props.step, props.y_mm * lies.value.signs[1], sx, sz, outline.value) : null))
 const operation = computed(() => open.state?.document.operations[props.step - 1])
 const bit = computed(() => open.state?.document.bits.find((b) => b.id === operation.value?.bit))
 const outline_xs = computed(() => (open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0] ?? [[blank.value.x_mm, 0]]).map((p) => p[0] * lies.value.signs[0]))
 const edge_mm = computed(() => open.state?.document.piece.edges.find((e) => e.id === operation.value?.edge)?.size_mm ?? 0)
 const bit_x = computed(() => {
+  if (props.bit_at) return props.bit_at.x
   const solid = open.state?.drawing.solids.find((s) => s.id === operation.value?.features[0])
   if (operation.value?.kind === 'edge') return Math.min(...outline_xs.value) - 2
   const xs = (solid?.rings[0] ?? [[blank.value.x_mm + 30, 0]]).map((p) => p[0] * lies.value.signs[0])
   return solid?.kind === 'outline' ? Math.min(...xs) - (bit.value?.diameter_mm ?? 0) / 2 : (Math.min(...xs) + Math.max(...xs)) / 2
 })
 const bit_z = computed(() => {
+  if (props.bit_at) return props.bit_at.z
   const solid = open.state?.drawing.solids.find((s) => s.id === operation.value?.features[0])
   if (operation.value?.kind === 'edge') return lies.value.top_mm - (lies.value.turned ? 0 : blank.value.skim_mm) - edge_mm.value
   return operation.value?.kind === 'face' ? 0 : solid && solid.floor_mm !== null ? height_in(lies.value, solid.floor_mm) : lies.value.top_mm - blank.value.thickness_mm

@@ -3,10 +3,10 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import type { Lettered } from '../route/store'
 import { open, wood } from '../route/store'
 import { lies_in, setup_of } from './lies'
-import { make_painter, type Painter } from './paint'
+import { make_painter, type Field, type Painter } from './paint'
 
 /** The blank seen from above: wood as it is after a step, the piece's shapes over it, flags and hardware. */
-const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number; setup?: string; thick?: boolean; measuring?: boolean }>()
+const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number; setup?: string; field?: (() => Field | undefined) | null; changed?: number; measuring?: boolean }>()
 const emit = defineEmits<{ section: [y: number]; pick: [letter: string]; hover: [at: [number, number] | null]; place: [at: [number, number]] }>()
 const canvas = ref<HTMLCanvasElement>()
 const box = ref<HTMLElement>()
@@ -52,7 +52,7 @@ function paint() {
     try { painter = make_painter(canvas.value, !wants_flat) } catch { painter = null }
   }
   view.show(props.step)
-  painter?.paint(view, lies.value?.top_mm ?? 0, props.thick ? view.thickness(props.step) : undefined)
+  painter?.paint(view, lies.value?.top_mm ?? 0, props.field?.())
 }
 let watcher: ResizeObserver | null = null
 onMounted(() => {
@@ -64,7 +64,7 @@ onMounted(() => {
   watcher.observe(box.value!)
 })
 onUnmounted(() => { watcher?.disconnect(); window.clearTimeout(sharpen) })
-watch([() => props.step, () => props.thick, wood, inner], paint, { flush: 'post', immediate: true })
+watch([() => props.step, () => props.field, () => props.changed, wood, inner], paint, { flush: 'post', immediate: true })
 
 function drag(event: PointerEvent) {
   if (!lies.value) return
@@ -83,6 +83,7 @@ function drag(event: PointerEvent) {
   <div ref="box" class="box">
     <div class="plan" tabindex="-1" data-plan :style="{ width: `${size.w}px`, height: `${size.h}px` }">
       <canvas ref="canvas" class="wood" :class="{ empty: !wood }" :style="{ left: `${inner.left}px`, top: `${inner.top}px`, width: `${inner.width}px`, height: `${inner.height}px` }" role="img" :aria-label="`The wood after ${step} operations`" />
+      <slot name="over" />
       <svg :width="size.w" :height="size.h" @pointerdown="drag" @pointermove="drag" @pointerleave="emit('hover', null)">
         <slot name="under" />
         <g v-for="s in open.state?.drawing.solids ?? []" :key="s.id">

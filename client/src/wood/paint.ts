@@ -1,10 +1,13 @@
 /** Painting the wood: WebGL2 where there is one, a relief-shaded 2D canvas otherwise. Light comes low from the upper left. */
+import { OUTSIDE, UNJUDGED } from './target'
 import type { WoodView } from './view'
+
+export interface Field { of: 'thick' | 'target'; values: Float32Array }
 
 export interface Painter {
   readonly kind: 'webgl' | '2d'
-  /** thick: paint this thickness in bands instead of the wood. */
-  paint(view: WoodView, top_mm: number, thick?: Float32Array): void
+  /** field: paint this in bands instead of the wood: a thickness, or what stands over the target. */
+  paint(view: WoodView, top_mm: number, field?: Field): void
 }
 
 const WOOD: [number, number, number] = [214, 166, 121]
@@ -14,12 +17,20 @@ const BED: [number, number, number] = [205, 196, 178]
 export const BANDS: [number, number, number][] = [[165, 48, 26], [240, 177, 60], [150, 106, 72], [166, 122, 86], [182, 139, 101], [197, 156, 118], [211, 174, 137], [223, 191, 158], [232, 206, 178], [240, 221, 198]]
 export const BAND_MM = 5
 
+/** Against the drawing: too deep (hatched), as drawn, still standing. A band begins at its height over the drawing. */
+export const OVER: { from_mm: number; colour: [number, number, number] }[] = [
+  { from_mm: -1e3, colour: [120, 24, 10] }, { from_mm: -1, colour: [178, 58, 34] }, { from_mm: -0.2, colour: [226, 132, 106] },
+  { from_mm: -0.035, colour: [244, 238, 226] },
+  { from_mm: 0.035, colour: [226, 205, 165] }, { from_mm: 0.2, colour: [205, 163, 104] }, { from_mm: 1, colour: [160, 112, 60] }, { from_mm: 5, colour: [106, 70, 36] }]
+const HATCHED = 3
+export const band_of = (over_mm: number) => OVER.reduce((found, band, k) => (over_mm >= band.from_mm ? k : found), 0)
+
 const VERTEX = `#version 300 es
 in vec2 p; out vec2 uv; void main(){ uv = p*.5+.5; gl_Position = vec4(p,0.,1.); }`
 const FRAGMENT = `#version 300 es
 precision highp float; precision highp sampler2D;
 in vec2 uv; out vec4 colour;
-uniform sampler2D heights; uniform vec2 size; uniform float cell; uniform float top; uniform float bottom; uniform vec3 wood; uniform vec3 bed; uniform int mode; uniform vec3 bands[10];
+uniform sampler2D heights; uniform vec2 size; uniform float cell; uniform float top; uniform float bottom; uniform vec3 wood; uniform vec3 bed; uniform int mode; uniform vec3 bands[10]; uniform vec3 over[8]; uniform float from[8];
 float h(ivec2 c){ return texelFetch(heights, clamp(c, ivec2(0), ivec2(size)-1), 0).r; }
 float noise(vec2 q){ vec2 i=floor(q), f=fract(q); f=f*f*(3.-2.*f);
   vec4 n=fract(sin(vec4(dot(i,vec2(12.9,78.2)),dot(i+vec2(1,0),vec2(12.9,78.2)),dot(i+vec2(0,1),vec2(12.9,78.2)),dot(i+vec2(1,1),vec2(12.9,78.2))))*43758.5);
@@ -31,6 +42,12 @@ void main(){
     int k = clamp(int(z/5.), 0, 9);
     bool rim = int(max(h(c+ivec2(1,0)),0.)/5.) != int(z/5.) || int(max(h(c+ivec2(0,1)),0.)/5.) != int(z/5.);
     colour = vec4(bands[k]*(rim ? .55 : 1.), 1.); return; }
+  if (mode == 2) {
+    bool dotted = mod(at.x+at.y, 6.) < 1.2;
+    if (z > 1.5e4) { colour = vec4(dotted ? vec3(.62,.58,.52) : vec3(.85,.82,.76), 1.); return; }
+    if (z > 5e3) { colour = vec4(bed, 1.); return; }
+    int k = 0; for (int i=1;i<8;i++) if (z >= from[i]) k = i;
+    colour = vec4(k < 3 && mod(at.x-at.y, 10.) < 3. ? vec3(.98) : over[k], 1.); return; }
   if (z <= bottom+.011) {
     float edge = max(max(h(c+ivec2(-3,0)),h(c+ivec2(0,3))),h(c+ivec2(-3,3)));
     colour = vec4(bed*(edge > bottom+1. ? .82 : 1.), 1.); return; }
@@ -75,12 +92,14 @@ function webgl_painter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext): P
   const place = (name: string) => gl.getUniformLocation(program, name)
   return {
     kind: 'webgl',
-    paint(view, top_mm, thick) {
+    paint(view, top_mm, field) {
       const { nx, ny, cell_mm, z_offset_mm } = view.header
       gl.viewport(0, 0, canvas.width, canvas.height)
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, nx, ny, 0, gl.RED, gl.FLOAT, thick ?? view.heights)
-      gl.uniform1i(place('mode'), thick ? 1 : 0)
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, nx, ny, 0, gl.RED, gl.FLOAT, field?.values ?? view.heights)
+      gl.uniform1i(place('mode'), !field ? 0 : field.of === 'thick' ? 1 : 2)
       gl.uniform3fv(place('bands'), BANDS.flat().map((v) => v / 255))
+      gl.uniform3fv(place('over'), OVER.flatMap((b) => b.colour).map((v) => v / 255))
+      gl.uniform1fv(place('from'), OVER.map((b) => b.from_mm))
       gl.uniform2f(place('size'), nx, ny)
       gl.uniform1f(place('cell'), cell_mm)
       gl.uniform1f(place('top'), top_mm)
@@ -96,9 +115,9 @@ function flat_painter(canvas: HTMLCanvasElement): Painter {
   const context = canvas.getContext('2d')!
   return {
     kind: '2d',
-    paint(view, top_mm, thick) {
+    paint(view, top_mm, field) {
       const { nx, ny, cell_mm, z_offset_mm } = view.header
-      const z = thick ?? view.heights
+      const z = field?.values ?? view.heights
       const wide = canvas.width
       const high = canvas.height
       const image = context.createImageData(wide, high)
@@ -111,7 +130,11 @@ function flat_painter(canvas: HTMLCanvasElement): Painter {
           let r = BED[0]
           let g = BED[1]
           let b = BED[2]
-          if (thick) {
+          if (field?.of === 'target') {
+            const band = band_of(z[k])
+            const colour = z[k] === UNJUDGED ? ((px + py) % 6 < 1 ? [158, 148, 133] : [217, 209, 194]) : z[k] === OUTSIDE ? BED : band < HATCHED && (((px - py) % 10) + 10) % 10 < 3 ? [250, 250, 250] : OVER[band].colour
+            ;[r, g, b] = colour
+          } else if (field) {
             if (z[k] >= 0) {
               const band = Math.min(9, Math.floor(z[k] / BAND_MM))
               const dim = Math.floor(Math.max(z[k + 1], 0) / BAND_MM) !== Math.floor(z[k] / BAND_MM) || Math.floor(Math.max(z[k + nx], 0) / BAND_MM) !== Math.floor(z[k] / BAND_MM) ? 0.55 : 1

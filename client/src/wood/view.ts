@@ -1,4 +1,5 @@
 /** The wood after every operation, unpacked from the server's tiles (src/birch_route/formats/view.py says how). */
+import { OUTSIDE, UNJUDGED, type Target } from './target'
 
 export interface ViewHeader {
   nx: number; ny: number; tile: number; tiles_x: number; cell_mm: number; x0_mm: number; y0_mm: number; z_offset_mm: number; z_scale_mm: number
@@ -10,7 +11,7 @@ export interface ViewSetup {
   under: { tiles: number[]; bytes: number }
 }
 
-async function inflate(bytes: Uint8Array): Promise<ArrayBuffer> {
+export async function inflate(bytes: Uint8Array): Promise<ArrayBuffer> {
   const stream = new Blob([bytes as BlobPart]).stream().pipeThrough(new DecompressionStream('deflate'))
   return new Response(stream).arrayBuffer()
 }
@@ -63,6 +64,17 @@ export class WoodView {
     return new WoodView(header, table, unders)
   }
 
+  /** The tiles of a step. */
+  row_of(step: number): Uint16Array[] {
+    return this.table[Math.max(0, Math.min(step, this.table.length - 1))]
+  }
+
+  /** Lay other tiles in for a step, as at a moment inside it; what is shown follows at the next `show`. */
+  lay_in(step: number, row: Uint16Array[]): void {
+    this.table[step] = row
+    this.at = -1
+  }
+
   get steps(): number {
     return this.table.length
   }
@@ -86,6 +98,15 @@ export class WoodView {
       }
     })
     return true
+  }
+
+  /** What stands over (below 0: was cut below) the target at a step, mm; OUTSIDE where the piece is not, UNJUDGED where the cells are too coarse to say. */
+  against(step: number, target: Target): Float32Array {
+    this.show(step)
+    const aim = target.of(this.setup_at(step).id)
+    const out = new Float32Array(this.heights.length)
+    for (let k = 0; k < out.length; k++) out[k] = aim.state[k] === 2 ? this.heights[k] - aim.height[k] : aim.state[k] === 1 ? UNJUDGED : OUTSIDE
+    return out
   }
 
   /** Wood from the upper side to the underside at a step, mm, -1 where nothing is left; like `heights`, and brings those to the step. */
@@ -117,6 +138,19 @@ export class WoodView {
     if (i < 0 || i >= this.header.nx || j < 0 || j >= this.header.ny) return null
     const top = this.row(step, y_mm)[i]
     return top <= this.header.z_offset_mm + 0.011 ? null : { top_mm: top, thick_mm: top - this.under(step, y_mm)[i] }
+  }
+
+  /** The target's height and what stands over it at a place of the setup's frame; null where the piece is not, null heights where it goes through or cannot be judged. */
+  over(step: number, x_mm: number, y_mm: number, target: Target): { target_mm: number | null; over_mm: number | null } | null {
+    const setup = this.setup_at(step)
+    const { nx, ny, cell_mm, z_offset_mm } = this.header
+    const i = Math.floor((x_mm - setup.x0_mm) / cell_mm)
+    const j = Math.floor((y_mm - setup.y0_mm) / cell_mm)
+    if (i < 0 || i >= nx || j < 0 || j >= ny) return null
+    const aim = target.of(setup.id)
+    const k = j * nx + i
+    if (aim.state[k] === 0) return null
+    return { target_mm: aim.height[k] <= z_offset_mm + 0.011 ? null : aim.height[k], over_mm: aim.state[k] === 1 ? null : this.row(step, y_mm)[i] - aim.height[k] }
   }
 
   /** The setup a step belongs to. */

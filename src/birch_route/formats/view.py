@@ -11,7 +11,7 @@ from __future__ import annotations
 import json
 import struct
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -33,6 +33,28 @@ def _tiles(field: np.ndarray, bottom: float, ny: int, nx: int) -> np.ndarray:
     return padded.reshape(tiles_y, TILE, tiles_x, TILE).swapaxes(1, 2).reshape(-1, TILE * TILE)
 
 
+def lowest_mm(simulations: Sequence[Simulation]) -> float:
+    """Return the height that the tiles of a route count from."""
+    return min(float(sim.bottom.min()) for sim in simulations)
+
+
+def tiles_between(top: np.ndarray, bottom: np.ndarray, offset: float, i0: int, j0: int, i1: int, j1: int) -> tuple[list[int], np.ndarray]:
+    """Return the numbers and the cells, uint16 [tiles, TILE * TILE], of the tiles from column i0 to i1 and row j0 to j1 of a wood."""
+    nx, ny = top.shape[1] // SKIP, top.shape[0] // SKIP
+    tiles_x, side = -(-nx // TILE), TILE * SKIP
+    at = slice(j0 * side, (j1 + 1) * side), slice(i0 * side, (i1 + 1) * side)
+    wide, high = min(nx, (i1 + 1) * TILE) - i0 * TILE, min(ny, (j1 + 1) * TILE) - j0 * TILE
+    blocks = _tiles(_standing(top[at], bottom[at], offset), offset, high, wide)
+    return [j * tiles_x + i for j in range(j0, j1 + 1) for i in range(i0, i1 + 1)], blocks
+
+
+def pack_tiles(blocks: np.ndarray) -> bytes:
+    """Return tiles as one stream: each value the difference to the one before it in its tile."""
+    delta = blocks.copy()
+    delta[:, 1:] -= blocks[:, :-1]
+    return zlib.compress(delta.astype("<u2").tobytes(), 1)
+
+
 Keep = Callable[[str, Callable[[], Any]], Any]
 
 
@@ -47,7 +69,7 @@ def encode_view(*simulations: Simulation, keep: Keep = make_anew) -> bytes:
     keep: gives back what was made for a key before, or makes it.
     """
     first = simulations[0]
-    offset = min(float(sim.bottom.min()) for sim in simulations)
+    offset = lowest_mm(simulations)
     ny, nx = (n // SKIP for n in first.blank_top.shape)
     tiles_x = -(-nx // TILE)
     before: np.ndarray | None = None
@@ -57,10 +79,7 @@ def encode_view(*simulations: Simulation, keep: Keep = make_anew) -> bytes:
     def add(key: str, make: Callable[[], np.ndarray], known: np.ndarray | None) -> tuple[dict[str, Any], np.ndarray]:
         blocks = keep(f"tiles {key} {offset}", make)
         changed = np.arange(len(blocks)) if known is None else np.flatnonzero((blocks != known).any(axis=1))
-        picked = blocks[changed]
-        delta = picked.copy()
-        delta[:, 1:] -= picked[:, :-1]
-        streams.append(zlib.compress(delta.astype("<u2").tobytes(), 1))
+        streams.append(pack_tiles(blocks[changed]))
         return {"tiles": changed.tolist(), "bytes": len(streams[-1])}, blocks
 
     for sim in simulations:

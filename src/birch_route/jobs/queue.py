@@ -35,6 +35,10 @@ class Queue:
         """Queue the proof of a document; the job exists only if the transaction is committed."""
         self._app.configure_task("birch:prove", queue=LIVE, connection=transaction.connection).defer(digest=digest)
 
+    def look(self, transaction: Transaction, digest: str, what: str) -> None:
+        """Queue a closer look at a proof."""
+        self._app.configure_task("birch:look", queue=LIVE, connection=transaction.connection).defer(digest=digest, what=what)
+
     def read_drawing(self, transaction: Transaction, upload: int, reading: int) -> None:
         """Queue the reading of a drawing."""
         self._app.configure_task("birch:read_drawing", queue=HEAVY, connection=transaction.connection).defer(upload=upload, reading=reading)

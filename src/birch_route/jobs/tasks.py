@@ -15,12 +15,16 @@ from ..core.proving.prove import MADE_WITH, prove
 from ..core.proving.simulate import Cache
 from ..core.route import read_route
 from ..formats.drawing_file import read_drawing
+from ..formats.moments import encode_moments
 from ..formats.report import corners_data, report
-from ..formats.view import encode_view, no_go_rows
+from ..formats.target import encode_target
+from ..formats.view import encode_view, lowest_mm, no_go_rows
 from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
 from ..store.plans import PlanShelf
 
+TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter with an operation's id
+MOST_LOOKS = 200  # kept; about 1 MB each
 blueprint = procrastinate.Blueprint()
 _cache = Cache()
 _database: Database | None = None
@@ -81,6 +85,34 @@ def prove_task(digest: str) -> None:
         t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
         t.do("add_proof_view", hash=digest, data=view)
     _tell(database, digest, "done")
+
+
+@blueprint.task(name="look", queue="live", pass_context=False)
+def look_task(digest: str, what: str) -> None:
+    """Make a closer look at a proof and keep it; the same asked twice is made once."""
+    assert _database is not None
+    database = _database
+    with database.transaction() as t:
+        if t.maybe("look", hash=digest, what=what, made_with=MADE_WITH) is not None:
+            return
+        row = t.maybe("document_by_hash", hash=digest)
+    assert row is not None  # revisions are never removed
+    try:
+        proof = prove(read_route(json.loads(row["document"])), _cache)
+    except BirchError:  # the proof itself says what is wrong
+        return
+    data = None
+    if what == TARGET:
+        data = encode_target(proof.simulations)
+    else:
+        for sim in proof.simulations:
+            index = next((k for k, s in enumerate(sim.steps) if s.operation.id == what.removeprefix(INSIDE)), None)
+            if index is not None:
+                data = encode_moments(sim, index, lowest_mm(proof.simulations))
+    if data is not None:
+        with database.transaction() as t:
+            t.do("keep_look", hash=digest, what=what, made_with=MADE_WITH, data=data)
+            t.do("drop_old_looks", keep=MOST_LOOKS)
 
 
 @blueprint.task(name="corners", queue="heavy", pass_context=False)

@@ -256,6 +256,15 @@ def proof_view(digest: str, services: S, _person: Who) -> Response:
     return Response(bytes(row["data"]), media_type="application/octet-stream", headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
+@api.get("/proofs/{digest}/look")
+def look(digest: str, what: Annotated[str, Query(max_length=80)], services: S, _person: Who) -> Response:
+    """Return a closer look at a proof (formats/moments.py and target.py say how), or 202 while it is being made."""
+    data = services.looks.find(digest, what)
+    if data is None:
+        return JSONResponse({"status": "working"}, status_code=202)
+    return Response(data, media_type="application/octet-stream", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+
+
 @api.get("/events")
 async def events(request: Request, services: S, _person: Who) -> StreamingResponse:
     """Stream what the worker tells."""

@@ -12,6 +12,7 @@ from ..jobs.queue import Queue
 from ..service.bench import Bench
 from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
+from ..service.looks import Looks
 from ..service.people import People, Person
 from ..service.releases import Releases
 from ..service.routes import Routes
@@ -39,6 +40,7 @@ class Services:
         self.routes = Routes(self.database, self.queue)
         self.drawings = Drawings(self.database, self.queue, self.routes)
         self.corners = CornersOfRoutes(self.database, self.queue)
+        self.looks = Looks(self.database, self.queue)
         self.people = People(self.database)
         self.releases = Releases(self.database)
         self.bench = Bench(self.database)

@@ -49,19 +49,30 @@ def final_radius(sim: Simulation, feature: str) -> float | None:
     return min(radii) if radii else None
 
 
-def compare(sim: Simulation) -> Comparison:
-    """Compare the wood at the end with the piece as drawn, at every cell whose centre is clear of a wall.
+@dataclass(frozen=True)
+class Target:
+    """The upper side of a setup's wood as it should be at its end, on the simulation's grid.
 
-    Cells within tol.leftover_mm of a wall are left out (the wall itself is judged by exact geometry); so are corners
+    height: float32 [ny, nx], z. judged: bool, cells where the result is held against it. owner: int16, index into `solids` of what lies there, -1 the face.
+    """
+
+    height: np.ndarray
+    judged: np.ndarray
+    owner: np.ndarray
+    solids: list[Solid]
+
+
+def target_of(sim: Simulation) -> Target:
+    """Return the wood as drawn.
+
+    Cells within tol.leftover_mm of a wall are not judged (the wall itself is judged by exact geometry); nor are corners
     that no bit of the route reaches, and the round ends of blind drilled holes.
     """
-    tol, grid, result = sim.tol, sim.grid, sim.result
-    skin = tol.leftover_mm
-    faced = any(s.operation.kind is OperationKind.FACE for s in sim.steps)
+    grid, skin = sim.grid, sim.tol.leftover_mm
     solids = sim.resolved.on(sim.setup.face)
     outline = sim.resolved.outline
-    target = np.full(result.shape, 0.0, np.float32)
-    owner = np.full(result.shape, -1, np.int16)
+    target = np.full((grid.ny, grid.nx), 0.0, np.float32)
+    owner = np.full((grid.ny, grid.nx), -1, np.int16)
     judged = kept_mask(_shrunk(outline, skin), grid).copy()
     open_ends = [cut_region(s, 12.0).difference(s.region) for s in solids if s.is_open]
     for extra in open_ends:
@@ -86,6 +97,14 @@ def compare(sim: Simulation) -> Comparison:
     for step in sim.steps:
         if step.operation.kind is OperationKind.EDGE and step.operation.edge in sim.resolved.rims:
             _round_off(target, judged, sim, step, sim.resolved.rims[step.operation.edge])
+    return Target(target, judged, owner, solids)
+
+
+def compare(sim: Simulation) -> Comparison:
+    """Compare the wood at the end with the piece as drawn, at every cell that is judged."""
+    tol, result, faced = sim.tol, sim.result, any(s.operation.kind is OperationKind.FACE for s in sim.steps)
+    drawn = target_of(sim)
+    target, judged, owner, solids, outline = drawn.height, drawn.judged, drawn.owner, drawn.solids, sim.resolved.outline
     difference = _differ(result, sim.bottom, target, judged)
     if not faced and sim.route.blank.skim_mm > 0:
         difference[judged & (owner < 0) & (difference > 0)] = 0.0  # one finding for the face, below
