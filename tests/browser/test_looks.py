@@ -69,3 +69,14 @@ class Looks(Browser):
         self.page.wait_for_selector("text=This screen cannot draw in three dimensions")
         self.page.keyboard.press("a")
         self.page.wait_for_selector("text=still standing")
+
+    def test_splinters_are_drawn_and_pieces_are_listed_with_what_holds_them(self):
+        route = self.new_route(changed(route_named("siskin_body"), put("operations.profile_outline.direction", "conventional"), put("operations.profile_outline.finish_pass", False)))
+        self.open(route)
+        self.page.locator(".finding", has_text="Splinters are likely").locator(".reason").click()
+        self.page.get_by_role("img", name="Likely on").wait_for()
+        self.assertGreater(self.page.locator("path.tear.likely").count(), 0)
+        self.page.locator(".finding", has_text="Splinters are likely").locator(".cure").click()
+        self.page.locator(".finding", has_text="Splinters are likely").wait_for(state="detached")
+        self.page.goto(f"{self.server.url}/routes/{route}/hold")
+        self.page.wait_for_selector("text=held by 6 tabs to wood that is held")

@@ -9,7 +9,7 @@ from birch_route.core.motion.toolpath import PathBuilder
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.rules_motion import rapid_through_wood
 from birch_route.core.vocabulary import Severity
-from tests.core import test_bevels, test_edges_chambers, test_edges_machined, test_layout, test_parts_placed, test_two_faces
+from tests.core import test_bevels, test_edges_chambers, test_edges_machined, test_layout, test_parts_placed, test_two_faces, test_walls
 from tests.support import changed, codes, proof_of, put, route_named
 
 BODY, NECK, PLATE = "siskin_body", "siskin_neck_face", "control_plate"
@@ -79,6 +79,9 @@ FAULTS = [
     ("outline.trim_bit", BODY, [GROOVE, put("choices.trim_bit_mm", 31.4)], [GROOVE, put("choices.trim_bit_mm", 31.6)]),
     ("clearing.slot", NECK, [{"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"}, put("piece.features.rod_channel.shape.width_mm", 6.2)],
      [{"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"}, put("piece.features.rod_channel.shape.width_mm", 8.2)]),
+    ("tear_out.likely", BODY, [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.2)],
+     [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.0)]),
+    ("feature.wall_gives", BODY, test_walls.beside_the_pickup(3.7), test_walls.beside_the_pickup(4.5)),
     ("feature.corner_left", BODY, [put("piece.features.plate_rebate.shape.corner_radius_mm", 1.0)], None),
 ]
 

@@ -85,8 +85,10 @@ export interface ReportOperation {
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
-  spent: Spent; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null
+  tear?: Tear | null; spent: Spent; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null
 }
+/** lines: [1 some or 2 likely, points of the piece]. */
+export interface Tear { wall_mm: number; some_mm: number; likely_mm: number; most: number; rim: number; lines: [number, Point[]][] }
 export interface Ridges {
   median_mm: number; p95_mm: number; most_mm: number; allowed_mm: number; area_mm2: number; edges_mm: number[]; shares: number[]
   costs: [number, number, number][]; best: [number, number, number]; cheapest: [number, number, number]; now: [number, number, number]
@@ -107,6 +109,7 @@ export interface RunBit {
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
+  setups: { id: string; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[] }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

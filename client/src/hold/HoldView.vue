@@ -100,6 +100,8 @@ function add(kind: Hardware['kind']) {
   const base = { id: `${letter}${k}`, kind, length_mm: 40, width_mm: 50, head_diameter_mm: 8, shaft_diameter_mm: 4, angle_deg: -90 }
   void put(kind === 'screw' ? { ...base, x_mm: b.x_mm + b.length_mm / 2, y_mm: b.y_mm + 9, top_mm: -1.5 } : { ...base, x_mm: b.x_mm + b.length_mm / 2, y_mm: b.y_mm, top_mm: -14 }, `Add ${kind === 'screw' ? 'a screw' : 'a clamp'}`)
 }
+/** What the wood has come to at the end of this setup, and what holds each of it. */
+const pieces = computed(() => open.report?.setups?.find((s) => s.id === setup.value?.id)?.pieces ?? [])
 const datum = computed(() => open.state?.document.piece.features.find((f) => f.id === setup.value?.datum)?.name.toLowerCase())
 async function turn(about: string) { if (await edit([{ do: 'turn_over', about }], 'Turn it over')) setup_at.value = setups.value.length - 1 }
 const zs = [{ title: 'Waste board', value: 'bed' }, { title: 'Top of the blank', value: 'stock_top' }]
@@ -146,6 +148,7 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
           </tr>
         </tbody>
       </table>
+      <table v-if="pieces.length" class="pieces"><caption>At the end of this setup</caption><tbody><tr v-for="p in pieces" :key="`${p.x_mm} ${p.y_mm}`" :class="{ loose: p.loose }"><td>{{ p.name }}</td><td class="num">{{ p.kg < 0.1 ? `${Math.round(p.kg * 1000)} g` : `${p.kg.toFixed(2)} kg` }}</td><td>{{ p.loose ? 'nothing holds it' : `held by ${p.held}` }}</td></tr></tbody></table>
       <p class="least">Top: highest point above the blank’s top; minus is below it.</p>
       <div class="acts"><button class="cure" @click="add('screw')">Add a screw</button><button class="cure" @click="add('edge_clamp')">Add an edge clamp</button></div>
       <template v-if="setup && blank">
@@ -176,6 +179,10 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
 table { border-collapse: collapse; width: 100%; }
 th { text-align: left; font-weight: 400; color: var(--ink3); }
 td { padding: 3px 3px 3px 0; white-space: nowrap; }
+caption { text-align: left; color: var(--ink3); }
+.pieces td { white-space: normal; vertical-align: top; }
+.pieces .num { text-align: right; padding-right: 10px; white-space: nowrap; }
+.loose { color: var(--ember); font-weight: 700; }
 tr.chosen td:first-child { font-weight: 700; box-shadow: inset 4px 0 0 var(--moss); padding-left: 8px; }
 .acts, .pair { display: flex; gap: 10px; }
 .pair > * { flex: 1; }

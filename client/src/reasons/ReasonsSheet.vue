@@ -9,6 +9,7 @@ import GaugeMark from './GaugeMark.vue'
 import OutlineChoice from './OutlineChoice.vue'
 import RidgeMark from './RidgeMark.vue'
 import SpentMark from './SpentMark.vue'
+import TearMark from './TearMark.vue'
 
 const props = defineProps<{ index: number; findings: Lettered[] }>()
 const doc = computed(() => open.state!.document)
@@ -94,6 +95,8 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       </template>
       <NumberLine :path="`${path}.stock_to_leave_mm`" :value="operation.stock_to_leave_mm" label="Stock to leave" is_length />
     </div>
+
+    <TearMark v-if="report?.tear" class="figure" :operation="operation" :tear="report.tear" />
 
     <details class="figure">
       <summary>More of this operation</summary>

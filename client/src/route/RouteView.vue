@@ -55,6 +55,7 @@ watch(selected, (now) => {
   else reasons_at.value = now
 })
 const bit = computed(() => doc.value?.bits.find((b) => b.id === doc.value?.operations[selected.value]?.bit))
+const shown_operation = computed(() => (look.shows === 'wood' && !look.follow ? open.report?.operations.find((o) => o.id === doc.value?.operations[selected.value]?.id) : undefined))
 /** The chosen operation, if it leaves tabs, with their places. */
 const with_tabs = computed(() => {
   const operation = doc.value?.operations[selected.value]
@@ -165,6 +166,7 @@ function play() {
         <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
         <g v-for="h in (open.state?.drawing.hardware ?? []).filter((x) => x.setup === (doc ? setup_of(doc, open.step).id : ''))" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
         <g v-for="t in plan ? thin : []" :key="`${t.x_mm} ${t.y_mm}`" :transform="`translate(${plan!.sx(t.x_mm)} ${plan!.sy(t.y_mm)})`" class="thin"><circle r="3" /><text y="-6" text-anchor="middle">{{ length(t.thick_mm, 1) }}</text></g>
+        <path v-for="([band, points], k) in plan && shown_operation?.tear ? shown_operation.tear.lines : []" :key="`tear${k}`" :d="`M${points.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}`" :class="band === 2 ? 'tear likely' : 'tear'" />
         <TabMarks v-if="plan?.lies && with_tabs" :operation="with_tabs.operation" :places="with_tabs.places" :sx="plan.sx" :sy="plan.sy" :back="plan.back" />
         <g v-if="plan && probe.a" class="way"><line v-if="probe.b" :x1="plan.sx(probe.a[0])" :y1="plan.sy(probe.a[1])" :x2="plan.sx(probe.b[0])" :y2="plan.sy(probe.b[1])" />
           <path v-for="(p, k) in [probe.a, probe.b].filter((q) => q)" :key="k" :d="`M${plan.sx(p![0]) - 7} ${plan.sy(p![1])}h14M${plan.sx(p![0])} ${plan.sy(p![1]) - 7}v14`" /></g>
@@ -217,6 +219,8 @@ function play() {
 .bit circle { fill: rgb(251 249 245 / 0.55); stroke: #1d1a17; stroke-width: 1.5; }
 .bit path { stroke: #1d1a17; stroke-width: 1.2; }
 .plan.tilts { max-height: none; flex: 4 1 420px; }
+.tear { fill: none; stroke: #734700; stroke-width: 5; stroke-dasharray: 2 3; }
+.tear.likely { stroke: #a5301a; stroke-width: 8; stroke-dasharray: 2 1.6; }
 .way { stroke: #1d1a17; stroke-width: 1.6; fill: none; }
 .way line { stroke-dasharray: 6 3; }
 .findings { overflow-y: auto; min-height: 76px; flex: 1 1 150px; }

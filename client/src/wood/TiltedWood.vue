@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, onUnmounted, reactive, ref, watch } from 'vue'
-import { wood } from '../route/store'
+import { open, wood } from '../route/store'
+import { lies_in, setup_of } from './lies'
 import { make_tilt_painter, place_seen, type TiltPainter } from './tilt'
 
 /** The wood tilted: drag or arrows turn it, the light goes round low so that ridges show. */
@@ -9,7 +10,9 @@ const canvas = ref<HTMLCanvasElement>()
 const box = ref<HTMLElement>()
 const failed = ref(false)
 const pose = reactive({ turn_deg: -18, lean_deg: 48, near: 1, light_deg: 150, light_up_deg: 16, centre: [0, 0] as [number, number] })
+const alone = ref(false)
 let painter: TiltPainter | null = null
+let masked: { setup: string; cells: Uint8Array } | null = null
 let rest = 0
 let frame = 0
 
@@ -20,7 +23,26 @@ function paint(quick: boolean) {
   if (canvas.value.width !== w || canvas.value.height !== h) Object.assign(canvas.value, { width: w, height: h })
   try { painter ??= make_tilt_painter(canvas.value) } catch { failed.value = true; return }
   wood.value.show(props.step)
-  painter.paint(wood.value, pose, quick)
+  painter.paint(wood.value, pose, quick, alone.value ? mask() : null)
+}
+/** Which cells are of the piece, in the frame of the step that is shown. */
+function mask(): Uint8Array | null {
+  const view = wood.value
+  const ring = open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0]
+  if (!view || !ring || !open.state) return null
+  const setup = view.setup_at(props.step)
+  if (masked?.setup === setup.id) return masked.cells
+  const { nx, ny, cell_mm } = view.header
+  const flat = new OffscreenCanvas(nx, ny).getContext('2d', { willReadFrequently: true })!
+  const { signs } = lies_in(open.state.document.blank, setup_of(open.state.document, props.step))
+  flat.beginPath()
+  for (const [x, y] of ring) flat.lineTo((x * signs[0] - setup.x0_mm) / cell_mm, (y * signs[1] - setup.y0_mm) / cell_mm)
+  flat.fill()
+  const pixels = flat.getImageData(0, 0, nx, ny).data
+  const cells = new Uint8Array(nx * ny)
+  for (let k = 0; k < cells.length; k++) cells[k] = pixels[4 * k + 3] > 127 ? 1 : 0
+  masked = { setup: setup.id, cells }
+  return cells
 }
 /** Coarse while something moves, sharp when it rests. */
 function moved() {
@@ -70,7 +92,8 @@ function key(event: KeyboardEvent) {
   event.stopPropagation()
   ways[event.key]()
 }
-watch(pose, moved)
+watch([pose, alone], moved)
+watch(wood, () => { masked = null }, { flush: 'sync' })
 watch([() => props.step, () => props.changed, wood], moved, { flush: 'post' })
 let watcher: ResizeObserver | null = null
 onMounted(() => { watcher = new ResizeObserver(() => paint(false)); watcher.observe(box.value!) })
@@ -86,7 +109,8 @@ onUnmounted(() => { watcher?.disconnect(); cancelAnimationFrame(frame); window.c
     <div class="light">
       <label>Light from <input v-model.number="pose.light_deg" type="range" min="0" max="360" step="5" aria-label="Light from, degrees"></label>
       <label>low <input v-model.number="pose.light_up_deg" type="range" min="3" max="70" step="1" aria-label="Height of the light, degrees"> high</label>
-      <span class="second">Drag, Shift-drag, wheel.</span>
+      <label><input v-model="alone" type="checkbox"> Without the waste</label>
+      <span class="second visually-hidden">Drag, Shift-drag, wheel.</span>
     </div>
   </div>
 </template>

@@ -2,7 +2,8 @@
 import type { WoodView } from './view'
 
 export interface Pose { turn_deg: number; lean_deg: number; near: number; light_deg: number; light_up_deg: number; centre: [number, number] }
-export interface TiltPainter { paint(view: WoodView, pose: Pose, quick: boolean): void }
+export interface TiltPainter { /** only: cells to show; the rest is as if cut away. */
+  paint(view: WoodView, pose: Pose, quick: boolean, only: Uint8Array | null): void }
 
 const VERTEX = `#version 300 es
 precision highp float; precision highp int; precision highp sampler2D;
@@ -130,12 +131,12 @@ export function make_tilt_painter(canvas: HTMLCanvasElement): TiltPainter {
   }
   const place = (name: string) => gl.getUniformLocation(program, name)
   return {
-    paint(view, pose, quick) {
+    paint(view, pose, quick, only) {
       const { nx, ny, cell_mm, z_offset_mm } = view.header
       gl.viewport(0, 0, canvas.width, canvas.height)
       gl.clearColor(0, 0, 0, 0)
       gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT)
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, nx, ny, 0, gl.RED, gl.FLOAT, view.heights)
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.R32F, nx, ny, 0, gl.RED, gl.FLOAT, only ? view.heights.map((z, k) => (only[k] ? z : z_offset_mm)) : view.heights)
       const skip = quick ? 4 : 2
       gl.uniform2i(place('size'), nx, ny)
       gl.uniform1i(place('skip'), skip)

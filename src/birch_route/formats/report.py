@@ -19,9 +19,11 @@ from ..core.motion.spent import spent
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.corners import Corners
+from ..core.proving.held import held_pieces
 from ..core.proving.prove import Proof
 from ..core.proving.ridges import Cost, ridges
 from ..core.proving.rules_measuring import resting
+from ..core.proving.rules_tear_out import summary
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
 from ..core.proving.thickness import thin_places
 from ..core.route import content_hash
@@ -39,7 +41,7 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None, keep: K
     return {
         "format": "birch-report/1", "job": sim.route.job, "piece": sim.route.piece.name, "revision": content_hash(sim.whole),
         "status": "computed, not proven: proven means cut in this shop, with a record",
-        "totals": totals(proof), "setups": [_setup(s) for s in proof.simulations], "operations": [_operation(s, k, keep) for s in proof.simulations for k in range(len(s.steps))],
+        "totals": totals(proof), "setups": [_setup(s, keep) for s in proof.simulations], "operations": [_operation(s, k, keep) for s in proof.simulations for k in range(len(s.steps))],
         "findings": [f.model_dump(mode="json") for f in proof.findings],
         "thin": [{"thick_mm": round(t.thick_mm, 3), "x_mm": t.x_mm, "y_mm": t.y_mm, "features": t.features}
                  for t in keep(f"thin {' '.join(s.wood_key for s in proof.simulations)}", lambda: thin_places(proof.simulations[-1]))],
@@ -58,10 +60,13 @@ def corners_data(corners: Corners) -> dict[str, Any]:
          "findings": [f.model_dump(mode="json") for f in r.findings]} for r in corners.results]}
 
 
-def _setup(sim: Simulation) -> dict[str, Any]:
-    """Return one setup: how it lies, and its minutes."""
+def _setup(sim: Simulation, keep: Keep) -> dict[str, Any]:
+    """Return one setup: how it lies, its minutes, and what holds each piece at its end."""
+    pieces = keep(f"held {sim.wood_key} {[h.model_dump_json() for h in sim.setup.hardware]}", lambda: held_pieces(sim))
     return {"id": sim.setup.id, "name": sim.setup.name, "face_up": sim.up.value, "turned_about": None if sim.frame.about is None else sim.frame.about.value,
-            "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps]}
+            "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps],
+            "pieces": [{"name": p.name, "cm2": round(p.area_mm2 / 100, 2), "kg": round(p.kg, 4), "held": p.words, "loose": p.is_loose, "x_mm": round(x, 1), "y_mm": round(y, 1)}
+                       for p in pieces for x, y, _ in [sim.frame.point(p.x_mm, p.y_mm, 0.0)]]}
 
 
 def totals(proof: Proof) -> dict[str, Any]:
@@ -102,7 +107,7 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
             "depth_met_mm": round(step.finish_deepest_mm, 3), "side_engagement_mm": round(step.finish_widest_mm, 3),
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
-        "spent": _spent(sim, step), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
+        "spent": _spent(sim, step), "tear": keep(f"tear {op.id} {sim.motion_key}", lambda: summary(sim, step)), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
         **({"ridges": _ridges(sim, step, keep)} if op.kind is OperationKind.SURFACE_FINISH else {}),
     }
 

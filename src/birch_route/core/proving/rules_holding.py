@@ -100,9 +100,9 @@ def piece_freed(sim: Simulation) -> Iterator[Finding]:
 def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, float]]:
     """Return area mm2 and a place inside of every piece of wood that no hardware touches, largest first."""
     labels, count = label_pieces(top, sim.bottom)
-    if count <= 1 and _held(sim, labels):
+    held = set(held_by(sim, labels).values())
+    if count <= 1 and held:
         return []
-    held = _held(sim, labels)
     areas = np.bincount(labels.ravel(), minlength=count + 1) * sim.grid.cell_mm**2
     out = []
     for piece in range(1, count + 1):
@@ -115,9 +115,9 @@ def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, f
     return sorted(out, reverse=True)
 
 
-def _held(sim: Simulation, labels: np.ndarray) -> set[int]:
-    """Return the labels of pieces that a screw goes through or a clamp grips."""
-    held: set[int] = set()
+def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, int]:
+    """Return the label of the piece that each screw goes through or clamp grips; none for hardware that meets no wood."""
+    held: dict[str, int] = {}
     for hardware in sim.setup.hardware:
         grip = footprint(hardware).buffer(0.5 if hardware.kind is HardwareKind.SCREW else 1.5 * sim.grid.cell_mm)
         xmin, ymin, xmax, ymax = grip.bounds
@@ -131,7 +131,7 @@ def _held(sim: Simulation, labels: np.ndarray) -> set[int]:
         inside = shapely.contains_xy(grip, *np.meshgrid(xs, ys))
         found, counts = np.unique(block[inside & (block > 0)], return_counts=True)
         if len(found):
-            held.add(int(found[np.argmax(counts)]))
+            held[hardware.id] = int(found[np.argmax(counts)])
     return held
 
 

@@ -1,0 +1,102 @@
+"""What holds each piece of wood at the end of a setup: hardware that goes through or grips it, tabs or a skin to another that is held."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+
+from ..heights.field import Grid
+from ..heights.pieces import label_pieces
+from ..instrument.balance import layers_of
+from ..route import Operation
+from ..vocabulary import OperationKind, School
+from .rules_holding import held_by
+from .simulate import Simulation
+
+OVER_MM = 0.1  # wood this much above tabs and skins is a piece's own
+
+
+@dataclass(frozen=True)
+class HeldPiece:
+    """A piece of wood once what joins it to others is thought away. x, y: a place inside, in the setup's frame; joined: by tabs or a skin to one that hardware holds."""
+
+    name: str
+    area_mm2: float
+    kg: float
+    x_mm: float
+    y_mm: float
+    hardware: list[str]
+    tabs: int
+    skin_mm: float
+    joined: bool
+
+    @property
+    def is_loose(self) -> bool:
+        return not self.hardware and not self.joined
+
+    @property
+    def words(self) -> str:
+        """What holds it, in words."""
+        if self.hardware:
+            return ", ".join(self.hardware)
+        if not self.joined:
+            return "nothing"
+        return f"{self.tabs} tab{'s' if self.tabs != 1 else ''} to wood that is held" if self.tabs else f"a skin of {self.skin_mm:.1f} all round" if self.skin_mm else "wood beside it that is not cut through"
+
+
+def held_pieces(sim: Simulation) -> list[HeldPiece]:
+    """Return the pieces at the end of a setup, the largest first."""
+    sim = _coarse(sim)
+    cuts = [s.operation for s in sim.steps if s.operation.kind is OperationKind.PROFILE]
+    level = max([0.0, *(t.height_mm for o in cuts if o.school is School.TABS for t in o.tabs), *(o.skin_mm for o in cuts)])
+    under = sim.route.blank.faced_below_mm
+    own = np.where(sim.result - np.maximum(sim.bottom, sim.route.blank.bottom_mm) > level + under + OVER_MM, sim.result, sim.bottom) if level else sim.result
+    labels, count = label_pieces(own, sim.bottom)
+    whole, _ = label_pieces(sim.result, sim.bottom)
+    gripped, held_whole = held_by(sim, labels), set(held_by(sim, whole).values())
+    areas = np.bincount(labels.ravel(), minlength=count + 1) * sim.grid.cell_mm**2
+    weights = np.bincount(labels.ravel(), weights=_kg(sim).ravel(), minlength=count + 1)
+    out = []
+    for k in range(1, count + 1):
+        if areas[k] < sim.tol.least_piece_mm2:
+            continue
+        rows, columns = np.nonzero(labels == k)
+        j, i = rows[len(rows) // 2], columns[len(rows) // 2]
+        x, y = sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm
+        name, tabs, skin = _what(sim, x, y, cuts)
+        out.append(HeldPiece(name, float(areas[k]), float(weights[k]), float(x), float(y), [h for h, label in gripped.items() if label == k], tabs, skin, int(whole[j, i]) in held_whole))
+    return sorted(out, key=lambda p: -p.area_mm2)
+
+
+def _coarse(sim: Simulation) -> Simulation:
+    """Return the end of a simulation on every other cell: a piece worth telling is much wider."""
+    fine = sim.grid
+    top, bottom = sim.result[::2, ::2], np.ascontiguousarray(sim.bottom[::2, ::2])
+    grid = Grid(fine.x0_mm - fine.cell_mm / 2, fine.y0_mm - fine.cell_mm / 2, top.shape[1], top.shape[0], 2 * fine.cell_mm)
+    steps = [*sim.steps[:-1], replace(sim.steps[-1], top=np.ascontiguousarray(top))] if sim.steps else []
+    return replace(sim, grid=grid, bottom=bottom, blank_top=sim.blank_top[::2, ::2], steps=steps)
+
+
+def _what(sim: Simulation, x: float, y: float, cuts: list[Operation]) -> tuple[str, int, float]:
+    """Return what a piece is called, how many tabs it has, and the skin around it."""
+    for op in cuts:
+        for feature in op.features:
+            solid = sim.resolved.solids.get(feature)
+            if solid is not None and shapely.contains_xy(solid.region, x, y):
+                tabs = len(op.tabs) if op.school is School.TABS else 0
+                return ("The piece" if solid.kind == "outline" else f"Cut out of {solid.name}"), tabs, op.skin_mm
+    inside = shapely.contains_xy(sim.resolved.outline, x, y)
+    return ("The piece" if inside else "The wood around it"), 0, 0.0
+
+
+def _kg(sim: Simulation) -> np.ndarray:
+    """Return the weight over every cell, kg."""
+    top, bottom = sim.frame.fields(sim.result, sim.bottom)
+    out = np.zeros(top.shape)
+    for density, high, low in layers_of(sim.whole.blank):
+        out += density * np.clip(np.minimum(top, high) - np.maximum(bottom, low), 0, None)
+    out *= sim.grid.cell_mm**2 * 1e-9
+    axis = None if sim.frame.about is None else (0 if sim.frame.about.value == "length" else 1)
+    return out if axis is None else np.flip(out, axis)

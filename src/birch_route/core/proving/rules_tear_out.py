@@ -1,0 +1,65 @@
+"""Rules over tear-out: walls where fibres dive ahead of the edge."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+
+from ..cutting.tear_out import rim_risk, wall_risk
+from ..data import figures
+from ..vocabulary import Direction, FinishClass
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule_on_motion, set_edit
+from .simulate import Simulation, Step
+from .walls import Wall, stretches, walls_of
+
+SEEN = (FinishClass.SHOWN, FinishClass.FITTED)
+
+
+@rule_on_motion
+def splinters(sim: Simulation) -> Iterator[Finding]:
+    """A wall that is seen or fitted is cut against fibres that dive into it."""
+    fig = figures()["tear_out"]
+    for step in sim.steps:
+        for wall in walls_of(sim, step):
+            solid = sim.resolved.solid(wall.feature)
+            bad = wall.risk >= fig["likely"]
+            length = float(wall.lengths_mm[bad].sum())
+            if solid.finish_class not in SEEN or length < fig["least_mm"]:
+                continue
+            worst = int(np.argmax(np.where(bad, wall.risk * wall.lengths_mm, 0)))
+            how = "climbing" if wall.climb[worst] else "cut conventional"
+            x, y = wall.pieces[worst].mean(axis=0)
+            yield finding("tear_out.likely", f"Splinters are likely on {length:.0f} of {wall.lengths_mm.sum():.0f} mm of {solid.name}: there the {step.species.name.lower()} is {how} "
+                          f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°.", operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_cures(sim, step, wall),
+                          facts=[Fact(name="risk", value=round(float(wall.risk[worst]), 2), unit="", source="figures, unverified"), Fact(name="fibres dive", value=round(float(wall.dive_deg[worst]), 0), unit="°"),
+                                 Fact(name="length", value=round(length, 1))])
+
+
+def _cures(sim: Simulation, step: Step, wall: Wall) -> list[Cure]:
+    """Return what brings every stretch of a wall under the limit: climbing, a thin last pass, or both."""
+    op, limit = step.operation, figures()["tear_out"]["likely"]
+    thin = set_edit(f"operations.{op.id}.finish_pass", True)
+    climb = set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)
+    ways = [("Climb there", [climb], True, op.finish_pass), ("A thin last pass", [thin], False, True), ("Climb, with a thin last pass", [climb, thin], True, True)]
+    for label, edits, climbs, passes in ways:
+        wide = max(op.finish_allowance_mm, 0.1) if passes else step.widest_mm
+        after = wall_risk(step.species, wall.dive_deg, np.ones(len(wall.climb), bool) if climbs else wall.climb, wide / step.bit.cut_diameter_mm)
+        if after.max() < limit:
+            return [Cure(label=label, edits=edits)]
+    return []
+
+
+def summary(sim: Simulation, step: Step) -> dict[str, object] | None:
+    """Return how much of a step's walls is at some and at likely risk, mm, its rim's risk, and the lines at risk in the piece's frame; None where it makes no wall."""
+    walls = walls_of(sim, step)
+    if not walls:
+        return None
+    fig = figures()["tear_out"]
+    risk, length = np.concatenate([w.risk for w in walls]), np.concatenate([w.lengths_mm for w in walls])
+    return {"wall_mm": round(float(length.sum()), 1), "some_mm": round(float(length[risk >= fig["some"]].sum()), 1), "likely_mm": round(float(length[risk >= fig["likely"]].sum()), 1),
+            "most": round(float(risk.max()), 3), "rim": round(rim_risk(step.species, step.bit.flute), 3),
+            "lines": [[band, [[round(v, 1) for v in sim.frame.point(x, y, 0.0)[:2]] for x, y in shapely.LineString(line).simplify(0.05).coords]]
+                      for wall in walls for band, line in stretches(wall) if band and len(line) > 1]}

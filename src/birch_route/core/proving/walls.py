@@ -1,0 +1,108 @@
+"""Where the bit makes a wall: the pieces of its last pass along it, and the risk of tear-out there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from ..cutting.tear_out import dive_deg, is_climb, wall_risk
+from ..data import figures
+from ..instrument.resolve import Solid
+from ..materials.boards import glue_up
+from ..vocabulary import MOVE_CODES, MoveKind, OperationKind
+from .simulate import Simulation, Step
+
+ON_WALL_MM = 0.03  # a bit's edge this near to the wall makes it
+MAKES_WALLS = (OperationKind.POCKET, OperationKind.PROFILE, OperationKind.BORE)
+
+
+@dataclass(frozen=True)
+class Wall:
+    """The wall of one feature as one step makes it, in the setup's frame: short pieces [n, 2, 2] of the wall itself in the order they are cut."""
+
+    feature: str
+    pieces: np.ndarray
+    risk: np.ndarray
+    dive_deg: np.ndarray
+    climb: np.ndarray
+
+    @property
+    def lengths_mm(self) -> np.ndarray:
+        return np.hypot(*(self.pieces[:, 1] - self.pieces[:, 0]).T)
+
+
+def grain_at(sim: Simulation, y_mm: np.ndarray, z_mm: float) -> np.ndarray:
+    """Return the run of the fibres from the setup's x, degrees, at places across the blank: that of the layer, or of the board there."""
+    blank, frame = sim.whole.blank, sim.frame
+    sy = frame.signs[1]
+    out = np.zeros(len(y_mm))
+    if blank.layers:
+        depth = blank.top_mm - frame.point(0, 0, z_mm)[2]
+        for layer in blank.layers:
+            out[:] = layer.grain_deg
+            depth -= layer.thickness_mm
+            if depth < 0:
+                break
+    elif blank.planks:
+        strips = glue_up([p.width_mm for p in blank.planks], blank.joint_loss_mm, blank.y_mm, blank.width_mm).strips
+        for plank, (low, high) in zip(blank.planks, strips, strict=True):
+            out[(y_mm * sy >= low) & (y_mm * sy < high)] = plank.grain_deg
+    return np.array([frame.angle(a) for a in out]) if frame.about is not None else out
+
+
+def walls_of(sim: Simulation, step: Step) -> list[Wall]:
+    """Return the walls that a step makes last, feature by feature; none where a later step cuts the same feature."""
+    if step.operation.kind not in MAKES_WALLS:
+        return []
+    later = {f for s in sim.steps[sim.steps.index(step) + 1:] for f in s.operation.features if s.operation.kind in MAKES_WALLS}
+    return [w for f in step.operation.features if f not in later and f in sim.resolved.solids for w in _walls(sim, step, sim.resolved.solid(f))]
+
+
+def _walls(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
+    op, path = step.operation, step.path
+    wanted = MOVE_CODES[MoveKind.FINISH if (path.kinds == MOVE_CODES[MoveKind.FINISH]).any() else MoveKind.CUT]
+    a, b = path.points[:-1], path.points[1:]
+    level = (np.abs(a[:, 2] - b[:, 2]) < 1e-6) & (path.kinds == wanted)
+    rim = solid.region.boundary
+    away = step.bit.radius_mm + op.stock_to_leave_mm
+    run, heights = np.hypot(*(b - a)[:, :2].T), np.round(a[:, 2], 3)
+    index = np.zeros(0, int)
+    for top in sorted(np.unique(heights[level]), key=lambda z: (-round(float(run[level & (heights == z)].sum())), -z)):  # first the level that is cut farthest round: without tabs
+        index = np.flatnonzero(level & (heights == top))
+        middle = (a[index, :2] + b[index, :2]) / 2
+        on = np.abs(shapely.distance(shapely.points(middle), rim) - away) < ON_WALL_MM
+        index, middle = index[on], middle[on]
+        if len(index):
+            break
+    if not len(index):
+        return []
+    n = _feet(rim, middle) - middle
+    n = n / np.maximum(np.hypot(*n.T), 1e-9)[:, None]
+    motion = (b - a)[index, :2]
+    motion = motion / np.hypot(*motion.T)[:, None]
+    climb = is_climb(motion, n)
+    dive = dive_deg(n, grain_at(sim, middle[:, 1], float(top)))
+    wide = op.finish_allowance_mm if wanted == MOVE_CODES[MoveKind.FINISH] else step.widest_mm
+    pieces = np.stack([_feet(rim, a[index, :2]), _feet(rim, b[index, :2])], axis=1)
+    return [Wall(solid.id, pieces, wall_risk(step.species, dive, climb, wide / step.bit.cut_diameter_mm), dive, climb)]
+
+
+def _feet(rim: shapely.Geometry, points: np.ndarray) -> np.ndarray:
+    """Return the place on a rim nearest to each point, [n, 2]."""
+    return shapely.get_coordinates(shapely.shortest_line(shapely.points(points), rim)).reshape(-1, 2, 2)[:, 1]
+
+
+def stretches(wall: Wall) -> list[tuple[int, np.ndarray]]:
+    """Return a wall as lines [n, 2] of one band each: 0 none, 1 some, 2 likely."""
+    fig = figures()["tear_out"]
+    band = (wall.risk >= fig["some"]).astype(int) + (wall.risk >= fig["likely"])
+    out: list[tuple[int, np.ndarray]] = []
+    start = 0
+    for k in range(1, len(band) + 1):
+        parted = k < len(band) and (band[k] != band[start] or np.hypot(*(wall.pieces[k, 0] - wall.pieces[k - 1, 1])) > 0.5)
+        if k == len(band) or parted:
+            out.append((int(band[start]), np.vstack([wall.pieces[start:k, 0], wall.pieces[k - 1: k, 1]])))
+            start = k
+    return out
