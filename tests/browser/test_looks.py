@@ -80,3 +80,13 @@ class Looks(Browser):
         self.page.locator(".finding", has_text="Splinters are likely").wait_for(state="detached")
         self.page.goto(f"{self.server.url}/routes/{route}/hold")
         self.page.wait_for_selector("text=held by 6 tabs to wood that is held")
+
+    def test_a_pocket_is_shared_between_two_bits_and_taken_back(self):
+        self.open(self.new_route(route_named("siskin_body")))
+        self.page.get_by_text("Neck pocket").first.click()
+        choice = self.page.get_by_role("radiogroup", name="Which bits clear it")
+        self.assertIn("1.6 min", choice.get_by_role("radio", name="6 mm flat alone").inner_text())
+        choice.get_by_role("radio", name="8 mm flat, long first").click()
+        self.page.get_by_text("Neck pocket, first").first.click()
+        self.page.get_by_role("button", name="Leave all of it to the 6 mm flat").click()
+        self.page.get_by_text("Neck pocket, first").first.wait_for(state="detached")

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Bit, Operation } from '../api/types'
+import type { Bit, Operation, Split } from '../api/types'
 import NumberLine from '../fields/NumberLine.vue'
-import { edit, set } from '../route/store'
-import { length } from '../units/format'
+import { edit, open, set } from '../route/store'
+import { length, minutes } from '../units/format'
 
 /** How a pocket is cleared: by rings, or with no more than an arc of the bit's rim in wood; the bit from above with that arc. */
-const props = defineProps<{ operation: Operation; bit: Bit }>()
+const props = defineProps<{ operation: Operation; bit: Bit; splits?: Split[] }>()
 const path = computed(() => `operations.${props.operation.id}`)
 const engaged = computed(() => props.operation.clearing === 'engaged')
 const R = 26
@@ -16,6 +16,14 @@ const arc = computed(() => Math.acos(1 - side.value))
 const wood_y = computed(() => -R + side.value * R)
 const tip = computed(() => [R * Math.sin(arc.value), -R * Math.cos(arc.value)])
 const side_mm = computed(() => (side.value * props.bit.diameter_mm) / 2)
+const name_of = (id: string) => open.state?.document.bits.find((b) => b.id === id)?.name ?? id
+/** The wide bit that goes before this one now; null where this one clears all. */
+const first = computed(() => (props.operation.rest ? open.state?.document.operations.find((o) => o.id === `${props.operation.id.slice(0, 34)}_1st`)?.bit ?? null : null))
+/** The operation that takes the rest of this one. */
+const after = computed(() => open.state?.document.operations.find((o) => o.rest && `${o.id.slice(0, 34)}_1st` === props.operation.id))
+function share(bit: string | null) {
+  if (bit !== first.value) void edit([{ do: 'choose_rest', operation: props.operation.id, first: bit }], bit ? `${name_of(bit)} first, then the rest` : 'One bit for all of it')
+}
 function choose(clearing: string) {
   if (clearing !== props.operation.clearing) void edit([{ do: 'choose_clearing', operation: props.operation.id, clearing }], clearing === 'engaged' ? 'Clear with a bounded engagement' : 'Clear by rings')
 }
@@ -37,6 +45,13 @@ function choose(clearing: string) {
       </svg>
       <p class="second">{{ engaged ? `Passes wind through the pocket so that at most this arc of the rim meets wood, in corners too.` : `Rings one stepover apart. In corners and in the first ring the bit meets more, up to its whole width.` }} Here <b>{{ length(side_mm, 1) }}</b> from the side.</p>
     </div>
+    <div v-if="splits && splits.length > 1" class="splits" role="radiogroup" aria-label="Which bits clear it">
+      <button v-for="s in splits" :key="s.first ?? ''" role="radio" :aria-checked="s.first === first" :class="{ on: s.first === first }" @click="share(s.first)">
+        <b>{{ s.first ? `${name_of(s.first)} first` : `${bit.name} alone` }}</b>
+        <span>{{ s.first ? `${minutes(s.first_min)} min, then ${minutes(s.then_min)} for the rest` : `${minutes(s.then_min)} min` }}{{ s.changes > 0 ? `, ${s.changes} bit change${s.changes > 1 ? 's' : ''} more` : '' }}</span>
+      </button>
+    </div>
+    <p v-if="after" class="second">Goes first; {{ after.name }} takes what it leaves. <button class="plain" @click="edit([{ do: 'choose_rest', operation: after!.id, first: null }], 'One bit for all of it')">Leave all of it to the {{ name_of(after.bit) }}</button></p>
     <template v-if="engaged">
       <NumberLine :path="`${path}.engaged_deg`" :value="operation.engaged_deg" label="Most of the rim" suffix="°" />
       <v-checkbox :model-value="operation.both_ways" label="Both ways, for less air" @update:model-value="(v) => set(`${path}.both_ways`, !!v)" />
@@ -46,6 +61,10 @@ function choose(clearing: string) {
 
 <style scoped>
 .clearing { display: flex; flex-direction: column; gap: 6px; }
+.splits { display: flex; flex-direction: column; border: 1px solid var(--edge); }
+.splits button { display: flex; flex-direction: column; padding: 4px 8px; min-height: 30px; }
+.splits button + button { border-top: 1px solid var(--rule); }
+.splits .on { box-shadow: inset 0 0 0 2px var(--ink); }
 .row { display: grid; grid-template-columns: 104px 1fr; gap: 10px; align-items: center; }
 p { margin: 0; }
 </style>

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
+from .document import Id
 from .errors import InputError
 from .route import Hardware
 from .units import Unit
@@ -143,6 +144,14 @@ class ProposeFor(_Edit):
     feature: str
 
 
+class ChooseRest(_Edit):
+    """Clear a pocket with a wide bit first and its rest after it, or with one bit for all."""
+
+    do: Literal["choose_rest"] = "choose_rest"
+    operation: str
+    first: Id | None = None
+
+
 class ChooseClearing(_Edit):
     """Clear a pocket by rings or with a bounded engagement; settings that nobody set by hand are proposed anew."""
 
@@ -191,7 +200,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseRest | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -217,6 +226,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

@@ -11,6 +11,7 @@ from .edit_kinds import (
     AddChambers,
     AddPart,
     ChooseClearing,
+    ChooseRest,
     ChooseSchool,
     DropReading,
     KeepReading,
@@ -44,6 +45,7 @@ from .sequence.clearing import choose_clearing
 from .sequence.edges import machine_edge
 from .sequence.outline import choose_school, move_tab
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
+from .sequence.rest import choose_rest
 from .sequence.turning import turn_over
 from .units import parse_length
 from .vocabulary import OperationKind
@@ -116,6 +118,8 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         return propose_route(read_route(data)).model_dump(mode="json")
     elif isinstance(edit, ProposeFor):
         return _propose_for(read_route(data), edit.feature)
+    elif isinstance(edit, ChooseRest):
+        return choose_rest(read_route(data), edit.operation, edit.first).model_dump(mode="json")
     elif isinstance(edit, ChooseClearing):
         return choose_clearing(read_route(data), edit.operation, edit.clearing).model_dump(mode="json")
     elif isinstance(edit, ChooseSchool):

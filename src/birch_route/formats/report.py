@@ -28,6 +28,7 @@ from ..core.proving.simulate import Simulation, Step, handwork_minutes
 from ..core.proving.thickness import thin_places
 from ..core.route import content_hash
 from ..core.sequence.outline import prices, tab_places
+from ..core.sequence.rest import splits
 from ..core.vocabulary import OperationKind
 from .route_file import write_safely
 from .view import Keep, make_anew
@@ -108,6 +109,7 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
         "spent": _spent(sim, step), "tear": keep(f"tear {op.id} {sim.motion_key}", lambda: summary(sim, step)), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
+        **({"splits": _splits(sim, step, keep)} if op.kind is OperationKind.POCKET and op.features and op.features[0] in sim.resolved.solids else {}),
         **({"ridges": _ridges(sim, step, keep)} if op.kind is OperationKind.SURFACE_FINISH else {}),
     }
 
@@ -134,6 +136,15 @@ def _outline(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any]:
         found = keep(f"schools {key}", lambda: prices(sim.route, sim.resolved, op))
         out["schools"] = [{"school": p.school.value, "machine_min": round(p.machine_min, 2), "bench_min": round(p.bench_min, 1), "words": p.words} for p in found]
     return out
+
+
+def _splits(sim: Simulation, step: Step, keep: Keep) -> list[dict[str, Any]]:
+    """Return what a pocket costs with its bit alone and with wider ones before it; none where it goes before another itself."""
+    op = step.operation
+    if any(o.rest and o is not op and set(o.features) & set(op.features) for o in sim.route.operations) and not op.rest:
+        return []
+    found = keep(f"splits {op.id} {sim.motion_key} {op.settings.model_dump_json()}", lambda: splits(sim.route, sim.resolved, op))
+    return [{"first": s.first, "first_min": round(s.first_min, 2), "then_min": round(s.then_min, 2), "changes": s.changes, "minutes": round(s.minutes, 2)} for s in found]
 
 
 def _spent(sim: Simulation, step: Step) -> dict[str, Any]:

@@ -54,6 +54,7 @@ class Work:
     under_mm: float  # underside of the piece itself, where that face was skimmed before: tabs and skin are measured from it
     clear_mm: float  # rapid moves are safe at this height
     rim: Rim | None = None  # of an edge operation
+    reached: dict[str, shapely.Geometry] = field(default_factory=dict)  # of a rest operation: what earlier ones cleared, by feature
     watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
     def floor_of(self, solid: Solid) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from ..instrument.resolve import Resolved
 from ..route import Operation, Route
@@ -13,6 +14,7 @@ from .facing import face
 from .holes import bore, drill
 from .pocketing import pocket
 from .profiling import profile
+from .resting import reached_before
 from .surfacing import surface_passes
 
 MAKERS: dict[OperationKind, Callable[[Work], Made]] = {
@@ -22,6 +24,12 @@ MAKERS: dict[OperationKind, Callable[[Work], Made]] = {
 }
 
 
+def work_of(route: Route, resolved: Resolved, operation: Operation) -> Work:
+    """Gather what an operation depends on, with what earlier ones cleared where it takes only the rest."""
+    work = work_for(route, resolved, operation)
+    return replace(work, reached=reached_before(route, resolved, operation)) if operation.rest else work
+
+
 def make_toolpath(route: Route, resolved: Resolved, operation: Operation) -> Made:
     """Return the toolpath of one operation and what kept it from doing all its work."""
-    return MAKERS[operation.kind](work_for(route, resolved, operation))
+    return MAKERS[operation.kind](work_of(route, resolved, operation))

@@ -17,6 +17,7 @@ from ..vocabulary import Clearing, Direction, Entry, MoveKind
 from .base import Made, Problem, Work, clean_ring, finish_levels, levels, rolled_to, turned
 from .engaging import cut_levels, engaged_plan, walls_without
 from .entry import enter_along_ring, enter_by_helix, helix_place
+from .resting import clear_rest
 
 MOST_RINGS = 2000
 
@@ -71,6 +72,12 @@ def clear_region(path: PathBuilder, work: Work, solid: Solid, region: Polygon) -
     rough = buffer_round(wall, -allowance) if allowance > 0 else wall
     rough = wall if rough.is_empty else rough
     floor = work.floor_of(solid)
+    if solid.id in work.reached:
+        clear_rest(path, work, region, rough, work.reached[solid.id], floor)
+        if op.finish_pass:
+            for ring in rings(wall):
+                wall_pass(path, work, ring, wall, floor)
+        return []
     if op.clearing is Clearing.ENGAGED:
         return clear_engaged_levels(path, work, solid, rough, wall, floor)
     trees = [_tree(p, op.settings.stepover_mm) for p in polygons(rough)]

@@ -20,8 +20,8 @@ from ..instrument.resolve import Resolved, resolve
 from ..materials.layers import wood_met
 from ..motion.timing import move_times
 from ..motion.toolpath import PathBuilder, Toolpath, join
-from ..operations.base import Made, Problem, clearance_height, work_for
-from ..operations.make import MAKERS
+from ..operations.base import Made, Problem, clearance_height
+from ..operations.make import MAKERS, work_of
 from ..route import Operation, Route, Setup, content_hash
 from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
@@ -228,7 +228,7 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
             progress(index, len(route.operations))
         last = index == len(route.operations) - 1
         bit = route.bit(operation.bit)
-        work = work_for(route, resolved, operation)
+        work = work_of(route, resolved, operation)
         if progress:
             work = replace(work, watch=lambda part, index=index: progress(index + min(part, 0.999), len(route.operations)))
         changes = bit.id != bit_before
@@ -281,7 +281,7 @@ def _work_keys(work) -> tuple[str, str]:
         "op": op, "bit": work.bit.model_dump(mode="json"), "start": work.start_mm, "bottom": work.bottom_mm, "under": work.under_mm, "clear": work.clear_mm,
         "outline": work.outline.wkb_hex if not work.solids else "",
         "solids": [[s.region.wkb_hex, s.floor_mm, s.is_open, list(map(list, s.points)), s.diameter_mm, s.surface.key if s.surface else ""] for s in work.solids],
-        "rim": work.rim.key if work.rim else "",
+        "rim": work.rim.key if work.rim else "", "reached": {k: g.wkb_hex for k, g in work.reached.items()},
     })
     return shape, content_hash({"shape": shape, "feeds": feeds})
 

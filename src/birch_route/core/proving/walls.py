@@ -56,7 +56,7 @@ def walls_of(sim: Simulation, step: Step) -> list[Wall]:
     """Return the walls that a step makes last, feature by feature; none where a later step cuts the same feature."""
     if step.operation.kind not in MAKES_WALLS:
         return []
-    later = {f for s in sim.steps[sim.steps.index(step) + 1:] for f in s.operation.features if s.operation.kind in MAKES_WALLS}
+    later = {f for s in sim.steps[sim.steps.index(step) + 1:] for f in s.operation.features if s.operation.kind in MAKES_WALLS and not s.operation.rest}
     return [w for f in step.operation.features if f not in later and f in sim.resolved.solids for w in _walls(sim, step, sim.resolved.solid(f))]
 
 

@@ -167,6 +167,11 @@ def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     return [made if shown else made.model_copy(update={"reasons": {**made.reasons, "finish_pass": _spared(route, solid, made, depth)}})]
 
 
+def propose_pocket_with(route: Route, solid: Solid, bit: Bit, why: str) -> Operation:
+    """Return an operation that clears a pocket with a given bit."""
+    return _operation(route, OperationKind.POCKET, bit, solid, solid.name, why, finish_pass=False, finish_allowance_mm=0.0)
+
+
 def _spared(route: Route, solid: Solid, operation: Operation, depth_mm: float) -> str:
     """Return why a wall that nobody sees gets no pass of its own, with the minutes that would take: length of the wall times passes over feed."""
     bit, s = route.bit(operation.bit), operation.settings
