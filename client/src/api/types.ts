@@ -48,7 +48,7 @@ export interface Placement {
   id: string; part: string; mount: 'face' | 'side' | 'saddle' | 'heel'; face: 'front' | 'back'; x_mm: number; y_mm: number; angle_deg: number; deep_mm: number | null; cavity: string | null; reserve_mm: number
 }
 export interface Edge { id: string; feature: string; face: 'front' | 'back'; kind: 'sharp' | 'broken' | 'round' | 'bevel'; size_mm: number; angle_deg: number; machined: boolean }
-export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown }
+export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown; tilt_deg?: number; shape?: { kind: string } }
 export interface Bevel extends DocFeature {
   kind: 'bevel'; face: 'front' | 'back'; start: number; end: number; stations: { at: number; width_mm: number; drop_mm: number }[]; blend_mm: number
 }

@@ -3,6 +3,7 @@ import { computed, reactive, ref } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { HeightStack } from '../api/types'
 import LengthBox from '../start/LengthBox.vue'
+import { open, set } from '../route/store'
 import { length } from '../units/format'
 
 /** The height stack in section: one number is found from the others. Tried here, not kept. */
@@ -37,6 +38,10 @@ function find(what: string) {
   else delete tried.angle_deg
   void ask()
 }
+/** The pocket that takes the heel, and how its floor is tilted now. */
+const heel_pocket = computed(() => open.state?.document.piece.features.find((f) => f.kind === 'pocket' && f.shape?.kind === 'heel'))
+const tilt = computed(() => heel_pocket.value?.tilt_deg ?? 0)
+function tilt_to(deg: number) { if (heel_pocket.value) void set(`piece.features.${heel_pocket.value.id}.tilt_deg`, deg) }
 /** The section, heights eight times over lengths so that a fraction of a millimetre can be seen. */
 const y = (mm: number) => 74 - mm * 1.6
 const plane = (x: number) => stack.value.heel_mm + stack.value.fret_mm + stack.value.shim_mm - stack.value.depth_mm + x * Math.tan((stack.value.angle_deg * Math.PI) / 180)
@@ -62,7 +67,9 @@ const near_end = computed(() => (stack.value.travel_down_mm !== null && stack.va
       <div class="found" :class="{ quiet: solve !== 'angle' }"><span>Neck angle</span><b>{{ stack.angle_deg.toFixed(2) }}°</b></div>
     </div>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-    <p v-else-if="Math.abs(stack.angle_deg) > 0.005">A wedge under the heel: {{ length(0, 2) }} at its thin end, <b>{{ length(stack.wedge_thick_mm) }}</b> at the thick one, over {{ length(stack.heel_length_mm, 1) }}.</p>
+    <p v-else-if="Math.abs(stack.angle_deg - tilt) > 0.005">A wedge under the heel: {{ length(0, 2) }} at its thin end, <b>{{ length(stack.wedge_thick_mm) }}</b> at the thick one, over {{ length(stack.heel_length_mm, 1) }}.</p>
+    <p v-if="tilt && heel_pocket">The floor of {{ heel_pocket.name }} is tilted by <b>{{ tilt.toFixed(2) }}°</b>. <button class="plain" @click="tilt_to(0)">Lay it level</button></p>
+    <button v-if="heel_pocket && !wrong && Math.abs(stack.angle_deg - tilt) > 0.005" class="cure" @click="tilt_to(Math.round(stack.angle_deg * 100) / 100)">Tilt the pocket’s floor by {{ stack.angle_deg.toFixed(2) }}° instead</button>
     <p v-if="stack.travel_down_mm !== null && stack.travel_up_mm !== null" :class="{ care: near_end }">The saddles can still go {{ length(stack.travel_down_mm, 1) }} down and {{ length(stack.travel_up_mm, 1) }} up.{{ near_end ? ' That is near the end of their travel.' : '' }}</p>
     <p class="least">Tried here and not kept. The route keeps what the Measure screen says.</p>
   </section>

@@ -36,6 +36,7 @@ const depth_path = computed(() => {
   const f = doc.value.piece.features.find((x) => x.id === operation.value.features[0])
   return f?.depth_mm && !f.depth_from ? { path: `piece.features.${f.id}.depth_mm`, value: f.depth_mm } : null
 })
+const tilt = computed(() => doc.value.piece.features.find((x) => x.id === operation.value.features[0])?.tilt_deg ?? null)
 const through = computed(() => open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.floor_mm === null)
 const bits = computed(() => doc.value.bits.map((b) => ({ title: b.name, value: b.id })))
 const directions = [{ title: 'Climb', value: 'climb' }, { title: 'Conventional', value: 'conventional' }]
@@ -106,6 +107,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       </div>
       <NumberLine v-if="!is_drill" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
       <NumberLine v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
+      <NumberLine v-if="operation.kind === 'pocket' && tilt !== null" :path="`piece.features.${operation.features[0]}.tilt_deg`" :value="tilt" label="Floor tilts" suffix="°" why="falls toward the nut; the depth holds at the other end" />
       <NumberLine v-if="depth_path" :path="depth_path.path" :value="depth_path.value" label="Feature depth" is_length />
       <NumberLine v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
       <NumberLine v-if="through" :path="`${path}.overcut_mm`" :value="operation.overcut_mm" label="Below the blank" is_length />

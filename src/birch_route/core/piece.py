@@ -31,6 +31,7 @@ class Pocket(Model):
     depth_from: DepthFrom | None = None
     face: Face = Face.FRONT  # depths are measured from it
     finish_class: FinishClass = FinishClass.HIDDEN
+    tilt_deg: Annotated[float, Field(allow_inf_nan=False, ge=-10, le=10)] = 0.0  # the floor falls toward the nut by this; depth_mm holds at its other end
     part_corner_mm: NonNegative | None = None  # greatest inside corner radius the part accepts
     least_floor_mm: NonNegative = 5.0
     opens_into: Annotated[list[Id], Field(max_length=20)] = []  # features of the other face it is meant to meet

@@ -12,6 +12,8 @@ from scipy.interpolate import PchipInterpolator
 from scipy.spatial import cKDTree
 from shapely.geometry import Polygon
 
+from .floors import TiltedFloor, cells_of
+
 STEP_MM = 0.5  # of the rim, for the region and the nearest place
 BEYOND_MM = 4.0  # outside the rim the slope goes on by this much at most
 KEEP = 16
@@ -110,6 +112,26 @@ class BevelSurface:
         stretch = rim[(part - self.start) % 1.0 <= self.span + 2.0 / len(rim)]
         return np.all((points >= stretch.min(0) - reach) & (points <= stretch.max(0) + reach), axis=1)
 
+    @property
+    def deepest_mm(self) -> float:
+        """Greatest drop."""
+        return max(self.drop_mm)
+
+    @property
+    def steepest(self) -> float:
+        """Greatest drop over width at a station."""
+        return max(d / w for d, w in zip(self.drop_mm, self.width_mm, strict=True))
+
+    @property
+    def along_deg(self) -> float:
+        """Direction of the chord of the rim it lies along, degrees."""
+        points, part, _, _ = self._rim
+        place = ((part - self.start) % 1.0) / self.span
+        on = points[place <= 1.0]
+        order = place[place <= 1.0].argsort()
+        chord = on[order[-1]] - on[order[0]]
+        return math.degrees(math.atan2(chord[1], chord[0]))
+
     @cached_property
     def _tree(self) -> cKDTree:
         return cKDTree(self._rim[0])
@@ -145,14 +167,10 @@ class BevelSurface:
 
     def samples(self, region: shapely.Geometry, step_mm: float = 0.5) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Return x, y and depth at cells of a region, for volumes and least floors."""
-        xmin, ymin, xmax, ymax = region.bounds
-        x, y = np.meshgrid(np.arange(xmin + step_mm / 2, xmax, step_mm), np.arange(ymin + step_mm / 2, ymax, step_mm))
-        inside = shapely.contains_xy(region, x, y)
-        x, y = x[inside], y[inside]
-        return x, y, self.depth(x, y) if len(x) else np.zeros(0)
+        return cells_of(region, step_mm, self.depth)
 
 
-def surface_heights(surface: BevelSurface, x0_mm: float, y0_mm: float, cell_mm: float, nx: int, ny: int) -> np.ndarray:
+def surface_heights(surface: BevelSurface | TiltedFloor, x0_mm: float, y0_mm: float, cell_mm: float, nx: int, ny: int) -> np.ndarray:
     """Return a surface as heights at cell centres, mm, float32 [ny, nx], not to be written to; the newest are kept."""
     key = surface.key, x0_mm, y0_mm, cell_mm, nx, ny
     heights = _kept.get(key)

@@ -85,7 +85,7 @@ def _plan(route: Route, resolved: Resolved, edge: Edge) -> EdgePlan:
     land, bearing = None, fig["bearing_mm"]
     if solid.kind == "outline" and inward > 0:
         other = sum(reach(e)[1] for e in route.piece.edges if e.feature == edge.feature and e.face is not edge.face)
-        other = max([other, *(max(s.surface.drop_mm) for s in resolved.solids.values() if s.surface is not None and s.face is not edge.face)])  # what contours leave
+        other = max([other, *(s.surface.deepest_mm for s in resolved.solids.values() if s.is_contour and s.face is not edge.face)])  # what contours leave
         land = resolved.thickness_mm - down - other
     met = _met(resolved, solid, edge, inward, shapely.union_all([z for z, _ in keep]) if keep else None) if inward > 0 else []
     spot = ring.interpolate(0.25, normalized=True)
@@ -100,7 +100,7 @@ def _sharp_zones(route: Route, resolved: Resolved, edge: Edge, grow_mm: float) -
     for solid in resolved.solids.values():
         if solid.id != edge.feature and solid.is_open and solid.face is edge.face:
             out.append((solid.region.buffer(grow_mm), f"joint: {solid.name}"))
-        if solid.surface is not None and solid.face is edge.face:
+        if solid.is_contour and solid.face is edge.face:
             out.append((solid.region.buffer(1.0), f"taken by {solid.name}"))
         if solid.id != edge.feature and _carries_plate(route, solid) and solid.face is edge.face:
             out.append((solid.region.buffer(grow_mm), f"under a plate: {solid.name}"))

@@ -3,6 +3,7 @@ missing are None, and say what is missing."""
 
 from __future__ import annotations
 
+import math
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
@@ -20,6 +21,7 @@ from .balance import balance, hang, layers_of, mean_density
 from .chambers import pin_candidates, propose_chambers, strap_pins
 from .clearances import clearances, screw_length
 from .edges import edge_plan
+from .floors import TiltedFloor
 from .heights import Heights, Unknown, solve_heights
 from .parts import PartOnHand, read_place
 from .resolve import Resolved, cut_region, resolve, trust_of
@@ -230,7 +232,8 @@ def _heights(route: Route, resolved: Resolved, neck: PartOnHand, bridge: PartOnH
     recess = next((f.depth_mm for f in route.piece.features if getattr(getattr(f, "shape", None), "at_saddle", False)), 0.0)
     pocket = next((s for s in resolved.solids.values() if s.must_be_measured and s.kind == "pocket"), None)
     depth = -pocket.floor_mm if pocket is not None and pocket.floor_mm is not None else 16.0
-    stack = Heights(heel, fret, depth, 0.0, low + choices.saddle_part * (high - low), recess, choices.action_12th_mm, choices.string_at_nut_mm, out.saddle["from_heel_mm"], length)  # type: ignore[arg-type]
+    tilted = pocket.surface if pocket is not None and isinstance(pocket.surface, TiltedFloor) else None
+    stack = Heights(heel, fret, depth if tilted is None else tilted.end_mm, 0.0 if tilted is None else math.degrees(math.atan(tilted.fall)), low + choices.saddle_part * (high - low), recess, choices.action_12th_mm, choices.string_at_nut_mm, out.saddle["from_heel_mm"], length)  # type: ignore[arg-type]
     stack = replace(stack, **instead)
     try:
         solved = solve_heights(stack, unknown, (low, high))  # type: ignore[arg-type]

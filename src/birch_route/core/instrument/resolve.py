@@ -17,6 +17,7 @@ from ..route import Bevel, Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
 from ..vocabulary import Face, FinishClass, PartKind
 from .bevels import BevelSurface
+from .floors import TiltedFloor, fall_of
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
 from .stack import Derivation, HeelPocket, find_part, heel_pocket, neck_pocket_depth, saddle_distance, saddle_line
@@ -48,7 +49,12 @@ class Solid:
     must_be_measured: bool = False
     face: Face = Face.FRONT
     rests_on: tuple[str, ...] = ()
-    surface: BevelSurface | None = None  # of a bevel, in a frame where its face lies at z = 0
+    surface: BevelSurface | TiltedFloor | None = None  # of a contour or a tilted floor, in a frame where its face lies at z = 0
+
+    @property
+    def is_contour(self) -> bool:
+        """Whether it slopes down from its face, without a wall of its own."""
+        return isinstance(self.surface, BevelSurface)
 
     def span_mm(self, thickness_mm: float) -> tuple[float, float]:
         """Return z of the lowest and highest wood it takes from a piece of a thickness."""
@@ -113,7 +119,8 @@ def _resolve(route: Route) -> Resolved:
     heel = heel_pocket(find_part(route.parts, PartKind.NECK), route.choices.fit_gap_mm + route.choices.film_mm)
     saddle = saddle_distance(route.parts, route.choices)
     recess = _bridge_recess(route)
-    depth = neck_pocket_depth(route.parts, route.choices, recess)
+    tilt = next((f.tilt_deg for f in route.piece.features if isinstance(f, Pocket) and isinstance(f.shape, HeelShape)), 0.0)
+    depth = neck_pocket_depth(route.parts, route.choices, recess, tilt)
     saddle_x = None if heel is None else saddle_line(route.parts, route.choices)
     solids: dict[str, Solid] = {}
     for feature in route.features:
@@ -208,12 +215,36 @@ def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: fl
     deep, missing, read = _depth(route, feature, depth)
     unmeasured += missing
     rests += read
-    floor = None if deep is None else _height(route, feature.face, deep)
+    tilted = _tilted(feature, region, deep)
+    floor = None if deep is None else _height(route, feature.face, deep if tilted is None else tilted.deepest_mm)
     return Solid(
         feature.id, feature.name, "pocket", region, floor, feature.finish_class, (), 0.0, feature.part_corner_mm,
         feature.least_floor_mm, feature.open_at_neck, tuple(dict.fromkeys(unmeasured)),
-        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)),
+        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=_over_mouth(tilted, region, feature),
     )
+
+
+def _tilted(feature: Pocket, region: Polygon, deep: float | None) -> TiltedFloor | None:
+    """Return the floor of a pocket that has one tilted.
+
+    Raises:
+        InputError: it would come out of the face, or has no floor.
+    """
+    if feature.tilt_deg == 0.0:
+        return None
+    if deep is None:
+        raise InputError(f"{feature.name} goes through; it has no floor to tilt.", where=feature.id)
+    floor = TiltedFloor(region, region.bounds[2], deep, fall_of(feature.tilt_deg))
+    if floor.shallowest_mm < 0.1:
+        raise InputError(f"Tilted by {feature.tilt_deg:g}° the floor of {feature.name} comes out of the face. Tilt it less, or make it deeper.", where=feature.id)
+    return floor
+
+
+def _over_mouth(floor: TiltedFloor | None, region: Polygon, feature: Pocket) -> TiltedFloor | None:
+    """Return a tilted floor that goes on over the mouth of an open pocket, where the bit runs out."""
+    if floor is None or not feature.open_at_neck:
+        return floor
+    return replace(floor, region=open_region(region, 12.0))
 
 
 def _depth(route: Route, feature: Pocket, stack: Derivation) -> tuple[float | None, list[str], list[str]]:
@@ -308,12 +339,15 @@ def trust_of(solid: Solid, route: Route) -> str:
 
 def cut_region(solid: Solid, bit_radius_mm: float) -> Polygon:
     """Return the region an operation clears for a feature: an open pocket runs out over its mouth."""
-    if not solid.is_open:
-        return solid.region
-    xmin, ymin, xmax, ymax = solid.region.bounds
-    mouth = solid.region.intersection(box(xmin - 1, ymin, xmin + 0.5, ymax))
+    return open_region(solid.region, bit_radius_mm) if solid.is_open else solid.region
+
+
+def open_region(region: Polygon, bit_radius_mm: float) -> Polygon:
+    """Return a region that runs out over its mouth, at its least x, as far as a bit needs."""
+    xmin, ymin, xmax, ymax = region.bounds
+    mouth = region.intersection(box(xmin - 1, ymin, xmin + 0.5, ymax))
     if mouth.is_empty:
-        return solid.region
+        return region
     _, low, _, high = mouth.bounds
     reach = 2 * bit_radius_mm + OPEN_OVERRUN_MM
-    return _largest(solid.region.union(box(xmin - reach, low, xmin + 0.5, high)))
+    return _largest(region.union(box(xmin - reach, low, xmin + 0.5, high)))

@@ -51,16 +51,16 @@ def _missing(terms: list[Term]) -> list[str]:
     return [t.place or t.label for t in terms if t.value_mm is None]
 
 
-def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float) -> Derivation:
-    """Return the depth of the neck pocket below the finished face.
+def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float, tilt_deg: float = 0.0) -> Derivation:
+    """Return the depth of the neck pocket below the finished face, at the heel's end.
 
     Args:
         parts: the neck and the bridge are looked up by kind.
         choices: action_12th_mm, string_at_nut_mm, saddle_part (0 low to 1 high).
-        bridge_recess_mm: how far the bridge sits below the face.
+        bridge_recess_mm: how far the bridge sits below the face. tilt_deg: how far the floor falls toward the nut.
 
     Returns:
-        depth = heel with board + frets + action + rise to the saddle + recess - saddle height.
+        depth = heel with board + frets + action + rise to the saddle + recess - saddle height, and what a tilted neck rises to the saddle.
 
     Source: straight string over the fret plane; it stands n above the first end, a above the 12th fret (half way), so
     2a - n above the plane at the saddle: the rise beyond the 12th is a - n.
@@ -79,10 +79,13 @@ def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float)
         Term("Bridge recess", bridge_recess_mm, Origin.TOLD),
         Term("Less saddle", None if saddle is None else -saddle, Origin.MEASURED, low.place if low.value_mm is None else high.place),
     ]
+    if tilt_deg:
+        far = saddle_distance(parts, choices).value_mm
+        terms.append(Term("Rise of the tilt to the saddle", None if far is None else far * math.tan(math.radians(tilt_deg)), Origin.COMPUTED))
     missing = _missing(terms)
     value = None if missing else sum(t.value_mm for t in terms)  # type: ignore[misc]
     return Derivation("neck_pocket_depth", "Pocket deep", value, terms,
-                      "heel + frets + action + rise + recess - saddle", missing)
+                      "heel + frets + action + rise + recess - saddle" + (" + tilt" if tilt_deg else ""), missing)
 
 
 def saddle_distance(parts: list[PartOnHand], choices) -> Derivation:

@@ -12,6 +12,7 @@ from shapely.geometry import LineString, Polygon
 
 from ..bits.model import Bit
 from ..data import figures
+from ..instrument.floors import TiltedFloor
 from ..instrument.resolve import Resolved, Solid, cut_region
 from ..instrument.rims import Rim
 from ..motion.toolpath import Toolpath
@@ -67,6 +68,8 @@ class Work:
         if solid.floor_mm is None:
             through = self.bottom_mm - self.operation.overcut_mm
             return through - (self.bit.point_height_mm if self.bit.form is not BitForm.ROUND else 0.0)  # a round or pointed end goes deeper, so that the wall is whole to the underside
+        if isinstance(solid.surface, TiltedFloor) and self.operation.kind is OperationKind.POCKET:
+            return -solid.surface.shallowest_mm + self.operation.floor_to_leave_mm  # the rest in rows over the tilt
         return solid.floor_mm + self.operation.floor_to_leave_mm
 
 
@@ -113,7 +116,8 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
                     continue
                 reach = cut_region(solid, radius).buffer(-radius).buffer(radius + 1e-3)
                 if all(reach.contains(r) for r in regions):
-                    height = min(height, solid.floor_mm + earlier.floor_to_leave_mm)
+                    floor = -solid.surface.shallowest_mm if isinstance(solid.surface, TiltedFloor) else solid.floor_mm
+                    height = min(height, floor + earlier.floor_to_leave_mm)
     return height
 
 

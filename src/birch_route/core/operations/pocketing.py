@@ -10,6 +10,8 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 
+from ..data import figures
+from ..instrument.floors import TiltedFloor
 from ..instrument.resolve import Solid, cut_region
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round, polygons, rings
@@ -18,6 +20,7 @@ from .base import Made, Problem, Work, clean_ring, finish_levels, levels, rolled
 from .engaging import cut_levels, engaged_plan, walls_without
 from .entry import enter_along_ring, enter_by_helix, helix_place
 from .resting import clear_rest
+from .tilted import tilt_floor
 
 MOST_RINGS = 2000
 
@@ -51,6 +54,10 @@ def pocket(work: Work) -> Made:
     problems: list[Problem] = []
     for solid in work.solids:
         problems += clear_region(path, work, solid, cut_region(solid, work.bit.radius_mm))
+        if isinstance(solid.surface, TiltedFloor):
+            wall = buffer_round(cut_region(solid, work.bit.radius_mm), -(work.bit.radius_mm + work.operation.stock_to_leave_mm))
+            if not wall.is_empty:
+                tilt_floor(path, work, solid.surface, wall, figures()["cusp_mm"][solid.finish_class.value] * figures()["surface"]["ridge_part"])
     return Made(path.done(), problems)
 
 

@@ -32,7 +32,7 @@ def surface_passes(work: Work) -> Made:
     """Return the toolpath over the surfaces of an operation: rough by levels, or one finish pass everywhere."""
     path, problems = PathBuilder(0.0, 0.0, work.clear_mm), []
     for solid in work.solids:
-        if solid.surface is None or work.bit.form not in FORMS:
+        if not solid.is_contour or work.bit.form not in FORMS:
             x, y = solid.region.representative_point().coords[0]
             problems.append(Problem("feature.bit_too_wide", solid.id, x, y, {"bit_mm": work.bit.cut_diameter_mm, "width_mm": 0.0}))
             continue

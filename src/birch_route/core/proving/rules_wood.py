@@ -249,8 +249,8 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
 def contour_clash(sim: Simulation) -> Iterator[Finding]:
     """A bevel runs into a pocket, a hole or a joint of its face: a plate, ring or heel would sit on the slope there."""
     solids = [s for s in sim.whole_resolved.solids.values() if s.kind != "outline"]
-    for one in (s for s in solids if s.surface is not None):
-        for other in (s for s in solids if s.surface is None and (s.face is one.face or s.floor_mm is None)):
+    for one in (s for s in solids if s.is_contour):
+        for other in (s for s in solids if not s.is_contour and (s.face is one.face or s.floor_mm is None)):
             shared = one.region.intersection(other.region)
             if shared.area < 0.5:
                 continue

@@ -9,6 +9,7 @@ from functools import lru_cache
 import numba as nb
 import numpy as np
 import shapely
+from scipy import ndimage
 
 from ..clearing.kernels import near_edges
 from ..data import figures
@@ -16,9 +17,11 @@ from ..heights.field import Grid
 from ..heights.raster import kept_mask, mask_of
 from ..instrument.bevels import surface_heights
 from ..instrument.clearances import meets
+from ..instrument.floors import TiltedFloor
 from ..instrument.resolve import Solid, cut_region
 from ..instrument.rims import Rim, offset_mm
 from ..operations.edging import fade_mm
+from ..operations.tilted import tip_over
 from ..plane.regions import buffer_round, opened
 from ..vocabulary import BitForm, OperationKind, School, TabShape
 from .simulate import Simulation, Step
@@ -94,10 +97,31 @@ def target_of(sim: Simulation) -> Target:
         elif radius is not None and solid.kind == "pocket":
             missed = cut_region(solid, radius).difference(opened(cut_region(solid, radius), radius))
             _clear(judged, missed.buffer(skin, quad_segs=4), grid)
+    for solid in solids:  # beside walls a level bit cannot follow a tilted floor
+        if isinstance(solid.surface, TiltedFloor) and (radius := final_radius(sim, solid.id)):
+            _, at = grid.window(*solid.region.bounds)
+            judged[at] &= unreached(sim, solid, radius) <= sim.tol.depth_mm
     for step in sim.steps:
         if step.operation.kind is OperationKind.EDGE and step.operation.edge in sim.resolved.rims:
             _round_off(target, judged, sim, step, sim.resolved.rims[step.operation.edge])
     return Target(target, judged, owner, solids)
+
+
+def unreached(sim: Simulation, solid: Solid, radius_mm: float) -> np.ndarray:
+    """Return what a flat bit has to leave over a tilted floor, mm, float [ny, nx] over the window of the feature: it stands level and rests on its rim, uphill.
+
+    Source: the lowest tip among all places of its axis whose disc covers a cell (a grey erosion of the tip's height by the disc).
+    """
+    floor = solid.surface
+    assert isinstance(floor, TiltedFloor)
+    part, _ = sim.grid.window(*solid.region.bounds)
+    cells = math.ceil(radius_mm / part.cell_mm) + 1
+    pad = Grid(part.x0_mm - cells * part.cell_mm, part.y0_mm - cells * part.cell_mm, part.nx + 2 * cells, part.ny + 2 * cells, part.cell_mm)
+    room = mask_of(buffer_round(cut_region(solid, radius_mm), 0.5 * part.cell_mm - radius_mm), pad)
+    tips = np.where(room, tip_over(floor, radius_mm, pad.x_centres())[None, :], 1e3)
+    k = np.arange(-cells, cells + 1) * part.cell_mm
+    lowest = ndimage.grey_erosion(tips, footprint=np.hypot(k[None, :], k[:, None]) <= radius_mm, mode="constant", cval=1e3)[cells:-cells, cells:-cells]
+    return np.where(mask_of(solid.region, part), np.maximum(lowest + floor.plane(part.x_centres())[None, :], 0.0), 0.0)
 
 
 def compare(sim: Simulation) -> Comparison:

@@ -92,7 +92,7 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
         return _outline(route, resolved, solid)
     if solid.kind == "hole":
         return _hole(route, solid)
-    if solid.surface is not None:
+    if solid.is_contour:
         return propose_surface(route, solid)
     return _pocket(route, resolved, solid)
 

@@ -33,7 +33,7 @@ def propose_surface(route: Route, solid: Solid) -> list[Operation]:
     if not balls:
         return []
     bit = balls[0]
-    slope = max(d / w for d, w in zip(solid.surface.drop_mm, solid.surface.width_mm, strict=True))
+    slope = solid.surface.steepest
     ridge = figures()["cusp_mm"][solid.finish_class.value]
     fine = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(ridge * fig["ridge_part"], bit.radius_mm, slope))
     angle = _across(solid)
@@ -46,14 +46,8 @@ def propose_surface(route: Route, solid: Solid) -> list[Operation]:
 
 def _across(solid: Solid) -> float:
     """Return the direction of passes across the slope, degrees: at right angles to the chord of the rim it lies along."""
-    assert solid.surface is not None
-    ring = solid.surface
-    points, part, _, _ = ring._rim
-    place = ((part - ring.start) % 1.0) / ring.span
-    on = points[place <= 1.0]
-    order = place[place <= 1.0].argsort()
-    chord = on[order[-1]] - on[order[0]]
-    return round((math.degrees(math.atan2(chord[1], chord[0])) + 90.0 + 90.0) % 180.0 - 90.0, 1)
+    assert solid.is_contour
+    return round((solid.surface.along_deg + 90.0 + 90.0) % 180.0 - 90.0, 1)  # type: ignore[union-attr]
 
 
 def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: str, *, pass_deg: float, floor_to_leave_mm: float, depth: float, stepover: float, why: str) -> Operation:

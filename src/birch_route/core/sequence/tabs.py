@@ -108,7 +108,7 @@ def kept_off(resolved: Resolved) -> KeptOff:
     for solid in resolved.solids.values():
         if solid.kind == "outline":
             continue
-        if solid.surface is not None:
+        if solid.is_contour:
             if solid.face is Face.BACK:
                 gone.append(solid.region.buffer(1.0))
         elif solid.is_open:

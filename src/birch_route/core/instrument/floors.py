@@ -1,0 +1,76 @@
+"""Tilted floors: the floor of a pocket that falls toward the nut, as an angled neck wants it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from shapely.affinity import scale
+
+
+@dataclass(frozen=True)
+class TiltedFloor:
+    """A plane floor in a frame where its face lies at z = 0: `end_mm` deep at x_mm, and deeper by `fall` for each mm of `toward` (1 or -1) along x.
+
+    region: where it is the floor; beyond it the face stands.
+    """
+
+    region: shapely.Geometry
+    x_mm: float
+    end_mm: float
+    fall: float
+    toward: float = -1.0  # the nut lies at smaller x
+
+    @property
+    def key(self) -> str:
+        """What it depends on, as text for a hash."""
+        return f"floor {self.region.wkb_hex} {self.x_mm} {self.end_mm} {self.fall} {self.toward}"
+
+    @property
+    def steepest(self) -> float:
+        """Drop over run."""
+        return abs(self.fall)
+
+    @property
+    def deepest_mm(self) -> float:
+        """Greatest depth in its region."""
+        return float(self.plane(np.array(self.region.bounds[::2])).max())
+
+    @property
+    def shallowest_mm(self) -> float:
+        """Least depth in its region."""
+        return float(self.plane(np.array(self.region.bounds[::2])).min())
+
+    def plane(self, x: np.ndarray) -> np.ndarray:
+        """Return its depth at places along x, mm, wherever they lie."""
+        return self.end_mm + self.fall * self.toward * (x - self.x_mm)
+
+    def depth(self, x: np.ndarray, y: np.ndarray) -> np.ndarray:
+        """Return how far it lies below the face, mm, 0 outside its region."""
+        return np.where(shapely.contains_xy(self.region, x, y), self.plane(x), 0.0)
+
+    def turned(self, signs: tuple[float, float]) -> TiltedFloor:
+        """Return it as it lies after a turn that changes the signs of x and y."""
+        return self if signs == (1.0, 1.0) else replace(self, region=scale(self.region, *signs, origin=(0.0, 0.0)), x_mm=signs[0] * self.x_mm, toward=signs[0] * self.toward)
+
+    def samples(self, region: shapely.Geometry, step_mm: float = 0.5) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Return x, y and depth at cells of a region."""
+        return cells_of(region, step_mm, self.depth)
+
+
+def cells_of(region: shapely.Geometry, step_mm: float, depth) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Return x, y and depth at the middles of cells inside a region, for volumes and least floors."""
+    if region.is_empty:
+        return np.zeros(0), np.zeros(0), np.zeros(0)
+    xmin, ymin, xmax, ymax = region.bounds
+    x, y = np.meshgrid(np.arange(xmin + step_mm / 2, xmax, step_mm), np.arange(ymin + step_mm / 2, ymax, step_mm))
+    inside = shapely.contains_xy(region, x, y)
+    x, y = x[inside], y[inside]
+    return x, y, depth(x, y) if len(x) else np.zeros(0)
+
+
+def fall_of(tilt_deg: float) -> float:
+    """Return the drop over run of a tilt."""
+    return math.tan(math.radians(tilt_deg))
