@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Bevel, Point } from '../api/types'
+import type { Bevel, Carve, Point } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { edit, findings, open, set } from '../route/store'
 import LengthBox from '../start/LengthBox.vue'
@@ -10,6 +10,7 @@ import { part_near } from './rim'
 /** Slopes along the outline: where they run, how wide and how deep at each station. Their ends are dragged on the drawing. */
 const doc = computed(() => open.state!.document)
 const bevels = computed(() => doc.value.piece.features.filter((f): f is Bevel => f.kind === 'bevel'))
+const carves = computed(() => doc.value.piece.features.filter((f): f is Carve => f.kind === 'carve'))
 const ring = computed<Point[]>(() => open.state!.drawing.solids.find((s) => s.kind === 'outline')!.rings[0])
 const faces = [{ title: 'Front', value: 'front' }, { title: 'Back', value: 'back' }]
 const told = (id: string) => findings.value.filter((f) => f.feature === id)
@@ -37,7 +38,32 @@ function more(b: Bevel) {
   const middle = { at: Math.round(50 * (p.at + q.at)) / 100, width_mm: Math.round(5 * (p.width_mm + q.width_mm)) / 10, drop_mm: Math.round(5 * (p.drop_mm + q.drop_mm)) / 10 }
   void set(`piece.features.${b.id}.stations`, [...b.stations.slice(0, k + 1), middle, ...b.stations.slice(k + 1)])
 }
-const drop = (b: Bevel) => edit([{ do: 'remove_item', list: 'features', id: b.id }], `Remove ${b.name}`)
+function carve() {
+  const item = { kind: 'carve', id: 'carve_1', name: 'Carved top', face: 'front', stations: [{ at_mm: 0, drop_mm: 4 }, { at_mm: 7, drop_mm: 5 }, { at_mm: 16, drop_mm: 4 }, { at_mm: 45, drop_mm: 0 }] }
+  void edit([{ do: 'put_item', list: 'features', item }], 'Carve the top')
+}
+function inward(c: Carve, k: number, key: 'at_mm' | 'drop_mm', value: number | null) {
+  if (value !== null) void set(`piece.features.${c.id}.stations`, c.stations.map((s, i) => (i === k ? { ...s, [key]: value } : s)))
+}
+function one_more(c: Carve) {
+  const gaps = c.stations.slice(1).map((s, k) => s.at_mm - c.stations[k].at_mm)
+  const k = gaps.indexOf(Math.max(...gaps))
+  const [p, q] = [c.stations[k], c.stations[k + 1]]
+  void set(`piece.features.${c.id}.stations`, [...c.stations.slice(0, k + 1), { at_mm: Math.round(5 * (p.at_mm + q.at_mm)) / 10, drop_mm: Math.round(5 * (p.drop_mm + q.drop_mm)) / 10 }, ...c.stations.slice(k + 1)])
+}
+/** The carve in section from the rim inward, heights four times over lengths; smooth between stations as the wood will be (monotone cubic). */
+function section(c: Carve) {
+  const s = [...c.stations, { at_mm: c.stations.at(-1)!.at_mm + 8, drop_mm: 0 }]
+  const wide = 360 / (s.at(-1)!.at_mm * 1.15)
+  const x = (mm: number) => 4 + mm * wide
+  const y = (mm: number) => 10 + mm * 4 * Math.min(1, 12 / Math.max(...s.map((q) => q.drop_mm)))
+  const d = s.slice(1).map((q, k) => (q.drop_mm - s[k].drop_mm) / (q.at_mm - s[k].at_mm))
+  const h = s.slice(1).map((q, k) => q.at_mm - s[k].at_mm)
+  const m = s.map((_, k) => (k === 0 ? d[0] : k === s.length - 1 ? 0 : d[k - 1] * d[k] <= 0 ? 0 : (3 * (h[k - 1] + h[k])) / ((2 * h[k] + h[k - 1]) / d[k - 1] + (h[k] + 2 * h[k - 1]) / d[k])))
+  const curve = s.slice(1).map((q, k) => `C${x(s[k].at_mm + h[k] / 3).toFixed(1)} ${y(s[k].drop_mm + (m[k] * h[k]) / 3).toFixed(1)} ${x(q.at_mm - h[k] / 3).toFixed(1)} ${y(q.drop_mm - (m[k + 1] * h[k]) / 3).toFixed(1)} ${x(q.at_mm).toFixed(1)} ${y(q.drop_mm).toFixed(1)}`).join('')
+  return { body: `M${x(0)} ${y(s[0].drop_mm)}${curve}H372V74H${x(0)}Z`, dots: c.stations.map((q) => [x(q.at_mm), y(q.drop_mm)]) }
+}
+const drop = (b: { id: string; name: string }) => edit([{ do: 'remove_item', list: 'features', id: b.id }], `Remove ${b.name}`)
 const angle = (s: { width_mm: number; drop_mm: number }) => ((Math.atan2(s.drop_mm, s.width_mm) * 180) / Math.PI).toFixed(0)
 /** The slope in section at a station, face at the top, rim at the left. */
 const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_mm * 1.6}L${4 + s.width_mm * 1.6} 8H118V40H4Z`
@@ -46,7 +72,7 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
 <template>
   <section>
     <h2>Contours</h2>
-    <p v-if="!bevels.length" class="second">A slope along the rim for the arm, the belly or the neck’s heel: it takes its shape from widths and drops at a few places. A ball bit cuts it.</p>
+    <p v-if="!bevels.length && !carves.length" class="second">A slope along the rim for the arm, the belly or the neck’s heel: it takes its shape from widths and drops at a few places. A ball bit cuts it.</p>
     <div v-for="b in bevels" :key="b.id" class="bevel">
       <p class="head"><b>{{ b.name }}</b><button class="plain" @click="drop(b)">Remove</button></p>
       <div class="grid"><v-select :model-value="b.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${b.id}.face`, v)" /><EditField :path="`piece.features.${b.id}.blend_mm`" :value="b.blend_mm" label="Blended over" is_length :places="1" /></div>
@@ -59,7 +85,16 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <p v-for="f in told(b.id)" :key="f.letter" class="care">{{ f.reason }}</p>
       <p class="least">At most {{ length(Math.max(...b.stations.map((s) => s.drop_mm)), 1) }} deep. Drag its ends on the drawing, or focus one and use the arrows.</p>
     </div>
-    <p class="acts"><button class="cure" @click="add('arm')">An arm bevel</button><button class="cure" @click="add('belly')">A belly bevel</button></p>
+    <div v-for="c in carves" :key="c.id" class="bevel">
+      <p class="head"><b>{{ c.name }}</b><button class="plain" @click="drop(c)">Remove</button></p>
+      <svg viewBox="0 0 376 76" width="100%" role="img" :aria-label="`Section from the rim inward: ${c.stations.map((s) => `${length(s.drop_mm, 1)} down at ${length(s.at_mm, 0)}`).join(', ')}`"><path d="M4 10H372" stroke="#1d1a17" stroke-dasharray="4 3" /><path :d="section(c).body" fill="#d6a679" stroke="#1d1a17" /><circle v-for="([cx, cy], k) in section(c).dots" :key="k" :cx="cx" :cy="cy" r="3.2" fill="#1d1a17" /></svg>
+      <v-select :model-value="c.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${c.id}.face`, v)" />
+      <div v-for="(s, k) in c.stations" :key="k" class="inward"><span class="second">{{ k === 0 ? 'At the rim' : k === c.stations.length - 1 ? 'Flat from' : 'Further in' }}</span><LengthBox v-if="k > 0" :model-value="s.at_mm" label="From the rim" @update:model-value="(mm) => inward(c, k, 'at_mm', mm)" /><span v-else /><LengthBox v-if="k < c.stations.length - 1" :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => inward(c, k, 'drop_mm', mm)" /></div>
+      <p class="acts"><button class="plain" @click="one_more(c)">One station more</button><button v-if="!cut(c.id)" class="cure" @click="edit([{ do: 'propose_for', feature: c.id }], `Cut ${c.name}`)">Add the operations</button></p>
+      <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.reason }}</p>
+      <p class="least">A station lower than its neighbours makes a recurve. Heights are drawn larger than lengths.</p>
+    </div>
+    <p class="acts"><button v-if="!carves.length" class="cure" @click="carve">A carved top</button><button class="cure" @click="add('arm')">An arm bevel</button><button class="cure" @click="add('belly')">A belly bevel</button></p>
   </section>
 </template>
 
@@ -70,6 +105,7 @@ p { margin: 4px 0; }
 .grid { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; margin: 6px 0; }
 .station { display: grid; grid-template-columns: 122px 1fr 1fr; gap: 6px 8px; align-items: center; margin: 8px 0; }
 .station .second { grid-column: 2 / -1; margin-top: -4px; }
+.inward { display: grid; grid-template-columns: 90px 1fr 1fr; gap: 8px; align-items: center; margin: 8px 0; }
 .acts { display: flex; gap: 12px; align-items: center; flex-wrap: wrap; }
 .care { background: var(--amber-tint); border-left: 4px solid var(--amber); padding: 3px 8px; }
 </style>

@@ -11,7 +11,8 @@ const props = defineProps<{ layout: Layout; solids: Solid[]; placements: Placeme
 const emit = defineEmits<{ over: [feature: string]; choose: [placement: string] }>()
 const svg = ref<SVGSVGElement>()
 const outline = computed(() => props.solids.find((s) => s.kind === 'outline'))
-const features = computed(() => props.solids.filter((s) => s.kind !== 'outline'))
+const features = computed(() => props.solids.filter((s) => s.kind !== 'outline' && s.kind !== 'carve'))
+const carves = computed(() => props.solids.filter((s) => s.kind === 'carve'))
 const box = computed(() => {
   const rings = [...props.solids.flatMap((s) => s.rings), ...props.layout.ghosts.map((g) => g.ring)].flat()
   const xs = rings.map((p) => p[0])
@@ -100,6 +101,7 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
     <path v-for="(r, k) in outline?.rings ?? []" :key="k" :d="line(r)" fill="#d6a679" stroke="#1d1a17" stroke-width="1" />
     <path v-for="r in open.state?.drawing.references ?? []" :key="r.id" :d="line(r.ring)" fill="none" stroke="#82786b" stroke-width=".7" stroke-dasharray="1 3" pointer-events="none"><title>{{ r.name }}, kept for reference</title></path>
     <path :d="`M${box.x0} 0H${box.x1}`" stroke="#4f4840" stroke-width=".5" stroke-dasharray="9 3 2 3" />
+    <path v-for="s in carves" :key="s.id" :d="s.rings.map(line).join('')" fill="#c8996c" fill-rule="evenodd" stroke="#1d1a17" stroke-width=".5" :stroke-dasharray="s.face === 'back' ? '1.4 2.2' : ''" :fill-opacity="s.face === 'back' ? 0 : 1" @pointerenter="emit('over', s.id)" @pointerleave="emit('over', '')" />
     <g v-for="s in features" :key="s.id"><path v-for="(r, k) in s.rings" :key="k" :d="line(r)" :fill="s.face === 'back' && s.floor_mm !== null ? 'none' : over === s.id ? '#8a5f3a' : '#b98d63'" stroke="#1d1a17" :stroke-width="over === s.id ? 1.6 : 0.6" :stroke-dasharray="s.face === 'back' && s.floor_mm !== null ? '1.4 2.2' : ''" :pointer-events="s.face === 'back' ? 'stroke' : 'all'" @pointerenter="emit('over', s.id)" @pointerleave="emit('over', '')" /></g>
     <template v-if="show === 'weight'"><path v-for="c in layout.chambers.filter((x) => (chamber ? `${x.face}${x.number}` === chamber : x.face === 'front'))" :key="`${c.face}${c.number}`" :d="line(c.ring)" fill="#fbf9f5" fill-opacity=".55" stroke="#3c5a29" stroke-width="1.2" stroke-dasharray="5 3" /></template>
     <path v-for="(g, k) in loose" :key="k" :d="line(g.ring)" :fill="g.what === 'whole board' ? '#5d433533' : 'none'" stroke="#1d1a17" stroke-width=".8" stroke-dasharray="3 2" pointer-events="none"><title>{{ g.name }}</title></path>

@@ -102,6 +102,42 @@ class Bevel(Model):
         return max(s.drop_mm for s in self.stations)
 
 
+class Inward(Model):
+    """One station of a carve: how far inward from the rim, and how far the surface drops there."""
+
+    at_mm: Annotated[Mm, Field(ge=0, le=300)]
+    drop_mm: Annotated[Mm, Field(ge=0, le=60)]
+
+
+class Carve(Model):
+    """A carved face: it follows the outline all round, with drops at stations inward from the rim; inside the last of them the face stays flat."""
+
+    kind: Literal["carve"] = "carve"
+    id: Id
+    name: Name
+    face: Face = Face.FRONT
+    stations: Annotated[list[Inward], Field(min_length=2, max_length=24)]
+    finish_class: FinishClass = FinishClass.SHOWN
+    least_floor_mm: NonNegative = 5.0
+    opens_into: Annotated[list[Id], Field(max_length=20)] = []
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Carve:
+        places = [s.at_mm for s in self.stations]
+        if places[0] != 0 or places != sorted(set(places)):
+            raise ValueError(f"The stations of {self.name} begin at the rim, 0, and stand in order, each at a place of its own.")
+        if self.stations[-1].drop_mm != 0:
+            raise ValueError(f"The last station of {self.name} meets the flat: its drop must be 0.")
+        if self.depth_mm <= 0.05:
+            raise ValueError(f"{self.name} drops nowhere.")
+        return self
+
+    @property
+    def depth_mm(self) -> float:
+        """Its greatest drop."""
+        return max(s.drop_mm for s in self.stations)
+
+
 class Placement(Model):
     """A part on hand where it will stand. What it needs cut follows from its readings as features with ids `<placement>_<role>`; the
     part itself is a ghost: it may collide and is never cut."""
@@ -139,7 +175,7 @@ class Reference(Model):
     shape: Annotated[Drawn, Field(discriminator="kind")]
 
 
-Feature = Annotated[Pocket | Hole | Outline | Bevel, Field(discriminator="kind")]
+Feature = Annotated[Pocket | Hole | Outline | Bevel | Carve, Field(discriminator="kind")]
 
 
 class Piece(Model):

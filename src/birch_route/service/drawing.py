@@ -46,7 +46,7 @@ def drawing(document: dict[str, Any]) -> dict[str, Any]:
     for solid in resolved.solids.values():
         out["solids"].append({
             "id": solid.id, "name": solid.name, "kind": solid.kind, "floor_mm": solid.floor_mm, "finish_class": solid.finish_class.value,
-            "rings": [np.round(np.asarray(p.exterior.simplify(0.05).coords), 2).tolist() for p in polygons(solid.region)],
+            "rings": [np.round(np.asarray(r.simplify(0.05).coords), 2).tolist() for p in polygons(solid.region) for r in (p.exterior, *p.interiors)],
             "points": [list(p) for p in solid.points], "diameter_mm": solid.diameter_mm, "unmeasured": list(solid.unmeasured),
             "face": solid.face.value, "trust": trust_of(solid, route), "rests_on": list(solid.rests_on)})
     for d in resolved.derivations:

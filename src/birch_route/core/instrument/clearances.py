@@ -39,7 +39,7 @@ def clearances(resolved: Resolved, thickness_mm: float) -> list[Clearance]:
     out = []
     for one in solids:
         others = [o for o in solids if o is not one]
-        level = [o for o in others if beside(one, o, thickness_mm)]
+        level = [o for o in others if beside(one, o, thickness_mm) and not o.is_contour]  # a contour has no wall
         apart = [(one.region.distance(o.region), o.name) for o in level if not o.region.intersects(one.region)]
         wall, nearest = min(apart, default=(None, None))
         inside = 0.0 if one.is_open or one.is_contour or not resolved.outline.contains(one.region) else float(one.region.distance(rim))

@@ -13,10 +13,11 @@ from shapely.geometry import Point, Polygon, box
 from ..errors import GeometryError, InputError
 from ..plane.curves import HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
-from ..route import Bevel, Hole, Outline, Pocket, Route, content_hash
+from ..route import Bevel, Carve, Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
 from ..vocabulary import Face, FinishClass, PartKind
 from .bevels import BevelSurface
+from .carves import CarvedFace
 from .floors import TiltedFloor, fall_of
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
@@ -49,12 +50,12 @@ class Solid:
     must_be_measured: bool = False
     face: Face = Face.FRONT
     rests_on: tuple[str, ...] = ()
-    surface: BevelSurface | TiltedFloor | None = None  # of a contour or a tilted floor, in a frame where its face lies at z = 0
+    surface: BevelSurface | CarvedFace | TiltedFloor | None = None  # of a contour or a tilted floor, in a frame where its face lies at z = 0
 
     @property
     def is_contour(self) -> bool:
         """Whether it slopes down from its face, without a wall of its own."""
-        return isinstance(self.surface, BevelSurface)
+        return isinstance(self.surface, BevelSurface | CarvedFace)
 
     def span_mm(self, thickness_mm: float) -> tuple[float, float]:
         """Return z of the lowest and highest wood it takes from a piece of a thickness."""
@@ -130,6 +131,8 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _hole(route, feature)
         elif isinstance(feature, Bevel):
             solids[feature.id] = _bevel(route, feature)
+        elif isinstance(feature, Carve):
+            solids[feature.id] = _carve(route, feature)
         else:
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth)
     has_neck = find_part(route.parts, PartKind.NECK) is not None and any(
@@ -165,6 +168,12 @@ def _bevel(route: Route, feature: Bevel) -> Solid:
     if region.area < 1.0:
         raise GeometryError(f"{feature.name} takes no wood. Make it wider, deeper or longer.", where=feature.id)
     return Solid(feature.id, feature.name, "bevel", region, _height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
+
+
+def _carve(route: Route, feature: Carve) -> Solid:
+    outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
+    surface = CarvedFace(np.asarray(outline.exterior.coords)[:-1], tuple(s.at_mm for s in feature.stations), tuple(s.drop_mm for s in feature.stations))
+    return Solid(feature.id, feature.name, "carve", surface.region(), _height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
 
 
 def _hole(route: Route, feature: Hole) -> Solid:

@@ -208,7 +208,24 @@ def _rows(work: Work, solid: Solid, tips: _Tips) -> list[np.ndarray]:
     places = list(low + (high - low) * np.arange(count + 1) / count)
     if op.even_ridge and op.kind is OperationKind.SURFACE_FINISH:
         places = _evenly_along(row_at, tips, low, high, step, np.array([-s, c]))
-    return [row if k % 2 == 0 else row[::-1] for k, v in enumerate(places) for row in row_at(v)]
+    return _in_lanes([row_at(v) for v in places], np.array([c, s]))
+
+
+def _in_lanes(rows: list[list[np.ndarray]], along: np.ndarray) -> list[np.ndarray]:
+    """Return passes so that the bit goes to and fro over one part of a surface before it crosses to another: a pass follows the one beside it."""
+    lanes: list[list[np.ndarray]] = []
+    ends: list[tuple[int, float, float]] = []  # row of a lane's last pass, and where it begins and ends along the passes
+    for k, row in enumerate(rows):
+        for line in row:
+            first, last = float(line[0] @ along), float(line[-1] @ along)
+            lane = next((n for n, (at, a, b) in enumerate(ends) if at == k - 1 and a < last and b > first), None)
+            if lane is None:
+                lanes.append([line])
+                ends.append((k, first, last))
+            else:
+                lanes[lane].append(line)
+                ends[lane] = (k, first, last)
+    return [line if k % 2 == 0 else line[::-1] for lane in lanes for k, line in enumerate(lane)]
 
 
 def _evenly_along(row_at: Callable[[float], list[np.ndarray]], tips: _Tips, low: float, high: float, step: float, across: np.ndarray) -> list[float]:
@@ -265,10 +282,11 @@ def _straightened(points: np.ndarray, z: np.ndarray) -> tuple[np.ndarray, np.nda
     """Return a pass without points that lie on the line between others, in plan and in height."""
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     kept = {0, len(points) - 1}
-    middle, chord = points[len(points) // 2] - points[0], points[-1] - points[0]
+    from_first, chord = points - points[0], points[-1] - points[0]
+    straight = float(chord @ chord) > 1e-9 and bool(np.abs(from_first[:, 0] * chord[1] - from_first[:, 1] * chord[0]).max() < 1e-9 * max(1.0, float(chord @ chord)))
     for a, b in ((along, z), (along, points[:, 0]), (along, points[:, 1])):
-        if b is not z and abs(middle[0] * chord[1] - middle[1] * chord[0]) < 1e-9 * max(1.0, float(chord @ chord)):
-            continue  # straight in plan
+        if b is not z and straight:  # in plan; a ring that ends where it began is not
+            continue
         kept |= set(np.searchsorted(along, np.asarray(LineString(np.column_stack([a, b])).simplify(STRAIGHT_MM).coords)[:, 0] - 1e-9).tolist())
     index = np.array(sorted(kept))
     return points[index], z[index]

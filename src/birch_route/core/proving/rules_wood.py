@@ -252,7 +252,7 @@ def contour_clash(sim: Simulation) -> Iterator[Finding]:
     for one in (s for s in solids if s.is_contour):
         for other in (s for s in solids if not s.is_contour and (s.face is one.face or s.floor_mm is None)):
             shared = one.region.intersection(other.region)
-            if shared.area < 0.5:
+            if shared.area < 0.5 or (one.kind == "carve" and any(j.is_open and j.region.covers(other.region) for j in solids)):  # a heel stands in its pocket, not on the carve
                 continue
             x, y, deep = one.surface.samples(shared, 0.25)
             if not len(x) or deep.max() <= 0.1:
@@ -280,7 +280,7 @@ def walls(sim: Simulation) -> Iterator[Finding]:
     if sim.index > 0:
         return
     fig, thick = figures()["walls_mm"], sim.resolved.thickness_mm
-    solids = [s for s in sim.resolved.solids.values() if s.kind not in ("outline", "bevel")]  # a bevel leaves no wall
+    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline" and not s.is_contour]  # a contour leaves no wall
     rim = sim.resolved.outline.exterior
     inserts = {f"{p.placement.id}_hole" for p in sim.resolved.placed if p.part.kind is PartKind.INSERT}
     for index, one in enumerate(solids):

@@ -35,8 +35,9 @@ def propose_route(route: Route) -> Route:
     for setup in route.setups:
         staged, lies = staged_for(route, resolved, setup)
         operations += with_touch_offs(_setup_operations(route, staged, lies, setup))
-    return route.model_copy(update={"operations": _numbered(operations),
-                                    "bench_steps": [s.model_copy(update={"after": None}) if s.after else s for s in route.bench_steps]})
+    numbered = _numbered(operations)
+    there = {o.id for o in numbered}
+    return route.model_copy(update={"operations": numbered, "bench_steps": [s.model_copy(update={"after": None}) if s.after and s.after not in there else s for s in route.bench_steps]})
 
 
 def staged_for(route: Route, resolved: Resolved, setup: Setup) -> tuple[Route, Resolved]:

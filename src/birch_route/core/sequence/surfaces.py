@@ -26,7 +26,7 @@ def stepover_for(ridge_mm: float, radius_mm: float, slope: float) -> float:
 
 
 def propose_surface(route: Route, solid: Solid) -> list[Operation]:
-    """Return rough and finish of one bevel in a setup's frame; none where the rack has no ball bit."""
+    """Return rough and finish of one contour in a setup's frame; none where the rack has no ball bit."""
     assert solid.surface is not None
     fig = figures()["surface"]
     balls = sorted((b for b in route.bits if b.form is BitForm.BALL and b.cut_diameter_mm <= fig["widest_mm"]), key=lambda b: -b.cut_diameter_mm)
