@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import shapely
 
@@ -57,7 +57,8 @@ def _between(one: Solid, other: str | None, rim: shapely.Geometry, high: float) 
 def stiffness_n_mm(rib: Rib, grain_deg: float) -> float:
     """Return the side force that bends the top of a wall by one mm.
 
-    Source: a strip of the wall standing on the floor, k = E b t^3 / (4 h^3) with b no more than twice its height and E across the fibres, beside a beam held
+    Source: a strip of the wall standing on the floor, k = E b t^3 / (4 h^3) with b no more than twice its height (which is what an edge load
+    on a long cantilever plate comes to, Jaramillo 1950) and E across the fibres, beside a beam held
     at both ends, k = 16 E h t^3 / L^3 with no more than a quarter of its length as height h (what lies lower is the strip's) and E along the wall by Hankinson's form; two springs side by side.
     """
     fig = figures()["thin_wall"]
@@ -71,7 +72,7 @@ def stiffness_n_mm(rib: Rib, grain_deg: float) -> float:
     return strip + beam
 
 
-def gives_mm(rib: Rib, force_n: float, grain_deg: float = 0.0) -> float:
-    """Return how far a wall gives at its top under a side force."""
-    return force_n / stiffness_n_mm(rib, grain_deg)
+def gives_mm(rib: Rib, force_n: float, grain_deg: float = 0.0, deep_mm: float = 0.0) -> float:
+    """Return how far a wall gives under a side force that acts in the middle of a pass so deep from its top."""
+    return force_n / stiffness_n_mm(replace(rib, high_mm=max(rib.high_mm - deep_mm / 2, rib.thick_mm)), grain_deg)
 

@@ -28,8 +28,9 @@ def wall_gives(sim: Simulation) -> Iterator[Finding]:
         last = max(steps, key=lambda s: sim.steps.index(s))  # until then the wood beyond stands behind the wall
         feature = sim.resolved.solid(sides[makers.index(last)])
         limit = fig["finish_mm"] if feature.finish_class in (FinishClass.SHOWN, FinishClass.FITTED) else fig["rough_mm"]
-        load = last.finish_load if last.finish_load is not None and last.operation.finish_pass else last.load
-        given = gives_mm(rib, load.force_n, float(grain_at(sim, np.array([rib.y_mm]), 0.0)[0]))
+        finish = last.finish_load is not None and last.operation.finish_pass
+        load, deep = (last.finish_load, last.finish_deepest_mm) if finish else (last.load, last.deepest_mm)
+        given = gives_mm(rib, load.force_n, float(grain_at(sim, np.array([rib.y_mm]), 0.0)[0]), deep)
         if given <= limit:
             continue
         names = f"{sim.resolved.solid(rib.one).name} and {sim.resolved.solid(rib.other).name if rib.other else 'the outside'}"
