@@ -53,6 +53,7 @@ export interface Bevel extends DocFeature {
   kind: 'bevel'; face: 'front' | 'back'; start: number; end: number; stations: { at: number; width_mm: number; drop_mm: number }[]; blend_mm: number
 }
 export interface Carve extends DocFeature { kind: 'carve'; face: 'front' | 'back'; stations: { at_mm: number; drop_mm: number }[] }
+export interface Channel extends DocFeature { kind: 'channel'; face: 'front' | 'back'; width_mm: number; depth_mm: number }
 export interface Variant { id: string; name: string; parts: Record<string, string>; choices: Record<string, number> }
 export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Bevel, Carve, Point } from '../api/types'
+import type { Bevel, Carve, Channel, Point } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { edit, findings, open, set } from '../route/store'
 import LengthBox from '../start/LengthBox.vue'
@@ -11,6 +11,7 @@ import { part_near } from './rim'
 const doc = computed(() => open.state!.document)
 const bevels = computed(() => doc.value.piece.features.filter((f): f is Bevel => f.kind === 'bevel'))
 const carves = computed(() => doc.value.piece.features.filter((f): f is Carve => f.kind === 'carve'))
+const channels = computed(() => doc.value.piece.features.filter((f): f is Channel => f.kind === 'channel'))
 const ring = computed<Point[]>(() => open.state!.drawing.solids.find((s) => s.kind === 'outline')!.rings[0])
 const faces = [{ title: 'Front', value: 'front' }, { title: 'Back', value: 'back' }]
 const told = (id: string) => findings.value.filter((f) => f.feature === id)
@@ -41,6 +42,15 @@ function more(b: Bevel) {
 function carve() {
   const item = { kind: 'carve', id: 'carve_1', name: 'Carved top', face: 'front', stations: [{ at_mm: 0, drop_mm: 4 }, { at_mm: 7, drop_mm: 5 }, { at_mm: 16, drop_mm: 4 }, { at_mm: 45, drop_mm: 0 }] }
   void edit([{ do: 'put_item', list: 'features', item }], 'Carve the top')
+}
+/** The first channel is for binding; the next a wider and shallower one inside it, for purfling. */
+function ledge() {
+  const used = new Set(doc.value.piece.features.map((f) => f.id))
+  let k = 1
+  while (used.has(`channel_${k}`)) k += 1
+  const before = channels.value.at(-1)
+  const item = { kind: 'channel', id: `channel_${k}`, name: before ? 'Purfling channel' : 'Binding channel', face: before?.face ?? 'front', width_mm: before ? before.width_mm + 1.5 : 2, depth_mm: before ? 1.6 : 6 }
+  void edit([{ do: 'put_item', list: 'features', item }], `Draw ${item.name.toLowerCase()}`)
 }
 function inward(c: Carve, k: number, key: 'at_mm' | 'drop_mm', value: number | null) {
   if (value !== null) void set(`piece.features.${c.id}.stations`, c.stations.map((s, i) => (i === k ? { ...s, [key]: value } : s)))
@@ -94,7 +104,15 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.reason }}</p>
       <p class="least">A station lower than its neighbours makes a recurve. Heights are drawn larger than lengths.</p>
     </div>
-    <p class="acts"><button v-if="!carves.length" class="cure" @click="carve">A carved top</button><button class="cure" @click="add('arm')">An arm bevel</button><button class="cure" @click="add('belly')">A belly bevel</button></p>
+    <div v-for="c in channels" :key="c.id" class="bevel">
+      <p class="head"><b>{{ c.name }}</b><button class="plain" @click="drop(c)">Remove</button></p>
+      <svg viewBox="0 0 200 66" width="200" height="66" role="img" :aria-label="`A ledge ${length(c.width_mm, 1)} wide and ${length(c.depth_mm, 1)} deep at the rim`"><path :d="`M${10 + c.width_mm * 6} 8H196V62H10V${8 + c.depth_mm * 6}H${10 + c.width_mm * 6}Z`" fill="#d6a679" stroke="#1d1a17" /><path :d="`M10 ${8 + c.depth_mm * 6}V8H${10 + c.width_mm * 6}`" fill="none" stroke="#1d1a17" stroke-dasharray="4 3" /></svg>
+      <div class="three"><v-select :model-value="c.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${c.id}.face`, v)" /><EditField :path="`piece.features.${c.id}.width_mm`" :value="c.width_mm" label="Wide" is_length /><EditField :path="`piece.features.${c.id}.depth_mm`" :value="c.depth_mm" label="Deep" is_length /></div>
+      <p v-if="!cut(c.id)" class="acts"><button class="cure" @click="edit([{ do: 'propose_for', feature: c.id }], `Cut ${c.name}`)">Add the operation</button></p>
+      <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.reason }}</p>
+      <p class="least">Its floor follows the rim as arm bevel or carve leave it. Measure the strip, and leave room for glue.</p>
+    </div>
+    <p class="acts"><button class="cure" @click="ledge">{{ channels.length ? 'A purfling channel' : 'A binding channel' }}</button><button v-if="!carves.length" class="cure" @click="carve">A carved top</button><button class="cure" @click="add('arm')">An arm bevel</button><button class="cure" @click="add('belly')">A belly bevel</button></p>
   </section>
 </template>
 
@@ -102,6 +120,7 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
 p { margin: 4px 0; }
 .bevel { border-top: 1px solid var(--rule); padding: 6px 0; }
 .head { display: flex; justify-content: space-between; }
+.three { display: grid; grid-template-columns: 1.1fr 1fr 1fr; gap: 8px; margin: 6px 0; }
 .grid { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; margin: 6px 0; }
 .station { display: grid; grid-template-columns: 122px 1fr 1fr; gap: 6px 8px; align-items: center; margin: 8px 0; }
 .station .second { grid-column: 2 / -1; margin-top: -4px; }

@@ -138,6 +138,20 @@ class Carve(Model):
         return max(s.drop_mm for s in self.stations)
 
 
+class Channel(Model):
+    """A ledge along the outline that binding or purfling is glued into, so deep below the rim as the contours of its face leave it."""
+
+    kind: Literal["channel"] = "channel"
+    id: Id
+    name: Name
+    face: Face = Face.FRONT
+    width_mm: Annotated[Mm, Field(gt=0.2, le=30)]
+    depth_mm: Annotated[Mm, Field(gt=0.2, le=30)]
+    finish_class: FinishClass = FinishClass.GLUED
+    least_floor_mm: NonNegative = 5.0
+    opens_into: Annotated[list[Id], Field(max_length=20)] = []
+
+
 class Placement(Model):
     """A part on hand where it will stand. What it needs cut follows from its readings as features with ids `<placement>_<role>`; the
     part itself is a ghost: it may collide and is never cut."""
@@ -175,7 +189,7 @@ class Reference(Model):
     shape: Annotated[Drawn, Field(discriminator="kind")]
 
 
-Feature = Annotated[Pocket | Hole | Outline | Bevel | Carve, Field(discriminator="kind")]
+Feature = Annotated[Pocket | Hole | Outline | Bevel | Carve | Channel, Field(discriminator="kind")]
 
 
 class Piece(Model):

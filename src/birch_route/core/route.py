@@ -15,7 +15,7 @@ from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
 from .instrument.parts import PartOnHand
 from .machines import Machine
-from .piece import Bevel, Carve, DepthFrom, Edge, Feature, Hole, Outline, Piece, Placement, Pocket
+from .piece import Bevel, Carve, Channel, DepthFrom, Edge, Feature, Hole, Outline, Piece, Placement, Pocket
 from .plane.curves import Mm
 from .vocabulary import (
     BenchKind,
@@ -35,7 +35,7 @@ from .vocabulary import (
 )
 
 SCHEMA = "birch-route/1"
-__all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
+__all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
            "Placement", "Plank", "Pocket", "Route", "Settings", "Setup", "Tab", "Variant", "Zero", "canonical", "content_hash", "read_route"]
 
 

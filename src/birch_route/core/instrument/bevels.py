@@ -12,8 +12,7 @@ from scipy.interpolate import PchipInterpolator
 from scipy.spatial import cKDTree
 from shapely.geometry import Polygon
 
-from .carves import CarvedFace
-from .floors import TiltedFloor, cells_of
+from .floors import Sloped, cells_of
 
 STEP_MM = 0.5  # of the rim, for the region and the nearest place
 BEYOND_MM = 4.0  # outside the rim the slope goes on by this much at most
@@ -171,7 +170,7 @@ class BevelSurface:
         return cells_of(region, step_mm, self.depth)
 
 
-def surface_heights(surface: BevelSurface | CarvedFace | TiltedFloor, x0_mm: float, y0_mm: float, cell_mm: float, nx: int, ny: int) -> np.ndarray:
+def surface_heights(surface: Sloped, x0_mm: float, y0_mm: float, cell_mm: float, nx: int, ny: int) -> np.ndarray:
     """Return a surface as heights at cell centres, mm, float32 [ny, nx], not to be written to; the newest are kept."""
     key = surface.key, x0_mm, y0_mm, cell_mm, nx, ny
     heights = _kept.get(key)

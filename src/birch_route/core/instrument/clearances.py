@@ -42,7 +42,7 @@ def clearances(resolved: Resolved, thickness_mm: float) -> list[Clearance]:
         level = [o for o in others if beside(one, o, thickness_mm) and not o.is_contour]  # a contour has no wall
         apart = [(one.region.distance(o.region), o.name) for o in level if not o.region.intersects(one.region)]
         wall, nearest = min(apart, default=(None, None))
-        inside = 0.0 if one.is_open or one.is_contour or not resolved.outline.contains(one.region) else float(one.region.distance(rim))
+        inside = 0.0 if one.is_open or one.is_contour or one.kind == "channel" or not resolved.outline.contains(one.region) else float(one.region.distance(rim))
         depth = None if one.floor_mm is None else one.deep_mm(thickness_mm)
         out.append(Clearance(one.id, one.name, depth, inside, nearest, wall, None if depth is None else floor_left(one, others, thickness_mm),
                              [o.name for o in others if o.region.intersects(one.region) and meets(one, o, thickness_mm)], one.face.value))

@@ -4,10 +4,23 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from typing import Protocol
 
 import numpy as np
 import shapely
 from shapely.affinity import scale
+
+
+class Sloped(Protocol):
+    """What every surface that is not level can say, in a frame where its face lies at z = 0."""
+
+    @property
+    def key(self) -> str: ...
+
+    @property
+    def deepest_mm(self) -> float: ...
+
+    def depth(self, x: np.ndarray, y: np.ndarray) -> np.ndarray: ...
 
 
 @dataclass(frozen=True)

@@ -33,7 +33,7 @@ def _feature(feature: dict[str, Any]) -> dict[str, Any]:
     if feature["kind"] == "bevel":
         stations = [{**s, "at": 1.0 - s["at"]} for s in reversed(feature["stations"])]
         return {**feature, "start": (1.0 - feature["end"]) % 1.0, "end": (1.0 - feature["start"]) % 1.0, "stations": stations}
-    if feature["kind"] == "carve":
+    if feature["kind"] in ("carve", "channel"):
         return feature  # it follows the outline
     if feature["kind"] == "hole":
         return {**feature, "points": [[x, -y] for x, y in feature["points"]]}

@@ -13,11 +13,12 @@ from shapely.geometry import Point, Polygon, box
 from ..errors import GeometryError, InputError
 from ..plane.curves import HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
-from ..route import Bevel, Carve, Hole, Outline, Pocket, Route, content_hash
+from ..route import Bevel, Carve, Channel, Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
 from ..vocabulary import Face, FinishClass, PartKind
 from .bevels import BevelSurface
 from .carves import CarvedFace
+from .channels import ChannelFloor
 from .floors import TiltedFloor, fall_of
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
@@ -50,7 +51,7 @@ class Solid:
     must_be_measured: bool = False
     face: Face = Face.FRONT
     rests_on: tuple[str, ...] = ()
-    surface: BevelSurface | CarvedFace | TiltedFloor | None = None  # of a contour or a tilted floor, in a frame where its face lies at z = 0
+    surface: BevelSurface | CarvedFace | ChannelFloor | TiltedFloor | None = None  # of a contour or a tilted floor, in a frame where its face lies at z = 0
 
     @property
     def is_contour(self) -> bool:
@@ -133,8 +134,11 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _bevel(route, feature)
         elif isinstance(feature, Carve):
             solids[feature.id] = _carve(route, feature)
-        else:
+        elif not isinstance(feature, Channel):
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth)
+    for feature in route.features:  # they lie below what the contours leave of the rim
+        if isinstance(feature, Channel):
+            solids[feature.id] = _channel(route, feature, [s for s in solids.values() if s.face is feature.face])
     has_neck = find_part(route.parts, PartKind.NECK) is not None and any(
         isinstance(f, Pocket) and isinstance(f.shape, HeelShape) for f in route.piece.features
     )
@@ -174,6 +178,13 @@ def _carve(route: Route, feature: Carve) -> Solid:
     outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
     surface = CarvedFace(np.asarray(outline.exterior.coords)[:-1], tuple(s.at_mm for s in feature.stations), tuple(s.drop_mm for s in feature.stations))
     return Solid(feature.id, feature.name, "carve", surface.region(), _height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
+
+
+def _channel(route: Route, feature: Channel, beside: list[Solid]) -> Solid:
+    outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
+    floor = ChannelFloor(np.asarray(outline.exterior.coords)[:-1], feature.width_mm, feature.depth_mm, tuple(s.surface for s in beside if s.is_contour))  # type: ignore[misc]
+    region = _largest(shapely.difference(floor.region(), shapely.union_all([open_region(s.region, 12.0) for s in beside if s.is_open])))  # nothing to bind at the mouth of a joint
+    return Solid(feature.id, feature.name, "channel", region, _height(route, feature.face, floor.deepest_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=floor)
 
 
 def _hole(route: Route, feature: Hole) -> Solid:

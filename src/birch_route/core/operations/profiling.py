@@ -14,6 +14,7 @@ from ..plane.regions import buffer_round, polygons
 from ..route import Tab
 from ..vocabulary import MoveKind, School, Side, TabShape
 from .base import Made, Problem, Work, finish_levels, levels, rolled_to
+from .channelling import channel
 from .entry import enter_along_ring
 from .pocketing import lead_arcs, ring_of
 
@@ -23,6 +24,10 @@ def profile(work: Work) -> Made:
     path, problems = None, []
     for solid in work.solids:
         op = work.operation
+        if solid.kind == "channel":
+            path = path or PathBuilder(*solid.region.exterior.coords[0], work.clear_mm)
+            problems += channel(path, work, solid)
+            continue
         allowance = op.finish_allowance_mm if op.finish_pass else 0.0
         rough = _contours(work, solid, op.stock_to_leave_mm + allowance)
         finish = _contours(work, solid, op.stock_to_leave_mm) if op.finish_pass else []

@@ -75,7 +75,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "feature.not_machined": (Severity.CARE, "No operation makes this feature."),
     "feature.other_face": (Severity.NOTE, "A feature lies on the face that this route does not turn up."),
     "feature.stock_left": (Severity.CARE, "Wood is left on a wall or floor and nothing takes it away."),
-    "feature.tilt_left": (Severity.NOTE, "A level bit leaves a little along the walls of a tilted floor."),
+    "feature.tilt_left": (Severity.NOTE, "A level bit leaves a little where a floor is tilted, or follows a rim up and down."),
     "feature.too_deep": (Severity.STOP, "A pocket or hole is deeper than the blank is thick."),
     "feature.wall_gives": (Severity.CARE, "A thin wall gives under the bit and chatters."),
     "feature.wall_thin": (Severity.CARE, "The wall between two features, or to the outside, is thin."),

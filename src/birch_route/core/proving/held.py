@@ -84,7 +84,7 @@ def _what(sim: Simulation, x: float, y: float, cuts: list[Operation]) -> tuple[s
     for op in cuts:
         for feature in op.features:
             solid = sim.resolved.solids.get(feature)
-            if solid is not None and shapely.contains_xy(solid.region, x, y):
+            if solid is not None and solid.floor_mm is None and shapely.contains_xy(solid.region, x, y):
                 tabs = len(op.tabs) if op.school is School.TABS else 0
                 return ("The piece" if solid.kind == "outline" else f"Cut out of {solid.name}"), tabs, op.skin_mm
     inside = shapely.contains_xy(sim.resolved.outline, x, y)

@@ -250,7 +250,7 @@ def contour_clash(sim: Simulation) -> Iterator[Finding]:
     """A bevel runs into a pocket, a hole or a joint of its face: a plate, ring or heel would sit on the slope there."""
     solids = [s for s in sim.whole_resolved.solids.values() if s.kind != "outline"]
     for one in (s for s in solids if s.is_contour):
-        for other in (s for s in solids if not s.is_contour and (s.face is one.face or s.floor_mm is None)):
+        for other in (s for s in solids if not s.is_contour and s.kind != "channel" and (s.face is one.face or s.floor_mm is None)):
             shared = one.region.intersection(other.region)
             if shared.area < 0.5 or (one.kind == "carve" and any(j.is_open and j.region.covers(other.region) for j in solids)):  # a heel stands in its pocket, not on the carve
                 continue
@@ -284,7 +284,7 @@ def walls(sim: Simulation) -> Iterator[Finding]:
     rim = sim.resolved.outline.exterior
     inserts = {f"{p.placement.id}_hole" for p in sim.resolved.placed if p.part.kind is PartKind.INSERT}
     for index, one in enumerate(solids):
-        if not one.is_open and sim.resolved.outline.contains(one.region):
+        if not one.is_open and one.kind != "channel" and sim.resolved.outline.covers(one.region):
             least = fig["to_outside"] if one.kind == "pocket" and one.deep_mm(thick) > 6 else fig["hole_to_rim"]
             if one.id in inserts:
                 least = insert_wall(one.diameter_mm)
@@ -296,7 +296,7 @@ def walls(sim: Simulation) -> Iterator[Finding]:
             if one.region.intersects(other.region) or not beside(one, other, thick) or _of_one_part(sim, one.id, other.id):
                 continue
             gap = one.region.distance(other.region)
-            least = fig["between"] if one.kind == other.kind == "pocket" else fig["hole_to_rim"]
+            least = fig["hole_to_rim"] if "hole" in (one.kind, other.kind) else fig["between"]
             shallow = min(one.deep_mm(thick), other.deep_mm(thick)) < 6
             for solid in (one, other):
                 if solid.id in inserts:

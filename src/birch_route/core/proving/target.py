@@ -16,10 +16,12 @@ from ..data import figures
 from ..heights.field import Grid
 from ..heights.raster import kept_mask, mask_of
 from ..instrument.bevels import surface_heights
+from ..instrument.channels import ChannelFloor
 from ..instrument.clearances import meets
 from ..instrument.floors import TiltedFloor
 from ..instrument.resolve import Solid, cut_region
 from ..instrument.rims import Rim, offset_mm
+from ..operations.channelling import out_of_reach
 from ..operations.edging import fade_mm
 from ..operations.tilted import tip_over
 from ..plane.regions import buffer_round, opened
@@ -94,6 +96,8 @@ def target_of(sim: Simulation) -> Target:
         drilled = any(s.bit.form is BitForm.DRILL and solid.id in s.operation.features for s in sim.steps)
         if solid.kind == "hole" and drilled and solid.floor_mm is not None:
             _clear(judged, solid.region, grid)
+        elif radius is not None and isinstance(solid.surface, ChannelFloor):
+            _clear(judged, out_of_reach(solid.surface, radius).buffer(skin, quad_segs=4), grid)
         elif radius is not None and solid.kind == "pocket":
             missed = cut_region(solid, radius).difference(opened(cut_region(solid, radius), radius))
             _clear(judged, missed.buffer(skin, quad_segs=4), grid)
@@ -136,6 +140,13 @@ def compare(sim: Simulation) -> Comparison:
         if solid.surface is not None:
             ridge = figures()["cusp_mm"][solid.finish_class.value]
             difference[(owner == index) & (difference > 0) & (difference <= ridge + tol.depth_mm)] = 0.0
+        if isinstance(solid.surface, ChannelFloor) and not solid.surface.is_level and (radius := final_radius(sim, solid.id)):  # told by its own rule
+            part, at = sim.grid.window(*solid.region.bounds)
+            here = (owner[at] == index) & (difference[at] > 0)
+            j, i = np.nonzero(here)
+            stands = solid.surface.stands_at(part.x_centres()[i], part.y_centres()[j], radius)
+            within = difference[at][j, i] <= stands + tol.depth_mm
+            difference[at][j[within], i[within]] = 0.0
     names = [s.id for s in solids]
     through = np.array([s.floor_mm is None for s in solids] + [False])  # the last: of no feature
     left = _by_feature(sim, difference > np.where(through[owner], tol.through_mm, tol.depth_mm) + 0.01, difference, owner, names)

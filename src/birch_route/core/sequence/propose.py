@@ -6,9 +6,11 @@ from ..bits.model import Bit
 from ..cutting.mechanics import load
 from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
 from ..errors import InfeasibleError
+from ..instrument.channels import ChannelFloor
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
 from ..instrument.rims import Rim
 from ..materials.layers import wood_met
+from ..operations.channelling import out_of_reach
 from ..operations.edging import fits_edge
 from ..plane.regions import buffer_round, opened, polygons
 from ..route import Operation, Route, Setup
@@ -58,6 +60,8 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
     sloped = [o for o in operations if o.kind in (OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH)]
     rough = [o for o in sloped if o.kind is OperationKind.SURFACE_ROUGH]
     operations = _ordered(staged, resolved, [o for o in operations if o not in sloped]) + rough + [o for o in sloped if o not in rough]  # a drill would wander on a slope
+    channels = [o for o in operations if resolved.solids.get((o.features or [""])[0]) is not None and resolved.solid(o.features[0]).kind == "channel"]
+    operations = [o for o in operations if o not in channels] + channels  # the rim has its height by then
     for edge in resolved.rims.values():
         if edge.face is staged.setups[0].face and setup.face not in done_before:
             operations += propose_edge(staged, edge)
@@ -95,6 +99,8 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
         return _hole(route, solid)
     if solid.is_contour:
         return propose_surface(route, solid)
+    if isinstance(solid.surface, ChannelFloor):
+        return _channel(route, solid, solid.surface)
     return _pocket(route, resolved, solid)
 
 
@@ -171,6 +177,18 @@ def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
 def propose_pocket_with(route: Route, solid: Solid, bit: Bit, why: str) -> Operation:
     """Return an operation that clears a pocket with a given bit."""
     return _operation(route, OperationKind.POCKET, bit, solid, solid.name, why, finish_pass=False, finish_allowance_mm=0.0)
+
+
+def _channel(route: Route, solid: Solid, floor: ChannelFloor) -> list[Operation]:
+    """The widest bit that gets into every hollow of the wall and takes the ledge in one round; else the one that leaves least."""
+    bits = [b for b in _flats(route) if b.form is BitForm.FLAT and b.cut_diameter_mm <= 13 and b.cutting_length_mm >= floor.deepest_mm]
+    if not bits:
+        return []
+    left = {b.id: out_of_reach(floor, b.radius_mm).area for b in bits}
+    whole = [b for b in bits if left[b.id] <= 1.0 and float(floor.stands_mm(b.radius_mm).max()) <= 0.1]
+    bit = whole[0] if whole else min(bits, key=lambda b: (round(left[b.id], 1), round(float(floor.stands_mm(b.radius_mm).max()), 2), -b.cut_diameter_mm))
+    why = "the widest bit that gets into every hollow of the rim" if whole else "the bit that leaves least in the hollows of the rim and where it rises"
+    return [_operation(route, OperationKind.PROFILE, bit, solid, solid.name, why, side=Side.OUTSIDE, entry=Entry.RAMP, overcut_mm=0.0)]
 
 
 def _spared(route: Route, solid: Solid, operation: Operation, depth_mm: float) -> str:

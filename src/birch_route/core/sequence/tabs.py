@@ -113,14 +113,15 @@ def kept_off(resolved: Resolved) -> KeptOff:
                 gone.append(solid.region.buffer(1.0))
         elif solid.is_open:
             parts.append(cut_region(solid, near))
-        elif solid.region.distance(rim) < near:
+        elif solid.kind != "channel" and solid.region.distance(rim) < near:
             parts.append(solid.region.buffer(near))
     return KeptOff(*(shapely.union_all(g) if g else Polygon() for g in (parts, gone)))
 
 
 def taken_below(resolved: Resolved) -> float:
-    """Return how much of the lowest wood beside the outline machined edges of the face below have taken, mm, in the frame of a setup."""
-    return max([r.down_mm for r in resolved.rims.values() if r.is_outline and r.face is Face.BACK], default=0.0)
+    """Return how much of the lowest wood beside the outline machined edges and channels of the face below have taken, mm, in the frame of a setup."""
+    channels = [s.surface.deepest_mm for s in resolved.solids.values() if s.kind == "channel" and s.face is Face.BACK and s.surface is not None]
+    return max([*channels, *(r.down_mm for r in resolved.rims.values() if r.is_outline and r.face is Face.BACK)], default=0.0)
 
 
 def nearest_part(region: Polygon, x_mm: float, y_mm: float) -> float:
