@@ -168,3 +168,17 @@ class LayoutScreens(Browser):
                 self.page.wait_for_timeout(1500)
                 with self.subTest(view=view, theme=theme):
                     self.assertEqual(self.axe(), [])
+
+    def test_a_carve_and_a_binding_channel_are_drawn_by_their_numbers(self):
+        self.topic(self.new_route(route_named("siskin_body")), "edges")
+        self.page.get_by_role("button", name="A carved top").click()
+        self.page.get_by_role("img", name="4.0 down at 0, 5.0 down at 7").wait_for()
+        drops = self.page.get_by_label("Drops").nth(1)
+        drops.fill('1/4"')
+        drops.press("Enter")
+        self.page.get_by_role("img", name="6.3 down at 7").or_(self.page.get_by_role("img", name="6.4 down at 7")).wait_for()
+        self.page.get_by_role("button", name="A binding channel").click()
+        self.page.get_by_role("img", name="A ledge 2.0 wide and 6.0 deep").wait_for()
+        self.page.get_by_role("button", name="Add the operation", exact=True).click()
+        self.page.get_by_role("button", name="A purfling channel").click()
+        self.page.get_by_role("img", name="A ledge 3.5 wide and 1.6 deep").wait_for()
