@@ -9,7 +9,7 @@ from birch_route.core.motion.toolpath import PathBuilder
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.rules_motion import rapid_through_wood
 from birch_route.core.vocabulary import Severity
-from tests.core import test_bevels, test_edges_chambers, test_edges_machined, test_layout, test_parts_placed, test_tilted, test_two_faces, test_walls
+from tests.core import test_bevels, test_datums, test_edges_chambers, test_edges_machined, test_layout, test_parts_placed, test_tilted, test_two_faces, test_walls
 from tests.support import changed, codes, proof_of, put, route_named
 
 BODY, NECK, PLATE = "siskin_body", "siskin_neck_face", "control_plate"
@@ -106,7 +106,7 @@ class PlantedFaults(unittest.TestCase):
                     self.assertNotIn(code, codes(proof_of(changed(route_named(name), *inside))))
 
     def test_every_code_of_a_route_has_a_planted_fault(self):
-        planted = {f[0] for f in FAULTS} | {"rapid.through_wood"} | test_parts_placed.PLANTED | test_edges_chambers.PLANTED | test_layout.PLANTED | test_two_faces.PLANTED | test_bevels.PLANTED | test_edges_machined.PLANTED | test_tilted.PLANTED
+        planted = {f[0] for f in FAULTS} | {"rapid.through_wood"} | test_parts_placed.PLANTED | test_edges_chambers.PLANTED | test_layout.PLANTED | test_two_faces.PLANTED | test_bevels.PLANTED | test_edges_machined.PLANTED | test_tilted.PLANTED | test_datums.PLANTED
         self.assertEqual({c for c in CODES if not c.startswith(("program.", "bench."))} - planted, set())
 
 

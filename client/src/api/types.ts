@@ -24,9 +24,11 @@ export interface Hardware {
   id: string; kind: 'screw' | 'edge_clamp'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
   head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number
 }
+export interface TestPair { apart_mm: number; first_along_mm: number; first_across_mm: number; second_along_mm: number; second_across_mm: number }
 export interface Setup {
   id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width'; datum: string | null; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
   zero: { xy: string; z: string; touch_x_mm: number; touch_y_mm: number }
+  test_pair: TestPair | null
 }
 export interface Plank { id: string; width_mm: number; name: string; grain_deg: number }
 export interface Defect { id: string; name: string; x_mm: number; y_mm: number; radius_mm: number; top_mm: number; deep_mm: number }
@@ -113,7 +115,7 @@ export interface RunBit {
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
-  setups: { id: string; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[] }[]
+  setups: { id: string; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] } }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

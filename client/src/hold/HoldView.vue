@@ -7,6 +7,7 @@ import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route, set } from '../route/store'
 import { length } from '../units/format'
+import FoundAgain from './FoundAgain.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
 import { last_step } from '../wood/lies'
 
@@ -21,7 +22,7 @@ const blank = computed(() => open.state?.document.blank)
 const chosen = ref('')
 const dragged = ref<{ id: string; x: number; y: number } | null>(null)
 const hardware = computed(() => (setup.value?.hardware ?? []).map((h) => (dragged.value?.id === h.id ? { ...h, x_mm: dragged.value.x, y_mm: dragged.value.y } : h)))
-const holding = computed(() => findings.value.filter((f) => ['hardware', 'holding', 'piece', 'travel', 'zero', 'blank', 'waste_board'].includes(f.code.split('.')[0])))
+const holding = computed(() => findings.value.filter((f) => ['hardware', 'holding', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn'].includes(f.code.split('.')[0])))
 /** How far the blank reaches beyond the outline at each edge. */
 const margins = computed(() => {
   const b = blank.value
@@ -160,6 +161,7 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
       </template>
       <h2>Turning over</h2>
       <p v-if="setup && setup_at > 0" class="second">Turned about its {{ setup.turned_about }}, found again by {{ datum ?? 'edges or lines only' }}. The blank’s corner lies at {{ length(setup.blank_at_mm[0], 1) }}, {{ length(setup.blank_at_mm[1], 1) }} on the bed, so that the holes stand over the same pins.</p>
+      <FoundAgain v-if="setup" :setup="setup" :turned="setup_at > 0" />
       <div class="acts"><button v-if="setups.length < 4" class="cure" @click="turn('length')">{{ setups.length > 1 ? 'Turn it over again' : 'Turn it over' }} about its length</button><button v-if="setups.length < 4" class="cure" @click="turn('width')">about its width</button><button v-if="setups.length > 1" class="plain" @click="edit([{ do: 'remove_setup' }], 'Take the last setup away')">Take the last setup away</button></div>
       <p v-if="margins" class="second">Wood beyond the outline: left {{ length(margins.left, 1) }}, right {{ length(margins.right, 1) }}, bass side {{ length(margins.bass, 1) }}, treble side {{ length(margins.treble, 1) }}.</p>
       <h2>{{ holding.length ? 'Not yet safe' : 'Nothing in the way' }}</h2>

@@ -36,7 +36,7 @@ from .vocabulary import (
 
 SCHEMA = "birch-route/1"
 __all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
-           "Placement", "Plank", "Pocket", "Route", "Settings", "Setup", "Tab", "Variant", "Zero", "canonical", "content_hash", "read_route"]
+           "Placement", "Plank", "Pocket", "Route", "Settings", "Setup", "Tab", "TestPair", "Variant", "Zero", "canonical", "content_hash", "read_route"]
 
 
 class Hardware(Model):
@@ -64,6 +64,17 @@ class Zero(Model):
     touch_y_mm: Mm = 0.0
 
 
+class TestPair(Model):
+    """Readings of two test holes drilled half deep from each face, one on either side of the turning axis: how far the back's half stands from the
+    front's, along the axis and across it, in the piece's frame; `first` is the hole on the treble side (or nearer to the tail)."""
+
+    apart_mm: Annotated[Mm, Field(gt=5, le=1500)]
+    first_along_mm: Annotated[Mm, Field(ge=-10, le=10)] = 0.0
+    first_across_mm: Annotated[Mm, Field(ge=-10, le=10)] = 0.0
+    second_along_mm: Annotated[Mm, Field(ge=-10, le=10)] = 0.0
+    second_across_mm: Annotated[Mm, Field(ge=-10, le=10)] = 0.0
+
+
 class Setup(Model):
     """One clamping."""
 
@@ -72,6 +83,7 @@ class Setup(Model):
     face: Face = Face.FRONT
     turned_about: TurnAxis = TurnAxis.LENGTH  # of a setup with the back face up
     datum: Id | None = None  # index holes this setup is found again by
+    test_pair: TestPair | None = None  # of a turned setup: its programs are moved by what it says
     blank_at_mm: tuple[NonNegative, NonNegative] = (60.0, 60.0)  # blank's corner on the bed
     zero: Zero = Zero()
     hardware: Annotated[list[Hardware], Field(max_length=60)] = []

@@ -15,7 +15,9 @@ from ..core.data import figures
 from ..core.heights.field import Grid
 from ..core.heights.kernels import VOLUME, volume_left
 from ..core.instrument.balance import layers_of, mean_density
+from ..core.holding.datums import chains
 from ..core.motion.spent import spent
+from ..core.programs.ledger import ledger
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.corners import Corners
@@ -64,8 +66,11 @@ def corners_data(corners: Corners) -> dict[str, Any]:
 def _setup(sim: Simulation, keep: Keep) -> dict[str, Any]:
     """Return one setup: how it lies, its minutes, and what holds each piece at its end."""
     pieces = keep(f"held {sim.wood_key} {[h.model_dump_json() for h in sim.setup.hardware]}", lambda: held_pieces(sim))
+    chain = next(c for c in chains(sim.whole) if c.setup == sim.setup.id)
     return {"id": sim.setup.id, "name": sim.setup.name, "face_up": sim.up.value, "turned_about": None if sim.frame.about is None else sim.frame.about.value,
             "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps],
+            "ledger": [{"when": e.when, "thick_mm": round(e.thick_mm, 3), "piece_mm": round(e.piece_mm, 3), "face_over_zero_mm": round(e.face_over_zero_mm, 3)} for e in ledger([sim])],
+            "chain": {"plan_mm": round(chain.plan_mm, 3), "z_mm": round(chain.z_mm, 3), "links": [{"what": k.what, "by": k.by, "off_mm": round(k.off_mm, 3), "source": k.source} for k in chain.links]},
             "pieces": [{"name": p.name, "cm2": round(p.area_mm2 / 100, 2), "kg": round(p.kg, 4), "held": p.words, "loose": p.is_loose, "x_mm": round(x, 1), "y_mm": round(y, 1)}
                        for p in pieces for x, y, _ in [sim.frame.point(p.x_mm, p.y_mm, 0.0)]]}
 

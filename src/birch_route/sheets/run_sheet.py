@@ -8,7 +8,7 @@ from fpdf import FPDF
 from fpdf.enums import XPos, YPos
 
 from ..core.instrument.edges import edge_plan
-from ..core.programs.writer import Program, bit_numbers
+from ..core.programs.writer import Program, bit_numbers, program_origin
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
@@ -64,6 +64,8 @@ def _checks(sim: Simulation, index: int) -> list[str]:
         checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
     if index == 0:
         again = " again" if sim.index else ""
+        face = -program_origin(sim)[2]
+        checks += [f"Touched on the finished face, Z should read {face:.2f}" if sim.index else f"Blank {sim.route.blank.thickness_mm:.2f} thick; the finished face will lie {face:.2f} over zero"]
         checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     return [*checks, "Screws and clamps clear, dust on"]
 

@@ -18,6 +18,8 @@ from .reader import read_program
 from .writer import Program
 
 AGREE_MM = 0.012
+SIDEWAYS_MM = 0.01  # what arcs and rounded words may move a path
+STEEP = 4.0  # drop over run
 TIME_PART = 0.02
 
 
@@ -52,7 +54,8 @@ def read_back_all(simulations: list[Simulation], programs: list[Program]) -> Rea
 def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     """Simulate the programs as text and compare with the proof.
 
-    The wood must agree within AGREE_MM at every cell but single ones at walls (no two by two cells may differ), no
+    The wood must agree within AGREE_MM, and what SIDEWAYS_MM makes of it on a slope, at every cell but single ones at walls (no two by two cells may differ), where it is steeper than STEEP at least
+    with the cells beside; no
     move may do what the proof's did not (rapid through wood, too deep, nut in wood), and the time within TIME_PART.
     """
     findings: list[Finding] = []
@@ -76,8 +79,13 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
                 findings.append(_failed(f"{program.name} cuts while the spindle stands still."))
             findings += _worse(sim, program.name, program.bits[section.tool], metrics)
     difference = np.abs(np.maximum(wood.top, wood.bottom) - np.maximum(sim.result, sim.bottom))
-    solid = ndimage.binary_opening(difference > AGREE_MM, structure=np.ones((2, 2)))
-    flat = ndimage.maximum_filter(sim.result, 3) - ndimage.minimum_filter(sim.result, 3) < 0.05  # clear of every wall
+    got, proven = np.maximum(wood.top, wood.bottom), np.maximum(sim.result, sim.bottom)
+    highest, lowest = ndimage.maximum_filter(proven, 3), ndimage.minimum_filter(proven, 3)
+    steep = highest - lowest > 2 * STEEP * sim.grid.cell_mm  # there a hair sideways is much in height: no worse than the cells beside
+    slope = (highest - lowest) / (2 * sim.grid.cell_mm)
+    differs = (difference > AGREE_MM + SIDEWAYS_MM * slope) & ~(steep & (got <= highest + AGREE_MM) & (got >= lowest - AGREE_MM))
+    solid = ndimage.binary_opening(differs, structure=np.ones((2, 2)))
+    flat = highest - lowest < 0.05  # clear of every wall
     worst = float(difference[solid].max() if solid.any() else difference[flat].max(initial=0.0))
     if solid.any():
         j, i = np.unravel_index(np.argmax(np.where(solid, difference, 0)), difference.shape)

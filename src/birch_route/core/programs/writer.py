@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..holding.datums import correction
 from ..machines import Dialect, Split
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step
@@ -29,12 +30,13 @@ class Program:
 
 
 def program_origin(sim: Simulation) -> tuple[float, float, float]:
-    """Return the program's zero in its setup's frame: program coordinates = coordinates there - origin."""
+    """Return the program's zero in its setup's frame: program coordinates = coordinates there - origin. A test pair moves it, so that both faces agree."""
     blank, zero = sim.route.blank, sim.setup.zero
     x, y = blank.x_mm, blank.y_mm
     if zero.xy is ZeroXY.CENTRE:
         x, y = x + blank.length_mm / 2, y + blank.width_mm / 2
-    return x, y, blank.bottom_mm if zero.z is ZeroZ.BED else blank.top_mm
+    moved = correction(sim.setup, sim.frame.signs)
+    return x - moved[0], y - moved[1], blank.bottom_mm if zero.z is ZeroZ.BED else blank.top_mm
 
 
 def write_all(simulations: list[Simulation], overrides: list[tuple[Finding, str]] = ()) -> list[Program]:
@@ -162,6 +164,7 @@ def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, i
         f"setup: {sim.setup.name}, {sim.up} face up" + ("" if sim.frame.about is None else f", turned over about its {sim.frame.about}"),
         f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
         + ("waste board under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
+        *([f"moved by X {moved[0]:.3f} Y {moved[1]:.3f} after a test pair of holes"] if (moved := correction(sim.setup, sim.frame.signs)) != (0.0, 0.0) else []),
         f"stock: {sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm",
         f"machine: {route.machine.name}", f"minutes: {sum(s.minutes for s in steps):.1f} computed, not proven",
     ):

@@ -120,6 +120,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "travel.outside": (Severity.STOP, "A move goes beyond the machine's travel."),
     "turn.datum_late": (Severity.CARE, "Index holes are not made before what they have to find again."),
     "turn.no_datum": (Severity.CARE, "A turned piece is found again by edges or lines only."),
+    "turn.out_of_square": (Severity.CARE, "The machine is out of square by more than the two faces may differ."),
     "turn.pins_off": (Severity.STOP, "In a turned setup the index holes do not stand over the pins."),
     "turn.not_symmetrical": (Severity.STOP, "Index holes are not symmetrical about the turning axis."),
     "waste_board.hit": (Severity.STOP, "The bit goes deeper into the waste board than allowed."),

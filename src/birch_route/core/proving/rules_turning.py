@@ -5,12 +5,30 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from ..data import figures
+from ..holding.datums import judged
 from ..stages import bed_points, pins_between
 from ..tolerances import TOLERANCES
 from ..vocabulary import OperationKind, TurnAxis
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
 from .simulate import Simulation
+
+
+@rule_once
+def out_of_square(sim: Simulation) -> Iterator[Finding]:
+    """A test pair says that the machine's axes are out of square: no move of the zero mends that."""
+    most = figures()["tolerance_mm"]["shown"]
+    xmin, ymin, xmax, ymax = sim.resolved.outline.bounds
+    for setup in sim.whole.setups:
+        if setup.test_pair is None:
+            continue
+        pair = judged(setup.test_pair)
+        across = (ymax - ymin if setup.turned_about is TurnAxis.LENGTH else xmax - xmin) / 2
+        step = abs(2 * across * math.tan(math.radians(pair.square_deg)))
+        if step > most:
+            yield finding("turn.out_of_square", f"The test pair says the axes are {abs(pair.square_deg):.3f}° out of square. Turned over, the faces differ by {step:.2f} at the outside of the piece; {most:g} is what a seen edge may be off. "
+                          "Square the gantry, then measure a pair again.", place=(xmax, ymax, 0.0), facts=[Fact(name="out of square", value=round(pair.square_deg, 4), unit="°", source="reading"), Fact(name="step at the outside", value=round(step, 3))])
 
 
 @rule_once
