@@ -234,8 +234,20 @@ def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slo
             continue
         for i in range(max(0, _first(lo, x0, cell)), min(nx, int(math.floor((hi - x0) / cell - 0.5 + 1e-9)) + 1)):
             px, py = x0 + (i + 0.5) * cell - a[0], y - a[1]
-            z = _least(form, px * ux + py * uy, py * ux - px * uy, length, za, m, radius, corner, tip, slope)
+            along, across = px * ux + py * uy, py * ux - px * uy
             old = top[j, i]
+            if form == ROUND or form == BULL:  # no lower than the profile at the nearest place of the segment over its lower end
+                beside = min(max(along, 0.0), length) - along
+                r2 = beside * beside + across * across
+                if r2 > radius * radius:
+                    continue
+                z = za + min(0.0, m * length) + _profile(form, math.sqrt(r2), radius, corner, tip, slope)
+                if z >= old:
+                    continue
+                if m != 0.0:
+                    z = _least(form, along, across, length, za, m, radius, corner, tip, slope)
+            else:
+                z = _least(form, along, across, length, za, m, radius, corner, tip, slope)
             if z < old:
                 bite = old - max(z, bottom[j, i])
                 if bite > 0.0:
