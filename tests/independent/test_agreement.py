@@ -17,6 +17,8 @@ from birch_route.demo.fitted import fitted_route
 from birch_route.demo.shop import MACHINES
 from birch_route.service.planning import release
 from tests.core.test_bevels import bevelled
+from tests.core.test_carves import carved
+from tests.core.test_channels import BINDING, PURFLING, with_channels
 from tests.independent.pieces import random_piece
 from tests.independent.scenarios import change_at_random, write_plan
 from tests.independent.simulator import simulate
@@ -81,6 +83,16 @@ class Agreement(unittest.TestCase):
                 proof, told = self.agree(changed(fitted_route(True), *edits), 0.02)
                 self.assertEqual(told.codes, set())
                 self.assertEqual([f.reason for f in proof.findings if f.severity.value != "note"], [])
+
+    def test_carves_channels_tilted_floors_and_rests_are_cut_alike(self):
+        rests = changed(route_named("siskin_body"), {"do": "choose_rest", "operation": "pocket_neck_pocket", "first": "flat8"}, put("piece.features.neck_pocket.tilt_deg", 0.4))
+        paired = changed(fitted_route(True), put("setups.back.test_pair", {"apart_mm": 260.0, "first_across_mm": 0.2, "second_across_mm": 0.2, "first_along_mm": 0.05, "second_along_mm": 0.05}))
+        coarse = changed(with_channels(carved(), BINDING, PURFLING), put("piece.features.top.finish_class", "hidden"), put("operations.surface_finish_top.settings.stepover_mm", 1.6))
+        for name, route in (("carve", coarse), ("tilt and rest", rests), ("test pair", paired)):
+            with self.subTest(name):
+                proof, told = self.agree(route, 0.03)  # between cells of the picture a ridge is cut off
+                self.assertEqual(told.codes, set())
+                self.assertEqual([f.reason for f in proof.findings], [])
 
     def test_routes_changed_at_random_are_judged_alike(self):
         judged = 0
