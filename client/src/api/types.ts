@@ -12,7 +12,7 @@ export interface Finding {
 }
 export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
 export interface Operation {
-  id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string; edge: string | null; clearing: string; rest: boolean; engaged_deg: number; both_ways: boolean; pattern: string; steep_deg: number; even_ridge: boolean
+  id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string; edge: string | null; clearing: string; rest: boolean; wall_only: boolean; engaged_deg: number; both_ways: boolean; pattern: string; steep_deg: number; even_ridge: boolean
   stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; finish_depth_mm: number | null; ramp_deg: number; floor_to_leave_mm: number; pass_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
   tabs: { at: number; width_mm: number; height_mm: number; shape: string }[]; skin_mm: number; groove_mm: number | null
 }

@@ -37,6 +37,9 @@ const depth_path = computed(() => {
   return f?.depth_mm && !f.depth_from ? { path: `piece.features.${f.id}.depth_mm`, value: f.depth_mm } : null
 })
 const tilt = computed(() => doc.value.piece.features.find((x) => x.id === operation.value.features[0])?.tilt_deg ?? null)
+/** A pocket that something fits into may be crept up on. */
+const fitted = computed(() => operation.value.kind === 'pocket' && !operation.value.wall_only && open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.finish_class === 'fitted')
+const creeps = computed(() => doc.value.operations.filter((o) => o.wall_only && o.id.startsWith(`${operation.value.id.slice(0, 31)}_creep`)).length)
 const through = computed(() => open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.floor_mm === null)
 const bits = computed(() => doc.value.bits.map((b) => ({ title: b.name, value: b.id })))
 const directions = [{ title: 'Climb', value: 'climb' }, { title: 'Conventional', value: 'conventional' }]
@@ -80,20 +83,23 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     </div>
 
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
-    <ClearingChoice v-if="operation.kind === 'pocket'" class="figure" :operation="operation" :bit="bit" :splits="report?.splits" />
+    <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation" :bit="bit" :splits="report?.splits" />
     <OutlineChoice v-if="operation.kind === 'profile' && through" class="figure" :operation="operation" :schools="report?.schools" :places="report?.tab_places" />
     <div v-if="is_surface" class="figure">
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />
     </div>
     <div v-if="!is_drill && !is_surface && !['face', 'edge'].includes(operation.kind)" class="figure">
-      <v-checkbox :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
+      <p v-if="operation.wall_only"><b>Only the wall.</b> A program of its own, to be run while the part is still tight. Try the part before and after it.</p>
+      <v-checkbox v-else :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
       <p v-if="!operation.finish_pass && operation.reasons.finish_pass" class="second">{{ operation.reasons.finish_pass }}.</p>
       <template v-if="operation.finish_pass">
         <p v-if="report?.finish" class="second">There the bit bends <b>{{ report.finish.bend_mm.toFixed(3) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>
         <NumberLine :path="`${path}.finish_depth_mm`" :value="operation.finish_depth_mm" label="Deep at a time" is_length :why="why('finish_depth_mm')" />
         <NumberLine :path="`${path}.finish_allowance_mm`" :value="operation.finish_allowance_mm" label="Left for it" is_length />
       </template>
+      <p v-if="fitted && creeps === 0"><button class="cure" @click="edit([{ do: 'creep', operation: operation.id, passes: 3 }], 'Creep up on the fit')">Creep up on the fit</button></p>
+      <p v-else-if="fitted">Left {{ length(operation.stock_to_leave_mm) }} too small; {{ creeps }} creep passes follow, {{ length(operation.stock_to_leave_mm / creeps) }} each, down to the size as drawn. <button class="plain" @click="edit([{ do: 'creep', operation: operation.id, passes: 0 }], 'Cut it to size at once')">Cut it to size at once</button></p>
       <NumberLine :path="`${path}.stock_to_leave_mm`" :value="operation.stock_to_leave_mm" label="Stock to leave" is_length />
     </div>
 

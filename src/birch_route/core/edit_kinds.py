@@ -144,6 +144,15 @@ class ProposeFor(_Edit):
     feature: str
 
 
+class Creep(_Edit):
+    """Leave a pocket too small and creep up on the fit in passes along its wall; 0 passes: as drawn at once."""
+
+    do: Literal["creep"] = "creep"
+    operation: str
+    passes: Annotated[int, Field(ge=0, le=6)]
+    step_mm: Annotated[float, Field(allow_inf_nan=False, gt=0.005, le=0.5)] | None = None
+
+
 class ChooseRest(_Edit):
     """Clear a pocket with a wide bit first and its rest after it, or with one bit for all."""
 
@@ -200,7 +209,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | ChooseRest | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -226,6 +235,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

@@ -12,6 +12,7 @@ from .edit_kinds import (
     AddPart,
     ChooseClearing,
     ChooseRest,
+    Creep,
     ChooseSchool,
     DropReading,
     KeepReading,
@@ -42,6 +43,7 @@ from .instrument.resolve import resolve
 from .materials.bench_work import with_blank_steps
 from .route import Route, read_route
 from .sequence.clearing import choose_clearing
+from .sequence.creep import creep
 from .sequence.edges import machine_edge
 from .sequence.outline import choose_school, move_tab
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
@@ -118,6 +120,8 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
         return propose_route(read_route(data)).model_dump(mode="json")
     elif isinstance(edit, ProposeFor):
         return _propose_for(read_route(data), edit.feature)
+    elif isinstance(edit, Creep):
+        return creep(read_route(data), edit.operation, edit.passes, edit.step_mm).model_dump(mode="json")
     elif isinstance(edit, ChooseRest):
         return choose_rest(read_route(data), edit.operation, edit.first).model_dump(mode="json")
     elif isinstance(edit, ChooseClearing):

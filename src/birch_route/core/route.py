@@ -128,6 +128,7 @@ class Operation(Model):
     engaged_deg: Annotated[float, Field(allow_inf_nan=False, ge=30, le=120)] = 60.0  # engaged clearing: the most of the bit's rim in wood
     both_ways: bool = False  # engaged clearing: passes may run against the direction, which saves air
     rest: bool = False  # pockets: clears only what earlier operations with wider bits left of the same features
+    wall_only: bool = False  # pockets: only the pass along the wall, in a program of its own
     side: Side = Side.OUTSIDE
     stock_to_leave_mm: Annotated[Mm, Field(ge=-2, le=10)] = 0.0  # on walls
     floor_to_leave_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.0

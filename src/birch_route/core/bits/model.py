@@ -32,6 +32,7 @@ class Bit(BaseModel):
     stickout_mm: Positive
     material: Annotated[str, Field(pattern="^(carbide|hss)$")] = "carbide"
     cuts_at_centre: bool = True
+    serrated: bool = False  # a rougher: its notched edges leave grooves on the wall
 
     @model_validator(mode="after")
     def _fits_together(self) -> Bit:

@@ -79,6 +79,10 @@ def clear_region(path: PathBuilder, work: Work, solid: Solid, region: Polygon) -
     rough = buffer_round(wall, -allowance) if allowance > 0 else wall
     rough = wall if rough.is_empty else rough
     floor = work.floor_of(solid)
+    if op.wall_only:
+        for ring in rings(wall):
+            wall_pass(path, work, ring, wall, floor)
+        return []
     if solid.id in work.reached:
         clear_rest(path, work, region, rough, work.reached[solid.id], floor)
         if op.finish_pass:

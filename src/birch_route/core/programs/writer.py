@@ -9,7 +9,7 @@ import numpy as np
 from ..holding.datums import correction
 from ..machines import Dialect, Split
 from ..proving.findings import Finding
-from ..proving.simulate import Simulation, Step
+from ..proving.simulate import Simulation, Step, begins_anew
 from ..route import content_hash
 from ..units import MM_PER_INCH
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
@@ -52,8 +52,9 @@ def write_all(simulations: list[Simulation], overrides: list[tuple[Finding, str]
 def _groups(sim: Simulation) -> list[list[int]]:
     dialect = sim.route.machine.dialect
     groups: list[list[int]] = []
+    operations = [s.operation for s in sim.steps]
     for index, step in enumerate(sim.steps):
-        if not groups or (dialect.split is Split.PER_BIT and step.bit_changes):
+        if not groups or (dialect.split is Split.PER_BIT and step.bit_changes) or begins_anew(operations, index):
             groups.append([])
         groups[-1].append(index)
     return groups
@@ -77,7 +78,7 @@ def write_programs(sim: Simulation, overrides: list[tuple[Finding, str]] = (), n
         origin = program_origin(sim)
         writer = _Writer(dialect, origin)
         first_bit = steps[0].bit
-        name = f"{_slug(sim.route.job)}_{number:02d}_{sim.setup.id}" + (f"_{first_bit.id}" if dialect.split is Split.PER_BIT else "")
+        name = f"{_slug(sim.route.job)}_{number:02d}_{sim.setup.id}" + (f"_{first_bit.id}" if dialect.split is Split.PER_BIT else "") + (f"_creep_{steps[0].operation.id[-1]}" if steps[0].operation.wall_only else "")
         _header(writer, sim, steps, numbers, revision, overrides, f"{number} of {of or len(groups)}")
         _body(writer, sim, steps, numbers)
         programs.append(Program(

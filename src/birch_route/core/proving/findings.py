@@ -74,6 +74,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "feature.gouged": (Severity.STOP, "Wood is cut that the piece needs."),
     "feature.not_machined": (Severity.CARE, "No operation makes this feature."),
     "feature.other_face": (Severity.NOTE, "A feature lies on the face that this route does not turn up."),
+    "feature.rough_wall": (Severity.CARE, "A serrated bit makes a wall that is seen or fitted, and nothing smooths it."),
     "feature.stock_left": (Severity.CARE, "Wood is left on a wall or floor and nothing takes it away."),
     "feature.tilt_left": (Severity.NOTE, "A level bit leaves a little where a floor is tilted, or follows a rim up and down."),
     "feature.too_deep": (Severity.STOP, "A pocket or hole is deeper than the blank is thick."),

@@ -38,6 +38,23 @@ def splinters(sim: Simulation) -> Iterator[Finding]:
                                  Fact(name="length", value=round(length, 1))])
 
 
+@rule_on_motion
+def rough_walls(sim: Simulation) -> Iterator[Finding]:
+    """A serrated rougher leaves grooves: a wall that is seen or fitted wants another bit after it."""
+    for step in sim.steps:
+        if not step.bit.serrated:
+            continue
+        for wall in walls_of(sim, step):
+            solid = sim.resolved.solid(wall.feature)
+            if solid.finish_class not in SEEN:
+                continue
+            smooth = [b for b in sim.route.bits if not b.serrated and b.form is step.bit.form and b.radius_mm <= step.bit.radius_mm + 1e-6 and b.cutting_length_mm >= step.bit.cutting_length_mm - 1e-6]
+            best = max(smooth, key=lambda b: b.cut_diameter_mm, default=None)
+            x, y = wall.pieces[0].mean(axis=0)
+            yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of {solid.name}. Let it rough with stock to leave, and end with a smooth bit.", operation=step.operation.id, feature=solid.id,
+                          place=(float(x), float(y), 0.0), facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")], cures=[Cure(label=f"Take the {best.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)])] if best else [])
+
+
 def _cures(sim: Simulation, step: Step, wall: Wall) -> list[Cure]:
     """Return what brings every stretch of a wall under the limit: climbing, a thin last pass, or both."""
     op, limit = step.operation, figures()["tear_out"]["likely"]

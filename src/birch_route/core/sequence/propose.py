@@ -163,7 +163,7 @@ def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     """The widest bit that reaches every part of the pocket and its corners; else a wide one and a small one after it."""
     depth = -(solid.floor_mm or route.blank.bottom_mm)
     shown = solid.finish_class in (FinishClass.SHOWN, FinishClass.FITTED)
-    fits = [b for b in _flats(route) if not buffer_round(cut_region(solid, b.radius_mm), -b.radius_mm).is_empty]
+    fits = [b for b in _flats(route) if not (shown and b.serrated) and not buffer_round(cut_region(solid, b.radius_mm), -b.radius_mm).is_empty]
     long_enough = [b for b in fits if b.cutting_length_mm >= depth] or sorted(fits, key=lambda b: -b.cutting_length_mm)[:1]
     if not long_enough:
         return []
@@ -206,7 +206,7 @@ def _left(solid: Solid, bit: Bit) -> float:
 
 def _outline_bit(route: Route) -> Bit | None:
     depth = route.blank.thickness_mm - route.blank.skim_mm + 0.4
-    long_enough = [b for b in _flats(route) if b.cutting_length_mm >= depth and b.cut_diameter_mm <= 13]
+    long_enough = [b for b in _flats(route) if b.cutting_length_mm >= depth and b.cut_diameter_mm <= 13 and not b.serrated]
     longest = sorted(_flats(route), key=lambda b: -b.cutting_length_mm)
     return long_enough[0] if long_enough else (longest[0] if longest else None)
 
