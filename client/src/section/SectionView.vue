@@ -44,9 +44,9 @@ const side = computed(() => (Math.abs(props.y_mm) < 0.05 ? 'on the centre line' 
     <svg :width="width" :height="bed + 16" role="img" :aria-label="`Section ${side}`">
       <clipPath id="above"><rect x="-20" y="0" :width="width + 40" :height="bed + 20" /></clipPath>
       <g clip-path="url(#above)"><g v-if="bit && cut" :transform="`translate(${sx(bit_x)} ${sz(bit_z)})`" opacity=".95">
-        <rect :x="-(bit.diameter_mm / 2) * scale" :y="-bit.cutting_length_mm * scale" :width="bit.diameter_mm * scale" :height="bit.cutting_length_mm * scale" fill="#5d564d" opacity=".28" />
-        <rect :x="-(bit.shank_diameter_mm / 2) * scale" :y="-bit.stickout_mm * scale" :width="bit.shank_diameter_mm * scale" :height="(bit.stickout_mm - bit.cutting_length_mm) * scale" fill="#8d8477" />
-        <rect :x="-15 * scale" :y="-bit.stickout_mm * scale - 8" :width="30 * scale" height="8" fill="#6c655b" />
+        <rect :x="-(bit.diameter_mm / 2) * scale" :y="-bit.cutting_length_mm * scale" :width="bit.diameter_mm * scale" :height="bit.cutting_length_mm * scale" fill="var(--edge)" opacity=".4" />
+        <rect :x="-(bit.shank_diameter_mm / 2) * scale" :y="-bit.stickout_mm * scale" :width="bit.shank_diameter_mm * scale" :height="(bit.stickout_mm - bit.cutting_length_mm) * scale" fill="var(--edge)" />
+        <rect :x="-15 * scale" :y="-bit.stickout_mm * scale - 8" :width="30 * scale" height="8" fill="var(--ink3)" />
       </g></g>
       <template v-if="cut">
         <path :d="cut.to_go" fill="#ecd9bd" stroke="#1d1a17" stroke-width="1" stroke-dasharray="4 3" />
