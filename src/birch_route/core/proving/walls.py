@@ -14,6 +14,8 @@ from ..materials.boards import glue_up
 from ..vocabulary import MOVE_CODES, MoveKind, OperationKind
 from .simulate import Simulation, Step
 
+KEEP = 200
+_kept: dict[str, list[Wall]] = {}
 ON_WALL_MM = 0.03  # a bit's edge this near to the wall makes it
 MAKES_WALLS = (OperationKind.POCKET, OperationKind.PROFILE, OperationKind.BORE)
 
@@ -57,7 +59,17 @@ def walls_of(sim: Simulation, step: Step) -> list[Wall]:
     if step.operation.kind not in MAKES_WALLS:
         return []
     later = {f for s in sim.steps[sim.steps.index(step) + 1:] for f in s.operation.features if s.operation.kind in MAKES_WALLS and not s.operation.rest}
-    return [w for f in step.operation.features if f not in later and f in sim.resolved.solids for w in _walls(sim, step, sim.resolved.solid(f))]
+    return [w for f in step.operation.features if f not in later and f in sim.resolved.solids for w in _known(sim, step, sim.resolved.solid(f))]
+
+
+def _known(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
+    """Return the walls of one feature, found once for the same wood, motion and shape: rules and report ask both."""
+    key = f"{step.wood_id} {step.motion_key} {step.species.id} {solid.id} {hash(solid.region.wkb)} {[p.grain_deg for p in sim.whole.blank.planks]}"
+    if key not in _kept:
+        _kept[key] = _walls(sim, step, solid)
+        while len(_kept) > KEEP:
+            _kept.pop(next(iter(_kept)))
+    return _kept[key]
 
 
 def _walls(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
