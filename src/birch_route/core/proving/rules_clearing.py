@@ -57,8 +57,8 @@ def _rim_left(sim: Simulation, solid: Solid, floor: ChannelFloor, radius: float)
     j, i = (int(v) for v in np.unravel_index(np.argmax(over), over.shape))
     x, y = float(part.x_centres()[i]), float(part.y_centres()[j])
     step = next(s for s in reversed(sim.steps) if solid.id in s.operation.features)
-    slim = min((b for b in sim.route.bits if b.form is step.bit.form and b.cutting_length_mm >= floor.deepest_mm), key=lambda b: b.cut_diameter_mm)
-    cures = [Cure(label=f"Take the {slim.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", slim.id)])] if float(floor.stands_mm(slim.radius_mm).max()) <= TOLD_MM else []
+    slim = min((b for b in sim.route.bits if b.form is step.bit.form and b.cutting_length_mm >= floor.deepest_mm), key=lambda b: b.cut_diameter_mm, default=step.bit)
+    cures = [Cure(label=f"Take the {slim.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", slim.id)])] if slim.id != step.bit.id and float(floor.stands_mm(slim.radius_mm).max()) <= TOLD_MM else []
     yield finding("feature.tilt_left", f"Up to {most:.2f} stays on the floor of {solid.name} where the rim rises and falls: the {step.bit.name} stands level. Scrape it, or end with a narrower bit.",
                   operation=step.operation.id, feature=solid.id, place=(x, y, -floor.depth_mm), cures=cures,
                   facts=[Fact(name="left", value=round(most, 3)), Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")])
