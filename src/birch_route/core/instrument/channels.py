@@ -82,8 +82,10 @@ class ChannelFloor:
 
     def lowest_tip(self, points: np.ndarray, radius_mm: float) -> np.ndarray:
         """Return z of a flat bit's tip at places of its axis [n, 2] so that nothing within its reach along the rim is cut too deep."""
-        near = self._tree.query_ball_point(points, radius_mm + BETWEEN_MM)
-        _, nearest = self._tree.query(points)
+        away, nearest = self._tree.query(points)
+        inside = shapely.contains_xy(Polygon(self.ring), points)
+        reach = np.where(inside, np.hypot(away, radius_mm), radius_mm) + BETWEEN_MM  # of the rim beside whatever the bit covers
+        near = self._tree.query_ball_point(points, reach)
         least = np.array([self._rim[1][k].min() if k else self._rim[1][n] for k, n in zip(near, nearest, strict=True)])
         return -(least + self.depth_mm)
 

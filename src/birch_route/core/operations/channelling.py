@@ -11,7 +11,7 @@ from shapely.geometry import LineString
 from ..instrument.channels import ChannelFloor
 from ..instrument.resolve import Solid
 from ..motion.toolpath import PathBuilder
-from ..plane.regions import buffer_round, polygons
+from ..plane.regions import buffer_round
 from ..vocabulary import MoveKind
 from .base import LIFT_MM, Problem, Work
 from .pocketing import ring_of
@@ -23,18 +23,18 @@ def channel(path: PathBuilder, work: Work, solid: Solid) -> list[Problem]:
     """Cut one channel; the bit starts and ends at the clearance height."""
     floor, op, radius = solid.surface, work.operation, work.bit.radius_mm
     assert isinstance(floor, ChannelFloor)
-    core = polygons(floor.core)
-    if not core:
+    core = floor.core
+    if core.is_empty:
         point = solid.region.representative_point()
         return [Problem("feature.bit_too_wide", solid.id, point.x, point.y, {"bit_mm": work.bit.cut_diameter_mm, "width_mm": floor.width_mm})]
     allowance = op.finish_allowance_mm if op.finish_pass else 0.0
     wall = radius + op.stock_to_leave_mm
     rounds = [wall + allowance + k * op.settings.stepover_mm for k in range(rounds_for(floor.width_mm - allowance, radius, op.settings.stepover_mm))]
     for away in reversed(rounds):
-        for ring in ring_of(buffer_round(core[0], away), op.direction, wood_outside=False):
+        for ring in ring_of(buffer_round(core, away), op.direction, wood_outside=False):
             _down(path, work, floor, ring)
     if op.finish_pass:
-        for ring in ring_of(buffer_round(core[0], wall), op.direction, wood_outside=False):
+        for ring in ring_of(buffer_round(core, wall), op.direction, wood_outside=False):
             points, tips = _way(floor, ring, radius)
             path.rapid(z_mm=work.clear_mm)
             path.rapid(*points[0])
