@@ -67,7 +67,7 @@ export interface RouteDocument {
   variants: Variant[]; parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
 }
 export interface Solid {
-  id: string; name: string; kind: string; floor_mm: number | null; finish_class: string; rings: Point[][]; points: Point[]; diameter_mm: number
+  id: string; name: string; kind: string; floor_mm: number | null; finish_class: string; profile: Point[] | null; rings: Point[][]; points: Point[]; diameter_mm: number
   unmeasured: string[]; face: 'front' | 'back'; trust: Trust; rests_on: string[]
 }
 export type Trust = 'measured' | 'single' | 'assumed' | 'told'
@@ -115,7 +115,7 @@ export interface RunBit {
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
-  setups: { id: string; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] } }[]
+  setups: { id: string; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

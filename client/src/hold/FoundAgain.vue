@@ -10,12 +10,8 @@ const props = defineProps<{ setup: Setup; turned: boolean }>()
 const told = computed(() => open.report?.setups?.find((s) => s.id === props.setup.id))
 const pair = computed(() => props.setup.test_pair)
 const axis = computed(() => (props.setup.turned_about === 'width' ? 'width' : 'length'))
-const judged = computed(() => {
-  const p = pair.value
-  if (!p) return null
-  const square = (Math.atan((p.first_along_mm - p.second_along_mm) / (2 * p.apart_mm)) * 180) / Math.PI
-  return { square, along: (p.first_along_mm + p.second_along_mm) / 2, across: (p.first_across_mm + p.second_across_mm) / 2 }
-})
+/** What the core makes of the readings. */
+const judged = computed(() => told.value?.pair ?? null)
 const FIELDS: [keyof TestPair, string][] = [['first_along_mm', 'First, along'], ['first_across_mm', 'First, across'], ['second_along_mm', 'Second, along'], ['second_across_mm', 'Second, across']]
 function keep(change: Partial<TestPair>) {
   const fresh = { apart_mm: Math.round((open.state?.document.blank.width_mm ?? 300) - 60), first_along_mm: 0, first_across_mm: 0, second_along_mm: 0, second_across_mm: 0 }
@@ -38,8 +34,8 @@ function keep(change: Partial<TestPair>) {
         <div class="pair"><LengthBox :model-value="pair?.apart_mm ?? null" label="Holes apart" @update:model-value="(mm) => mm && keep({ apart_mm: mm })" /><template v-if="pair"><LengthBox v-for="[key, name] in FIELDS" :key="key" :model-value="pair[key]" :label="name" :places="2" @update:model-value="(mm) => keep({ [key]: mm ?? 0 })" /></template></div>
         <p v-if="!pair"><button class="cure" @click="keep({})">I have measured a pair</button></p>
         <template v-if="judged">
-          <p>The programs of this setup are moved by <b>{{ length(-judged.along) }}</b> along and <b>{{ length(-judged.across) }}</b> across, so that its cuts meet those of the first face. The turning axis stands {{ length(Math.abs(judged.across / 2)) }} beside the one in mind.</p>
-          <p>The axes are <b>{{ Math.abs(judged.square).toFixed(3) }}°</b> out of square; no shift mends that, squaring the gantry does.</p>
+          <p>The programs of this setup are moved by <b>{{ length(-judged.along_mm) }}</b> along and <b>{{ length(-judged.across_mm) }}</b> across, so that its cuts meet those of the first face. The turning axis stands {{ length(Math.abs(judged.axis_mm)) }} beside the one in mind.</p>
+          <p>The axes are <b>{{ Math.abs(judged.square_deg).toFixed(3) }}°</b> out of square; no shift mends that, squaring the gantry does.</p>
           <p><button class="plain" @click="set(`setups.${setup.id}.test_pair`, null)">Forget the pair</button></p>
         </template>
       </details>

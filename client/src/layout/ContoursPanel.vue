@@ -61,17 +61,12 @@ function one_more(c: Carve) {
   const [p, q] = [c.stations[k], c.stations[k + 1]]
   void set(`piece.features.${c.id}.stations`, [...c.stations.slice(0, k + 1), { at_mm: Math.round(5 * (p.at_mm + q.at_mm)) / 10, drop_mm: Math.round(5 * (p.drop_mm + q.drop_mm)) / 10 }, ...c.stations.slice(k + 1)])
 }
-/** The carve in section from the rim inward, heights four times over lengths; smooth between stations as the wood will be (monotone cubic). */
+/** The carve in section from the rim inward, as the core draws it; heights four times over lengths. */
 function section(c: Carve) {
-  const s = [...c.stations, { at_mm: c.stations.at(-1)!.at_mm + 8, drop_mm: 0 }]
-  const wide = 360 / (s.at(-1)!.at_mm * 1.15)
-  const x = (mm: number) => 4 + mm * wide
-  const y = (mm: number) => 10 + mm * 4 * Math.min(1, 12 / Math.max(...s.map((q) => q.drop_mm)))
-  const d = s.slice(1).map((q, k) => (q.drop_mm - s[k].drop_mm) / (q.at_mm - s[k].at_mm))
-  const h = s.slice(1).map((q, k) => q.at_mm - s[k].at_mm)
-  const m = s.map((_, k) => (k === 0 ? d[0] : k === s.length - 1 ? 0 : d[k - 1] * d[k] <= 0 ? 0 : (3 * (h[k - 1] + h[k])) / ((2 * h[k] + h[k - 1]) / d[k - 1] + (h[k] + 2 * h[k - 1]) / d[k])))
-  const curve = s.slice(1).map((q, k) => `C${x(s[k].at_mm + h[k] / 3).toFixed(1)} ${y(s[k].drop_mm + (m[k] * h[k]) / 3).toFixed(1)} ${x(q.at_mm - h[k] / 3).toFixed(1)} ${y(q.drop_mm - (m[k + 1] * h[k]) / 3).toFixed(1)} ${x(q.at_mm).toFixed(1)} ${y(q.drop_mm).toFixed(1)}`).join('')
-  return { body: `M${x(0)} ${y(s[0].drop_mm)}${curve}H372V74H${x(0)}Z`, dots: c.stations.map((q) => [x(q.at_mm), y(q.drop_mm)]) }
+  const line = open.state?.drawing.solids.find((s) => s.id === c.id)?.profile ?? c.stations.map((s): Point => [s.at_mm, s.drop_mm])
+  const x = (mm: number) => 4 + (mm * 368) / Math.max(1, line.at(-1)![0])
+  const y = (mm: number) => 10 + mm * 4 * Math.min(1, 12 / Math.max(...c.stations.map((q) => q.drop_mm)))
+  return { body: `M${line.map(([at, down]) => `${x(at).toFixed(1)} ${y(down).toFixed(1)}`).join('L')}V74H4Z`, dots: c.stations.map((q) => [x(q.at_mm), y(q.drop_mm)]) }
 }
 const drop = (b: { id: string; name: string }) => edit([{ do: 'remove_item', list: 'features', id: b.id }], `Remove ${b.name}`)
 const angle = (s: { width_mm: number; drop_mm: number }) => ((Math.atan2(s.drop_mm, s.width_mm) * 180) / Math.PI).toFixed(0)

@@ -27,7 +27,7 @@ export function over_at(step: number, at: Point): string | null {
   if (!found) return null
   const drawn = found.target_mm === null ? 'drawn through' : `drawn ${length(-found.target_mm, 1)} deep`
   if (found.over_mm === null) return `${drawn}; so near to a wall the cells are too coarse to say`
-  if (Math.abs(found.over_mm) <= 0.035) return `as drawn${found.target_mm === null ? ', through' : `, ${length(-found.target_mm, 1)} deep`}; ${length(Math.abs(found.over_mm))} is within what the cells can tell`
+  if (Math.abs(found.over_mm) <= target.value.tolerance_mm + 0.015) return `as drawn${found.target_mm === null ? ', through' : `, ${length(-found.target_mm, 1)} deep`}; ${length(Math.abs(found.over_mm))} is within what the cells can tell`
   return found.over_mm > 0 ? `${length(found.over_mm)} still stands; ${drawn}` : `${length(-found.over_mm)} too deep; ${drawn}`
 }
 

@@ -1,4 +1,5 @@
 /** Painting the wood: WebGL2 where there is one, a relief-shaded 2D canvas otherwise. Light comes low from the upper left. */
+import { program_of } from './program'
 import { OUTSIDE, UNJUDGED } from './target'
 import type { WoodView } from './view'
 
@@ -71,16 +72,7 @@ export function make_painter(canvas: HTMLCanvasElement, allow_webgl = true): Pai
 }
 
 function webgl_painter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext): Painter {
-  const program = gl.createProgram()!
-  for (const [kind, source] of [[gl.VERTEX_SHADER, VERTEX], [gl.FRAGMENT_SHADER, FRAGMENT]] as const) {
-    const shader = gl.createShader(kind)!
-    gl.shaderSource(shader, source)
-    gl.compileShader(shader)
-    if (!gl.getShaderParameter(shader, gl.COMPILE_STATUS)) throw new Error(gl.getShaderInfoLog(shader) ?? 'shader')
-    gl.attachShader(program, shader)
-  }
-  gl.linkProgram(program)
-  gl.useProgram(program)
+  const program = program_of(gl, VERTEX, FRAGMENT)
   gl.bindBuffer(gl.ARRAY_BUFFER, gl.createBuffer())
   gl.bufferData(gl.ARRAY_BUFFER, new Float32Array([-1, -1, 3, -1, -1, 3]), gl.STATIC_DRAW)
   const p = gl.getAttribLocation(program, 'p')

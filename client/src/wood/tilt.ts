@@ -1,4 +1,5 @@
 /** The wood in three dimensions: a mesh over the heights, lit by one low light that can be moved round, so that ridges and steps throw shadows of shade. */
+import { program_of } from './program'
 import type { WoodView } from './view'
 
 export interface Pose { turn_deg: number; lean_deg: number; near: number; light_deg: number; light_up_deg: number; centre: [number, number] }
@@ -47,21 +48,6 @@ void main(){
   colour = vec4(tint, 1.);
 }`
 
-function compile(gl: WebGL2RenderingContext): WebGLProgram {
-  const program = gl.createProgram()!
-  for (const [kind, source] of [[gl.VERTEX_SHADER, VERTEX], [gl.FRAGMENT_SHADER, FRAGMENT]] as const) {
-    const shader = gl.createShader(kind)!
-    gl.shaderSource(shader, source)
-    gl.compileShader(shader)
-    if (!gl.getShaderParameter(shader, gl.COMPILE_STATUS)) throw new Error(gl.getShaderInfoLog(shader) ?? 'shader')
-    gl.attachShader(program, shader)
-  }
-  gl.linkProgram(program)
-  if (!gl.getProgramParameter(program, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(program) ?? 'link')
-  gl.useProgram(program)
-  return program
-}
-
 const FOCUS = 2.9
 
 /** The directions right, up and toward the eye, and how far the eye is. Lean 90 looks straight down. */
@@ -105,7 +91,7 @@ export function place_seen(pose: Pose, long_mm: number, aspect: number, px: numb
 export function make_tilt_painter(canvas: HTMLCanvasElement): TiltPainter {
   const gl = canvas.getContext('webgl2', { antialias: true, preserveDrawingBuffer: true })
   if (!gl) throw new Error('no WebGL2')
-  const program = compile(gl)
+  const program = program_of(gl, VERTEX, FRAGMENT)
   gl.bindTexture(gl.TEXTURE_2D, gl.createTexture())
   for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D, name, gl.NEAREST)
   for (const name of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, name, gl.CLAMP_TO_EDGE)

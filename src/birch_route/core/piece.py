@@ -72,20 +72,34 @@ class Station(Model):
     drop_mm: Annotated[Mm, Field(ge=0, le=60)]
 
 
-class Bevel(Model):
-    """A slope along the outline from `start` to `end`, parts of the way round it counter-clockwise; width and drop vary along it."""
+class OnFace(Model):
+    """What contours and channels have in common."""
 
-    kind: Literal["bevel"] = "bevel"
     id: Id
     name: Name
     face: Face = Face.FRONT
+    finish_class: FinishClass = FinishClass.SHOWN
+    least_floor_mm: NonNegative = 5.0
+    opens_into: Annotated[list[Id], Field(max_length=20)] = []
+
+
+class Contour(OnFace):
+    """A slope down from a face, given by drops at stations."""
+
+    @property
+    def depth_mm(self) -> float:
+        """Its greatest drop, mm."""
+        return max(s.drop_mm for s in self.stations)  # type: ignore[attr-defined]
+
+
+class Bevel(Contour):
+    """A slope along the outline from `start` to `end`, parts of the way round it counter-clockwise; width and drop vary along it."""
+
+    kind: Literal["bevel"] = "bevel"
     start: Annotated[float, Field(allow_inf_nan=False, ge=0, lt=1)]
     end: Annotated[float, Field(allow_inf_nan=False, ge=0, lt=1)]
     stations: Annotated[list[Station], Field(min_length=2, max_length=24)]
     blend_mm: Annotated[Mm, Field(ge=0, le=30)] = 0.0
-    finish_class: FinishClass = FinishClass.SHOWN
-    least_floor_mm: NonNegative = 5.0
-    opens_into: Annotated[list[Id], Field(max_length=20)] = []
 
     @model_validator(mode="after")
     def _in_order(self) -> Bevel:
@@ -96,11 +110,6 @@ class Bevel(Model):
             raise ValueError(f"{self.name} drops nowhere.")
         return self
 
-    @property
-    def depth_mm(self) -> float:
-        """Its greatest drop."""
-        return max(s.drop_mm for s in self.stations)
-
 
 class Inward(Model):
     """One station of a carve: how far inward from the rim, and how far the surface drops there."""
@@ -109,17 +118,11 @@ class Inward(Model):
     drop_mm: Annotated[Mm, Field(ge=0, le=60)]
 
 
-class Carve(Model):
+class Carve(Contour):
     """A carved face: it follows the outline all round, with drops at stations inward from the rim; inside the last of them the face stays flat."""
 
     kind: Literal["carve"] = "carve"
-    id: Id
-    name: Name
-    face: Face = Face.FRONT
     stations: Annotated[list[Inward], Field(min_length=2, max_length=24)]
-    finish_class: FinishClass = FinishClass.SHOWN
-    least_floor_mm: NonNegative = 5.0
-    opens_into: Annotated[list[Id], Field(max_length=20)] = []
 
     @model_validator(mode="after")
     def _in_order(self) -> Carve:
@@ -132,24 +135,14 @@ class Carve(Model):
             raise ValueError(f"{self.name} drops nowhere.")
         return self
 
-    @property
-    def depth_mm(self) -> float:
-        """Its greatest drop."""
-        return max(s.drop_mm for s in self.stations)
 
-
-class Channel(Model):
+class Channel(OnFace):
     """A ledge along the outline that binding or purfling is glued into, so deep below the rim as the contours of its face leave it."""
 
     kind: Literal["channel"] = "channel"
-    id: Id
-    name: Name
-    face: Face = Face.FRONT
     width_mm: Annotated[Mm, Field(gt=0.2, le=30)]
     depth_mm: Annotated[Mm, Field(gt=0.2, le=30)]
     finish_class: FinishClass = FinishClass.GLUED
-    least_floor_mm: NonNegative = 5.0
-    opens_into: Annotated[list[Id], Field(max_length=20)] = []
 
 
 class Placement(Model):

@@ -12,8 +12,9 @@ import numpy as np
 from ..core.data import part_places
 from ..core.errors import BirchError
 from ..core.holding.clearance import footprint
+from ..core.instrument.carves import CarvedFace
 from ..core.instrument.parts import read_place
-from ..core.instrument.resolve import resolve, trust_of
+from ..core.instrument.resolve import Solid, resolve, trust_of
 from ..core.plane.curves import flatten
 from ..core.plane.regions import polygons
 from ..core.route import Route, read_route
@@ -35,6 +36,14 @@ def drawing_text(digest: str, read: Callable[[], dict[str, Any]]) -> str:
     return found
 
 
+def profile_of(solid: Solid) -> list[list[float]] | None:
+    """Return a carve in section, from the rim inward: distance and drop, mm; None for everything else."""
+    if not isinstance(solid.surface, CarvedFace):
+        return None
+    at = np.linspace(0.0, solid.surface.at_mm[-1] * 1.15, 80)
+    return np.round(np.column_stack([at, solid.surface.profile(at)]), 3).tolist()
+
+
 def drawing(document: dict[str, Any]) -> dict[str, Any]:
     """Return shapes and derived numbers of a route, mm in the piece's frame, or what is wrong with it."""
     route = read_route(document)
@@ -46,6 +55,7 @@ def drawing(document: dict[str, Any]) -> dict[str, Any]:
     for solid in resolved.solids.values():
         out["solids"].append({
             "id": solid.id, "name": solid.name, "kind": solid.kind, "floor_mm": solid.floor_mm, "finish_class": solid.finish_class.value,
+            "profile": profile_of(solid),
             "rings": [np.round(np.asarray(r.simplify(0.05).coords), 2).tolist() for p in polygons(solid.region) for r in (p.exterior, *p.interiors)],
             "points": [list(p) for p in solid.points], "diameter_mm": solid.diameter_mm, "unmeasured": list(solid.unmeasured),
             "face": solid.face.value, "trust": trust_of(solid, route), "rests_on": list(solid.rests_on)})

@@ -11,7 +11,6 @@ from ..data import figures
 from .clearances import beside
 from .resolve import Resolved, Solid
 
-WIDEST_MM = 14.0  # a wider wall is no spring
 SAME_MM = 1.0  # the wall is as thin as at its thinnest within this
 
 
@@ -46,7 +45,7 @@ def ribs(resolved: Resolved) -> list[Rib]:
 
 def _between(one: Solid, other: str | None, rim: shapely.Geometry, high: float) -> list[Rib]:
     gap = float(one.region.distance(rim))
-    if gap <= 0.05 or gap > WIDEST_MM or high < gap:
+    if gap <= 0.05 or gap > figures()["thin_wall"]["widest_mm"] or high < gap:
         return []
     near = one.region.boundary.intersection(rim.buffer(gap + SAME_MM, quad_segs=16))
     (x0, y0), (x1, y1) = shapely.shortest_line(one.region, rim).coords

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..bits.model import Bit
 from ..cutting.mechanics import load
 from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
+from ..data import figures
 from ..errors import InfeasibleError
 from ..instrument.channels import ChannelFloor
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
@@ -144,7 +145,6 @@ def _hole(route: Route, solid: Solid) -> list[Operation]:
               and b.cutting_length_mm >= depth]
     if drills:
         bit = drills[0]
-        from ..data import figures
         fig = figures()["drilling"]
         peck = bit.cut_diameter_mm * fig["peck_diameters"] if depth > fig["straight_up_to_diameters"] * bit.cut_diameter_mm else None
         op = _operation(route, OperationKind.DRILL, bit, solid, solid.name, f"a drill of the hole's size, {bit.cut_diameter_mm:g}", peck_mm=peck,
@@ -184,8 +184,9 @@ def _channel(route: Route, solid: Solid, floor: ChannelFloor) -> list[Operation]
     bits = [b for b in _flats(route) if b.form is BitForm.FLAT and b.cut_diameter_mm <= 13 and b.cutting_length_mm >= floor.deepest_mm]
     if not bits:
         return []
+    fig = figures()["level_bit"]
     left = {b.id: out_of_reach(floor, b.radius_mm).area for b in bits}
-    whole = [b for b in bits if left[b.id] <= 1.0 and float(floor.stands_mm(b.radius_mm).max()) <= 0.1]
+    whole = [b for b in bits if left[b.id] <= fig["hollow_mm2"] and float(floor.stands_mm(b.radius_mm).max()) <= fig["channel_mm"]]
     bit = whole[0] if whole else min(bits, key=lambda b: (round(left[b.id], 1), round(float(floor.stands_mm(b.radius_mm).max()), 2), -b.cut_diameter_mm))
     why = "the widest bit that gets into every hollow of the rim" if whole else "the bit that leaves least in the hollows of the rim and where it rises"
     return [_operation(route, OperationKind.PROFILE, bit, solid, solid.name, why, side=Side.OUTSIDE, entry=Entry.RAMP, overcut_mm=0.0)]

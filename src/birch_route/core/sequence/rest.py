@@ -14,8 +14,6 @@ from ..route import Operation, Route
 from ..vocabulary import FinishClass, OperationKind
 from .propose import MILLS, propose_pocket_with, staged_for, with_touch_offs
 
-WIDER_BY = 1.25  # a bit hardly wider leaves hardly less
-
 
 @dataclass(frozen=True)
 class Split:
@@ -43,7 +41,7 @@ def splits(staged: Route, lies: Resolved, operation: Operation, most: int = 3) -
     out = [Split(None, 0.0, _minutes(staged, lies, without, alone), 0)]
     solids = [lies.solid(f) for f in operation.features if f in lies.solids]
     for wide in staged.bits:
-        if wide.form not in MILLS or wide.cut_diameter_mm < WIDER_BY * bit.cut_diameter_mm or not solids:
+        if wide.form not in MILLS or wide.cut_diameter_mm < figures()["rest"]["wider_by"] * bit.cut_diameter_mm or not solids:
             continue
         deep = max(-(staged.blank.bottom_mm if s.floor_mm is None else s.floor_mm) for s in solids)
         if wide.cutting_length_mm < deep or any(buffer_round(s.region, -wide.radius_mm).area < 1.0 for s in solids):
