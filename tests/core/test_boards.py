@@ -9,7 +9,13 @@ from shapely.geometry import box
 
 from birch_route.core.errors import InputError
 from birch_route.core.instrument.resolve import resolve
-from birch_route.core.materials.boards import Verdict, flatness, glue_up, judge_defect, plank_yield
+from birch_route.core.materials.boards import (
+    Verdict,
+    flatness,
+    glue_up,
+    judge_defect,
+    plank_yield,
+)
 from tests.support import route_named
 
 

@@ -9,7 +9,17 @@ from birch_route.core.motion.toolpath import PathBuilder
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.rules_motion import rapid_through_wood
 from birch_route.core.vocabulary import Severity
-from tests.core import test_bevels, test_datums, test_edges_chambers, test_edges_machined, test_layout, test_parts_placed, test_tilted, test_two_faces, test_walls
+from tests.core import (
+    test_bevels,
+    test_datums,
+    test_edges_chambers,
+    test_edges_machined,
+    test_layout,
+    test_parts_placed,
+    test_tilted,
+    test_two_faces,
+    test_walls,
+)
 from tests.support import changed, codes, proof_of, put, route_named
 
 BODY, NECK, PLATE = "siskin_body", "siskin_neck_face", "control_plate"

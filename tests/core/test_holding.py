@@ -11,7 +11,11 @@ from scipy import ndimage
 
 from birch_route.core.bits.model import Bit, profile_height
 from birch_route.core.heights.pieces import label_pieces
-from birch_route.core.holding.clearance import closest_approaches, footprint, no_go_heights
+from birch_route.core.holding.clearance import (
+    closest_approaches,
+    footprint,
+    no_go_heights,
+)
 from birch_route.core.motion.toolpath import PathBuilder, join
 from birch_route.core.route import Hardware
 from birch_route.core.vocabulary import MoveKind

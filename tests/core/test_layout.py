@@ -11,12 +11,23 @@ from hypothesis import strategies as st
 from birch_route.core.errors import InfeasibleError, InputError
 from birch_route.core.instrument.balance import balance, hang
 from birch_route.core.instrument.clearances import clearances, screw_length
-from birch_route.core.instrument.heights import Heights, Unknown, height_gap, solve_heights
+from birch_route.core.instrument.heights import (
+    Heights,
+    Unknown,
+    height_gap,
+    solve_heights,
+)
 from birch_route.core.instrument.layout import layout_of
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.instrument.saddles import pilot_mm
 from birch_route.core.instrument.scale import check_scale, fan_lines, fret_distance
-from birch_route.core.instrument.strings import axis_error, edge_gaps, spacing_at, string_lines, width_at
+from birch_route.core.instrument.strings import (
+    axis_error,
+    edge_gaps,
+    spacing_at,
+    string_lines,
+    width_at,
+)
 from birch_route.core.instrument.wires import WireHole, angle_window, works
 from tests.independent.pieces import random_piece
 from tests.support import changed, proof_of, put, route_named

@@ -2,7 +2,14 @@ import math
 import unittest
 
 from birch_route.core.bits.model import Bit
-from birch_route.core.cutting.mechanics import bend, chip_load_window, engaged_angle, force_per_width, load, thinned_feed_factor
+from birch_route.core.cutting.mechanics import (
+    bend,
+    chip_load_window,
+    engaged_angle,
+    force_per_width,
+    load,
+    thinned_feed_factor,
+)
 from birch_route.core.cutting.settings import propose_settings
 from birch_route.core.data import figures, wood, woods
 from birch_route.core.machines import Machine

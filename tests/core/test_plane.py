@@ -10,7 +10,12 @@ from birch_route.core.errors import GeometryError
 from birch_route.core.heights.field import Grid
 from birch_route.core.heights.raster import mask_of
 from birch_route.core.plane.curves import Chain, Rectangle, Spline, flatten
-from birch_route.core.plane.regions import buffer_round, corners_left, opened, region_from
+from birch_route.core.plane.regions import (
+    buffer_round,
+    corners_left,
+    opened,
+    region_from,
+)
 
 QUARTER = math.tan(math.pi / 8)
 

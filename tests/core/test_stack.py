@@ -6,8 +6,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from birch_route.core.errors import InputError
-from birch_route.core.instrument.parts import PartOnHand, find_outlier, read_place, take_reading
-from birch_route.core.instrument.stack import heel_pocket, neck_pocket_depth, saddle_distance
+from birch_route.core.instrument.parts import (
+    PartOnHand,
+    find_outlier,
+    read_place,
+    take_reading,
+)
+from birch_route.core.instrument.stack import (
+    heel_pocket,
+    neck_pocket_depth,
+    saddle_distance,
+)
 from birch_route.core.units import Unit
 
 

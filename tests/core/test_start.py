@@ -9,7 +9,11 @@ from hypothesis import strategies as st
 
 from birch_route.core.bits.model import Bit
 from birch_route.core.cutting.mechanics import chip_load_window, load
-from birch_route.core.cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
+from birch_route.core.cutting.settings import (
+    propose_finish_depth,
+    propose_settings,
+    reaches_chip_load,
+)
 from birch_route.core.data import figures, wood, woods
 from birch_route.core.errors import GeometryError, InputError
 from birch_route.core.instrument.outlines import LIMITS, Style, body_outline
@@ -18,7 +22,13 @@ from birch_route.core.plane.curves import Chain, Path, Rectangle, Spline, flatte
 from birch_route.core.plane.moved import Move, moved
 from birch_route.core.plane.regions import region_from
 from birch_route.core.proving.prove import prove
-from birch_route.core.sequence.start import Inner, Start, circle_of, start_route, to_centre_line
+from birch_route.core.sequence.start import (
+    Inner,
+    Start,
+    circle_of,
+    start_route,
+    to_centre_line,
+)
 from birch_route.core.vocabulary import Face, OperationKind, PieceKind
 from birch_route.demo.shop import BELT_MACHINE, BENCH_MACHINE, BITS
 

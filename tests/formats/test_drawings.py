@@ -14,7 +14,11 @@ from birch_route.core.errors import InputError
 from birch_route.core.plane.curves import Path, flatten
 from birch_route.core.plane.drawing import Stroke, close_strokes
 from birch_route.core.plane.moved import Move, moved
-from birch_route.formats.drawing_file import LARGEST_DRAWING_BYTES, MOST_CONTROL_POINTS, read_drawing
+from birch_route.formats.drawing_file import (
+    LARGEST_DRAWING_BYTES,
+    MOST_CONTROL_POINTS,
+    read_drawing,
+)
 from birch_route.formats.svg_path import path_runs
 
 

@@ -12,7 +12,7 @@ export interface Finding {
 }
 export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
 export interface Operation {
-  id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string; edge: string | null; clearing: string; rest: boolean; wall_only: boolean; engaged_deg: number; both_ways: boolean; pattern: string; steep_deg: number; even_ridge: boolean
+  id: string; name: string; kind: string; setup: string; features: string[]; bit: string; settings: Settings; direction: string; entry: string; edge: string | null; clearing: string; rest: boolean; wall_only: boolean; down_to_mm: number | null; engaged_deg: number; both_ways: boolean; pattern: string; steep_deg: number; even_ridge: boolean
   stock_to_leave_mm: number; finish_pass: boolean; finish_allowance_mm: number; finish_depth_mm: number | null; ramp_deg: number; floor_to_leave_mm: number; pass_deg: number; margin_mm: number; peck_mm: number | null; overcut_mm: number; touch_off_before: boolean; told: string[]; reasons: Record<string, string>
   tabs: { at: number; width_mm: number; height_mm: number; shape: string }[]; skin_mm: number; groove_mm: number | null
 }
@@ -50,7 +50,7 @@ export interface Placement {
   id: string; part: string; mount: 'face' | 'side' | 'saddle' | 'heel'; face: 'front' | 'back'; x_mm: number; y_mm: number; angle_deg: number; deep_mm: number | null; cavity: string | null; reserve_mm: number
 }
 export interface Edge { id: string; feature: string; face: 'front' | 'back'; kind: 'sharp' | 'broken' | 'round' | 'bevel'; size_mm: number; angle_deg: number; machined: boolean }
-export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown; tilt_deg?: number; shape?: { kind: string } }
+export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown; tilt_deg?: number; follows_mm?: number | null; finish_class?: string; least_floor_mm?: number; shape?: { kind: string; feature: string; by_mm: number } }
 export interface Bevel extends DocFeature {
   kind: 'bevel'; face: 'front' | 'back'; start: number; end: number; stations: { at: number; width_mm: number; drop_mm: number }[]; blend_mm: number
 }
@@ -89,11 +89,12 @@ export interface ReportOperation {
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
-  splits?: Split[]; tear?: Tear | null; spent: Spent; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null
+  splits?: Split[]; rim?: RimOffer | null; tear?: Tear | null; spent: Spent; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null
 }
 /** lines: [1 some or 2 likely, points of the piece]. */
 export interface Tear { wall_mm: number; some_mm: number; likely_mm: number; most: number; rim: number; lines: [number, Point[]][] }
 /** A pocket by one bit (first null) or by a wide one first; minutes with the bit changes it adds. */
+export interface RimOffer { bits: string[]; down_to_mm: number }
 export interface Split { first: string | null; first_min: number; then_min: number; changes: number; minutes: number }
 export interface Ridges {
   median_mm: number; p95_mm: number; most_mm: number; allowed_mm: number; area_mm2: number; edges_mm: number[]; shares: number[]

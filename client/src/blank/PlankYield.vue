@@ -2,7 +2,7 @@
 import { reactive, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { PlankYield } from '../api/types'
-import LengthBox from '../start/LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 
 /** What a plank on the rack gives: body halves and necks, drawn. */
 const props = defineProps<{ length_mm: number; half_mm: number }>()

@@ -2,7 +2,7 @@
 import { computed, onMounted, reactive, ref } from 'vue'
 import { api } from '../api/client'
 import type { Shop, WoodBoard } from '../api/types'
-import LengthBox from '../start/LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 import { edit, open } from '../route/store'
 import { grouped, length } from '../units/format'
 

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Setup, TestPair } from '../api/types'
 import { open, set } from '../route/store'
-import LengthBox from '../start/LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 import { length } from '../units/format'
 
 /** How a setup is found: what caliper and touch-off should read, what each datum is good for, and the readings of a test pair. */

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Bevel, Carve, Channel, Point } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { edit, findings, open, set } from '../route/store'
-import LengthBox from '../start/LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 import { length } from '../units/format'
 import { part_near } from './rim'
 

@@ -2,7 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { HeightStack } from '../api/types'
-import LengthBox from '../start/LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 import { open, set } from '../route/store'
 import { length } from '../units/format'
 

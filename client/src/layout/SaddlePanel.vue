@@ -2,7 +2,7 @@
 import type { Layout } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { open, set } from '../route/store'
-import LengthBox from '../start/LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 import { length } from '../units/format'
 
 /** The saddle line found twice, the strings over board and poles, the neck's real axis, its screws. */

@@ -2,7 +2,7 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { Point, WireWindow } from '../api/types'
-import LengthBox from '../start/LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 import { length } from '../units/format'
 
 /** A long drill from one cavity to another, in section through both. */

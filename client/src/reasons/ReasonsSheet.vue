@@ -5,9 +5,11 @@ import { edit, open, set, type Lettered } from '../route/store'
 import { grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
 import ClearingChoice from './ClearingChoice.vue'
+import FeatureShape from './FeatureShape.vue'
 import GaugeMark from './GaugeMark.vue'
 import OutlineChoice from './OutlineChoice.vue'
 import RidgeMark from './RidgeMark.vue'
+import RimChoice from './RimChoice.vue'
 import SpentMark from './SpentMark.vue'
 import TearMark from './TearMark.vue'
 
@@ -32,11 +34,6 @@ const windowed = computed(() => {
 })
 const is_surface = computed(() => operation.value.kind.startsWith('surface'))
 const is_drill = computed(() => operation.value.kind === 'drill')
-const depth_path = computed(() => {
-  const f = doc.value.piece.features.find((x) => x.id === operation.value.features[0])
-  return f?.depth_mm && !f.depth_from ? { path: `piece.features.${f.id}.depth_mm`, value: f.depth_mm } : null
-})
-const tilt = computed(() => doc.value.piece.features.find((x) => x.id === operation.value.features[0])?.tilt_deg ?? null)
 /** A pocket that something fits into may be crept up on. */
 const fitted = computed(() => operation.value.kind === 'pocket' && !operation.value.wall_only && open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.finish_class === 'fitted')
 const creeps = computed(() => doc.value.operations.filter((o) => o.wall_only && o.id.startsWith(`${operation.value.id.slice(0, 31)}_creep`)).length)
@@ -84,6 +81,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
 
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
     <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation" :bit="bit" :splits="report?.splits" />
+    <RimChoice v-if="operation.kind === 'pocket' && !operation.wall_only && !operation.rest" class="figure" :operation="operation" :bit="bit" :offer="report?.rim" />
     <OutlineChoice v-if="operation.kind === 'profile' && through" class="figure" :operation="operation" :schools="report?.schools" :places="report?.tab_places" />
     <div v-if="is_surface" class="figure">
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
@@ -113,8 +111,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       </div>
       <NumberLine v-if="!is_drill" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
       <NumberLine v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
-      <NumberLine v-if="operation.kind === 'pocket' && tilt !== null" :path="`piece.features.${operation.features[0]}.tilt_deg`" :value="tilt" label="Floor tilts" suffix="°" why="falls toward the nut; the depth holds at the other end" />
-      <NumberLine v-if="depth_path" :path="depth_path.path" :value="depth_path.value" label="Feature depth" is_length />
+      <FeatureShape v-if="operation.kind === 'pocket'" :operation="operation" />
       <NumberLine v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
       <NumberLine v-if="through" :path="`${path}.overcut_mm`" :value="operation.overcut_mm" label="Below the blank" is_length />
       <v-checkbox :model-value="operation.touch_off_before" label="Touch off Z before it" @update:model-value="(v) => set(`${path}.touch_off_before`, !!v)" />

@@ -32,7 +32,8 @@ let waiting_for_letter = false
 onMounted(() => { void open_route(Number(route.params.id)); window.addEventListener('keydown', key); window.addEventListener('resize', fit) })
 onUnmounted(() => { window.removeEventListener('resize', fit); window.removeEventListener('keydown', key); window.clearInterval(playing.value) })
 const doc = computed(() => open.state?.document)
-const depth_of = (op: { features: string[]; kind: string; groove_mm?: number | null; edge?: string | null }) => {
+const depth_of = (op: { features: string[]; kind: string; groove_mm?: number | null; edge?: string | null; down_to_mm?: number | null }) => {
+  if (op.down_to_mm) return op.down_to_mm
   if (op.kind === 'face') return doc.value?.blank.skim_mm ?? 0
   const floor = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.floor_mm
   if (op.groove_mm) return op.groove_mm

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import LengthBox from './LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 
 /** Two points on a scan and the distance between them. A click puts a point; arrows nudge the one that has the focus. */
 const props = defineProps<{ id: number; width: number; height: number }>()

@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { DrawingState, Outline, Shop } from '../api/types'
 import { length, unit } from '../units/format'
-import LengthBox from './LengthBox.vue'
+import LengthBox from '../fields/LengthBox.vue'
 import ScanScale from './ScanScale.vue'
 import { bounds_of, is_round, lies_inside, path_text, type Loop } from './curves'
 

@@ -10,7 +10,7 @@ from .document import Id
 from .errors import InputError
 from .route import Hardware
 from .units import Unit
-from .vocabulary import Clearing, Face, PartKind, School, TurnAxis
+from .vocabulary import Clearing, Face, FinishClass, PartKind, School, TurnAxis
 
 LISTS = {"placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"), "layers": ("blank", "layers"), "planks": ("blank", "planks"),
          "defects": ("blank", "defects"), "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",)}
@@ -161,6 +161,25 @@ class ChooseRest(_Edit):
     first: Id | None = None
 
 
+class ChooseRim(_Edit):
+    """Let another bit cut a pocket's rim first, so deep, and leave what lies below to this one; no bit: this one cuts it all."""
+
+    do: Literal["choose_rim"] = "choose_rim"
+    operation: str
+    bit: Id | None = None
+    down_to_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
+
+
+class StepDown(_Edit):
+    """Draw a ledge round a pocket or hole: for a cover, a ring, or as a reveal. It follows what it goes round."""
+
+    do: Literal["step_down"] = "step_down"
+    feature: str
+    width_mm: Annotated[float, Field(allow_inf_nan=False, gt=0.2, le=60)]
+    depth_mm: Annotated[float, Field(allow_inf_nan=False, gt=0.05, le=60)]
+    finish_class: FinishClass = FinishClass.SHOWN
+
+
 class ChooseClearing(_Edit):
     """Clear a pocket by rings or with a bounded engagement; settings that nobody set by hand are proposed anew."""
 
@@ -209,7 +228,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -235,6 +254,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_rim": "Choose which bit cuts the rim", "step_down": "Draw a ledge round a feature", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

@@ -3,6 +3,7 @@ cures."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from .edit_kinds import (
@@ -12,8 +13,9 @@ from .edit_kinds import (
     AddPart,
     ChooseClearing,
     ChooseRest,
-    Creep,
+    ChooseRim,
     ChooseSchool,
+    Creep,
     DropReading,
     KeepReading,
     MachineEdge,
@@ -31,6 +33,7 @@ from .edit_kinds import (
     RemovePart,
     RemoveSetup,
     Set,
+    StepDown,
     TurnOver,
     describe,
     read_edit,
@@ -48,7 +51,8 @@ from .sequence.edges import machine_edge
 from .sequence.outline import choose_school, move_tab
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
 from .sequence.rest import choose_rest
-from .sequence.turning import turn_over
+from .sequence.rim import choose_rim
+from .sequence.turning import over_pins, turn_over
 from .units import parse_length
 from .vocabulary import OperationKind
 
@@ -67,7 +71,17 @@ def apply_edits(route: Route, edits: list[Any]) -> Route:
         data = _apply(data, edit)
         if isinstance(edit, PutItem | RemoveItem | Set) and data["operations"]:
             data = _without_lost(data, before)
-    return read_route(data)
+    return read_route(_turns_last(data))
+
+
+def _turns_last(data: dict[str, Any]) -> dict[str, Any]:
+    """Return the document with every turning over after the last operation of the setup before it."""
+    for before, setup in zip(data["setups"], data["setups"][1:], strict=False):
+        last = next((o["id"] for o in reversed(data["operations"]) if o["setup"] == before["id"]), None)
+        for step in data["bench_steps"]:
+            if step["id"] == f"turn_{setup['id']}" and last is not None:
+                step["after"] = last
+    return data
 
 
 def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
@@ -108,30 +122,14 @@ def _apply(data: dict[str, Any], edit: Any) -> dict[str, Any]:
     elif isinstance(edit, PlanBench):
         steps = with_blank_steps(read_route(data).bench_steps, read_route(data).blank)
         data["bench_steps"] = [s.model_dump(mode="json") for s in steps]
-    elif isinstance(edit, TurnOver):
-        return turn_over(read_route(data), edit.about).model_dump(mode="json")
     elif isinstance(edit, RemoveSetup):
         _remove_setup(data)
     elif isinstance(edit, Mirror):
-        return mirror_document(data)
+        return over_pins(read_route(mirror_document(data))).model_dump(mode="json")
     elif isinstance(edit, AddChambers):
         _add_chambers(data, edit)
-    elif isinstance(edit, Propose):
-        return propose_route(read_route(data)).model_dump(mode="json")
-    elif isinstance(edit, ProposeFor):
-        return _propose_for(read_route(data), edit.feature)
-    elif isinstance(edit, Creep):
-        return creep(read_route(data), edit.operation, edit.passes, edit.step_mm).model_dump(mode="json")
-    elif isinstance(edit, ChooseRest):
-        return choose_rest(read_route(data), edit.operation, edit.first).model_dump(mode="json")
-    elif isinstance(edit, ChooseClearing):
-        return choose_clearing(read_route(data), edit.operation, edit.clearing).model_dump(mode="json")
-    elif isinstance(edit, ChooseSchool):
-        return choose_school(read_route(data), edit.operation, edit.school).model_dump(mode="json")
-    elif isinstance(edit, MachineEdge):
-        return machine_edge(read_route(data), edit.edge, edit.by_machine).model_dump(mode="json")
-    elif isinstance(edit, MoveTab):
-        return move_tab(read_route(data), edit.operation, edit.number, edit.x_mm, edit.y_mm).model_dump(mode="json")
+    elif type(edit) in _WHOLE:
+        return _WHOLE[type(edit)](read_route(data), edit).model_dump(mode="json")
     elif isinstance(edit, MoveOperation):
         operation = _named(data["operations"], edit.operation, "operation")
         data["operations"].remove(operation)
@@ -164,6 +162,9 @@ def _item(data: dict[str, Any], edit: Any) -> None:
         raise InputError(f"There is no {edit.list.rstrip('s').replace('_', ' ')} {new} in this route.", where=edit.list)
     if edit.list == "features" and node[known[0]]["kind"] == "outline":
         raise InputError("A piece needs its outline. Draw another one instead of removing it.", where=new)
+    around = next((f for f in data["piece"]["features"] if (f.get("shape") or {}).get("feature") == new), None) if edit.list == "features" else None
+    if around is not None:
+        raise InputError(f"{around['name']} goes round {node[known[0]]['name']}. Remove that first.", where=new)
     del node[known[0]]
     if edit.list == "features":
         for placed in data["piece"]["placements"]:
@@ -208,7 +209,7 @@ def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
         return data  # what is wrong with it is said when the whole is checked
 
 
-def _propose_for(route: Route, feature: str) -> dict[str, Any]:
+def _propose_for(route: Route, feature: str) -> Route:
     resolved = resolve(route)
     if feature not in resolved.solids:
         raise InputError(f"The piece has no feature {feature}.", where="feature")
@@ -231,7 +232,31 @@ def _propose_for(route: Route, feature: str) -> dict[str, Any]:
             at = next((k for k, o in enumerate(here) if o.kind is OperationKind.PROFILE and outline in o.features), len(here))
             here = [*here[:at], *new, *here[at:]]
         operations += with_touch_offs(here)
-    return route.model_copy(update={"operations": operations}).model_dump(mode="json")
+    return route.model_copy(update={"operations": operations})
+
+
+def _step_down(route: Route, edit: StepDown) -> Route:
+    """Return the route with a ledge round a pocket or hole, and the operation that cuts it where a setup turns its face up."""
+    base = next((f for f in route.features if f.id == edit.feature), None)
+    if base is None or base.kind not in ("pocket", "hole"):
+        raise InputError("A ledge goes round a pocket or a hole.", where=edit.feature)
+    used = {f.id for f in route.features}
+    name = next(n for n in (f"{edit.feature[:32]}_ledge{k or ''}" for k in range(100)) if n not in used)
+    item = {"kind": "pocket", "id": name, "name": f"Ledge round {base.name}"[:80], "shape": {"kind": "around", "feature": base.id, "by_mm": edit.width_mm}, "depth_mm": edit.depth_mm,
+            "face": base.face.value, "finish_class": edit.finish_class.value}
+    data = route.model_dump(mode="json")
+    data["piece"]["features"].insert(len(data["piece"]["features"]) - 1, item)
+    drawn = read_route(data)
+    return _propose_for(drawn, name) if any(s.face is base.face for s in route.setups) else drawn
+
+
+_WHOLE: dict[type, Callable[[Route, Any], Route]] = {  # edits that make a route of a route
+    TurnOver: lambda route, e: turn_over(route, e.about), Propose: lambda route, _: propose_route(route), ProposeFor: lambda route, e: _propose_for(route, e.feature),
+    Creep: lambda route, e: creep(route, e.operation, e.passes, e.step_mm), ChooseRest: lambda route, e: choose_rest(route, e.operation, e.first),
+    ChooseClearing: lambda route, e: choose_clearing(route, e.operation, e.clearing), ChooseSchool: lambda route, e: choose_school(route, e.operation, e.school),
+    ChooseRim: lambda route, e: choose_rim(route, e.operation, e.bit, e.down_to_mm), StepDown: _step_down,
+    MachineEdge: lambda route, e: machine_edge(route, e.edge, e.by_machine), MoveTab: lambda route, e: move_tab(route, e.operation, e.number, e.x_mm, e.y_mm),
+}
 
 
 def _remove_setup(data: dict[str, Any]) -> None:

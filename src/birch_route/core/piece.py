@@ -32,6 +32,7 @@ class Pocket(Model):
     face: Face = Face.FRONT  # depths are measured from it
     finish_class: FinishClass = FinishClass.HIDDEN
     tilt_deg: Annotated[float, Field(allow_inf_nan=False, ge=-10, le=10)] = 0.0  # the floor falls toward the nut by this; depth_mm holds at its other end
+    follows_mm: Annotated[Mm, Field(ge=1, le=60)] | None = None  # the floor stays so far from what is cut from the other face; depth_mm is its most
     part_corner_mm: NonNegative | None = None  # greatest inside corner radius the part accepts
     least_floor_mm: NonNegative = 5.0
     opens_into: Annotated[list[Id], Field(max_length=20)] = []  # features of the other face it is meant to meet

@@ -15,7 +15,19 @@ from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
 from .instrument.parts import PartOnHand
 from .machines import Machine
-from .piece import Bevel, Carve, Channel, DepthFrom, Edge, Feature, Hole, Outline, Piece, Placement, Pocket
+from .piece import (
+    Bevel,
+    Carve,
+    Channel,
+    DepthFrom,
+    Edge,
+    Feature,
+    Hole,
+    Outline,
+    Piece,
+    Placement,
+    Pocket,
+)
 from .plane.curves import Mm
 from .vocabulary import (
     BenchKind,
@@ -129,6 +141,7 @@ class Operation(Model):
     both_ways: bool = False  # engaged clearing: passes may run against the direction, which saves air
     rest: bool = False  # pockets: clears only what earlier operations with wider bits left of the same features
     wall_only: bool = False  # pockets: only the pass along the wall, in a program of its own
+    down_to_mm: Above | None = None  # pockets: only so deep from the face; what lies below is another operation's
     side: Side = Side.OUTSIDE
     stock_to_leave_mm: Annotated[Mm, Field(ge=-2, le=10)] = 0.0  # on walls
     floor_to_leave_mm: Annotated[Mm, Field(ge=0, le=10)] = 0.0

@@ -54,7 +54,7 @@ def fitted_route(turned: bool = False) -> Route:
         "kind": "pocket", "id": "switch_cavity", "name": "Switch cavity", "shape": {"kind": "rectangle", "x_mm": 168, "y_mm": 82, "length_mm": 38, "width_mm": 46, "corner_radius_mm": 12}, "depth_mm": 38,
         "face": "back", "least_floor_mm": 5}})
     edits += [{"do": "put_item", "list": "placements", "item": p} for p in PLACEMENTS]
-    edits += [*({"do": "put_item", "list": "bits", "item": b} for b in MORE_BITS if b["id"] not in ("ball12", "round5", "round8")),
+    edits += [*({"do": "put_item", "list": "bits", "item": b} for b in MORE_BITS if b["id"] not in ("ball12", "down6", "round5", "round8")),
               {"do": "set", "path": "piece.features.neck_screws.diameter_mm", "value": 4.8}, {"do": "set", "path": "piece.features.neck_screws.measured_from", "value": "screw"}]
     if turned:
         edits += [{"do": "put_item", "list": "features", "item": f} for f in (*BEVELS, *COVER)]

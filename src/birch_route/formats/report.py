@@ -14,8 +14,9 @@ from PIL import Image
 from ..core.data import figures
 from ..core.heights.field import Grid
 from ..core.heights.kernels import VOLUME, volume_left
-from ..core.instrument.balance import layers_of, mean_density
 from ..core.holding.datums import chains, judged
+from ..core.instrument.balance import layers_of, mean_density
+from ..core.instrument.floors import FollowingFloor
 from ..core.motion.spent import spent
 from ..core.programs.ledger import ledger
 from ..core.programs.readback import ReadBack
@@ -28,9 +29,10 @@ from ..core.proving.rules_measuring import resting
 from ..core.proving.rules_tear_out import summary
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
 from ..core.proving.thickness import thin_places
-from ..core.route import content_hash
+from ..core.route import Operation, content_hash
 from ..core.sequence.outline import prices, tab_places
 from ..core.sequence.rest import splits
+from ..core.sequence.rim import rim_bits, rim_depth_mm
 from ..core.vocabulary import OperationKind
 from .route_file import write_safely
 from .view import Keep, make_anew
@@ -115,7 +117,7 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
         "spent": _spent(sim, step), "tear": keep(f"tear {op.id} {sim.motion_key}", lambda: summary(sim, step)), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
-        **({"splits": _splits(sim, step, keep)} if op.kind is OperationKind.POCKET and op.features and op.features[0] in sim.resolved.solids else {}),
+        **({"splits": _splits(sim, step, keep), "rim": _rim(sim, op)} if op.kind is OperationKind.POCKET and op.features and op.features[0] in sim.resolved.solids else {}),
         **({"ridges": _ridges(sim, step, keep)} if op.kind is OperationKind.SURFACE_FINISH else {}),
     }
 
@@ -151,6 +153,15 @@ def _splits(sim: Simulation, step: Step, keep: Keep) -> list[dict[str, Any]]:
         return []
     found = keep(f"splits {op.id} {sim.motion_key} {op.settings.model_dump_json()}", lambda: splits(sim.route, sim.resolved, op))
     return [{"first": s.first, "first_min": round(s.first_min, 2), "then_min": round(s.then_min, 2), "changes": s.changes, "minutes": round(s.minutes, 2)} for s in found]
+
+
+def _rim(sim: Simulation, op: Operation) -> dict[str, Any] | None:
+    """Return which bits could cut a pocket's rim first, and how deep; None where that is no choice."""
+    bits, deep = rim_bits(sim.route, op), rim_depth_mm(sim.route)
+    solids = [sim.resolved.solids[f] for f in op.features if f in sim.resolved.solids]
+    if not bits or op.wall_only or op.rest or op.down_to_mm is not None or any(isinstance(s.surface, FollowingFloor) or (s.floor_mm is not None and -s.floor_mm <= deep + 0.1) for s in solids):
+        return None
+    return {"bits": [b.id for b in bits], "down_to_mm": deep}
 
 
 def _spent(sim: Simulation, step: Step) -> dict[str, Any]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
@@ -13,10 +14,14 @@ from ..plane.regions import buffer_round, opened, polygons
 from ..vocabulary import Face, LayerKind, Mount
 from .balance import G_PER_MM3, layers_of
 from .edges import reach
+from .pocket_floors import following_floor
 from .resolve import Resolved, Solid
 
 if TYPE_CHECKING:
     from ..route import Route
+
+
+CELL_MM = 1.0  # of what a chamber weighs
 
 
 @dataclass(frozen=True)
@@ -33,20 +38,21 @@ class Chamber:
     span_mm: float
     needs_cap: bool
     words: str
+    follows: bool = False  # its floor stays floor_mm away from what is cut from the other face
 
     def feature(self, number: int) -> dict[str, Any]:
         """Return the chamber as a pocket of the document."""
         ring = list(self.region.exterior.simplify(0.08).coords)[:-1]
         return {"kind": "pocket", "id": f"chamber_{number}", "name": f"Chamber {number}", "shape": {"kind": "chain", "vertices": [[round(x, 3), round(y, 3), 0.0] for x, y in ring]},
-                "depth_mm": round(self.depth_mm, 2), "face": self.face, "finish_class": "hidden", "least_floor_mm": self.floor_mm}
+                "depth_mm": round(self.depth_mm, 2), "face": self.face, "finish_class": "hidden", "least_floor_mm": self.floor_mm, **({"follows_mm": self.floor_mm} if self.follows else {})}
 
 
 def propose_chambers(route: Route, resolved: Resolved, face: Face = Face.FRONT) -> list[Chamber]:
     """Return chambers of a face, the one that saves most first.
 
     Kept: figures.chamber.to_outside_mm to the outline and what its edges take, between_mm to every feature and to what stands in the way, loaded_mm round joints
-    and fitted holes, spine_mm on both sides of the centre line. Depth: down to figures.chamber.floor_mm above the other face and
-    above everything cut from it. Chambers of the front lie under a cap; its thickness is not chambered.
+    and fitted holes, spine_mm on both sides of the centre line. Depth: down to figures.chamber.floor_mm above the other face and,
+    where contours and floors of that face come nearer, following them. Chambers of the front lie under a cap; its thickness is not chambered.
     """
     fig, thick = figures()["chamber"], resolved.thickness_mm
     edge_in = max([reach(e)[0] for e in route.piece.edges if e.feature == route.piece.outline.id], default=0.0)
@@ -94,23 +100,27 @@ def _only_opposite(solid: Solid, face: Face, thick: float, floor: float) -> bool
 
 def _chamber(route: Route, resolved: Resolved, region: Polygon, face: Face, cap: float, fig: dict[str, Any]) -> Chamber:
     thick = resolved.thickness_mm
-    under = max([s.deep_mm(thick) for s in resolved.solids.values() if s.kind != "outline" and s.face is not face and s.floor_mm is not None and s.region.intersects(region)], default=0.0)
-    deep = thick - fig["floor_mm"] - under
-    low, high = (-deep, -cap) if face is Face.FRONT else (-thick, -thick + deep)
-    grams = sum(region.area * max(0.0, min(high, top) - max(low, bottom)) * density * G_PER_MM3 for density, top, bottom in layers_of(route.blank))
+    met = [s for s in resolved.solids.values() if s.kind != "outline" and s.face is not face and s.floor_mm is not None and s.region.distance(region) <= fig["floor_mm"]]
+    floor = following_floor(region, thick - fig["floor_mm"], thick, fig["floor_mm"], met)
+    _, _, deep = floor.samples(region, CELL_MM)
+    grams = 0.0
+    for density, top, bottom in layers_of(route.blank):
+        low, high = (-deep, np.full_like(deep, -cap)) if face is Face.FRONT else (np.full_like(deep, -thick), -thick + deep)
+        grams += float(np.maximum(np.minimum(high, top) - np.maximum(low, bottom), 0.0).sum()) * CELL_MM**2 * density * G_PER_MM3
     body = resolved.outline
     mass = sum(body.area * (min(0.0, top) - max(-thick, bottom)) * density * G_PER_MM3 for density, top, bottom in layers_of(route.blank))
     moves = -grams * (region.centroid.x - body.centroid.x) / max(mass - grams, 1e-9)
     span = 2 * shapely.maximum_inscribed_circle(region, tolerance=0.5).length
     needs = cap < fig["cap_mm"]
-    words = f"{region.area / 100:.0f} cm², {deep:.1f} deep; {fig['floor_mm']:.1f} stays {'over what is cut from the other face' if under > 0 else 'under it'}."
+    follows = float(deep.min()) < thick - fig["floor_mm"] - 0.05
+    words = f"{region.area / 100:.0f} cm², {deep.max():.1f} deep; {fig['floor_mm']:.1f} stays {'over all that is cut from the other face, which its floor follows' if follows else 'under it'}."
     if cap > 0:
         words += f" Cut it into the core, before the cap of {cap:.1f} is glued on."
     if needs:
         words += f" It needs a {'cap of %.1f or more' % fig['cap_mm'] if face is Face.FRONT else 'cover'} over it."
     if span > fig["span_mm"]:
         words += f" It is {span:.0f} wide; a cap of {fig['cap_mm']:.1f} bears {fig['span_mm']:.0f}."
-    return Chamber(region, face.value, deep, float(region.area), grams, moves, fig["floor_mm"], span, needs, words)
+    return Chamber(region, face.value, thick - fig["floor_mm"], float(region.area), grams, moves, fig["floor_mm"], span, needs, words, follows)
 
 
 def pin_candidates(route: Route, resolved: Resolved, count: int = 24) -> list[dict[str, float]]:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import shapely
 
+from .floors import FollowingFloor
 from .resolve import Resolved, Solid
 
 if TYPE_CHECKING:
@@ -58,7 +59,10 @@ def beside(one: Solid, other: Solid, thickness_mm: float) -> bool:
 def meets(one: Solid, other: Solid, thickness_mm: float) -> bool:
     """Say whether two features whose regions overlap open into each other, within a hundredth."""
     (a, b), (c, d) = one.span_mm(thickness_mm), other.span_mm(thickness_mm)
-    return min(b, d) >= max(a, c) - 0.01
+    if min(b, d) < max(a, c) - 0.01:
+        return False
+    follows = isinstance(one.surface, FollowingFloor) or isinstance(other.surface, FollowingFloor)
+    return not follows or one.face is other.face or None in (one.floor_mm, other.floor_mm) or least_between(one, other, one.region.intersection(other.region), thickness_mm) <= 0.01
 
 
 def opens_into(route: Route, resolved: Resolved, one: str, other: str) -> bool:

@@ -38,7 +38,7 @@ def _feature(feature: dict[str, Any]) -> dict[str, Any]:
     if feature["kind"] == "hole":
         return {**feature, "points": [[x, -y] for x, y in feature["points"]]}
     shape = feature["shape"]
-    if shape["kind"] == "heel":
+    if shape["kind"] in ("heel", "around"):
         return feature
     if shape["kind"] == "part_rectangle":
         return {**feature, "shape": {**shape, "y_mm": -shape["y_mm"], "angle_deg": -shape["angle_deg"]}}

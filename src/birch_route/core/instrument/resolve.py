@@ -11,63 +11,34 @@ import shapely
 from shapely.geometry import Point, Polygon, box
 
 from ..errors import GeometryError, InputError
-from ..plane.curves import HeelShape, PartRectangle, Rectangle
+from ..plane.curves import Around, HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
 from ..route import Bevel, Carve, Channel, Hole, Outline, Pocket, Route, content_hash
 from ..tolerances import TOLERANCES
-from ..vocabulary import Face, FinishClass, PartKind
+from ..vocabulary import FinishClass, PartKind
 from .bevels import BevelSurface
 from .carves import CarvedFace
 from .channels import ChannelFloor
-from .floors import TiltedFloor, fall_of
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
-from .stack import Derivation, HeelPocket, find_part, heel_pocket, neck_pocket_depth, saddle_distance, saddle_line
+from .pocket_floors import floor_height, following, over_mouth, tilted_floor
+from .solids import Solid, cut_region, largest, open_region
+from .stack import (
+    Derivation,
+    HeelPocket,
+    find_part,
+    heel_pocket,
+    neck_pocket_depth,
+    saddle_distance,
+    saddle_line,
+)
 
 if TYPE_CHECKING:
     from .rims import Rim
 
+__all__ = ["Resolved", "Solid", "cut_region", "open_region", "resolve", "trust_of"]
+
 HEEL_PLACES = ("heel_width_end", "heel_width_station", "heel_station", "heel_length")
-OPEN_OVERRUN_MM = 2.0  # an open pocket is cleared this far past the mouth, besides the bit
-
-
-@dataclass(frozen=True)
-class Solid:
-    """One feature as geometry in the piece's frame. floor_mm is z: the floor of what is cut from the front, the roof of what is cut from
-    the back; None goes through. rests_on: places of parts its size or place comes from, measured or not."""
-
-    id: str
-    name: str
-    kind: str
-    region: Polygon
-    floor_mm: float | None
-    finish_class: FinishClass = FinishClass.HIDDEN
-    points: tuple[tuple[float, float], ...] = ()
-    diameter_mm: float = 0.0
-    part_corner_mm: float | None = None
-    least_floor_mm: float = 0.0
-    is_open: bool = False
-    unmeasured: tuple[str, ...] = ()  # places of parts this rests on that were never measured
-    must_be_measured: bool = False
-    face: Face = Face.FRONT
-    rests_on: tuple[str, ...] = ()
-    surface: BevelSurface | CarvedFace | ChannelFloor | TiltedFloor | None = None  # of a contour or a tilted floor, in a frame where its face lies at z = 0
-
-    @property
-    def is_contour(self) -> bool:
-        """Whether it slopes down from its face, without a wall of its own."""
-        return isinstance(self.surface, BevelSurface | CarvedFace)
-
-    def span_mm(self, thickness_mm: float) -> tuple[float, float]:
-        """Return z of the lowest and highest wood it takes from a piece of a thickness."""
-        if self.floor_mm is None:
-            return -thickness_mm, 0.0
-        return (self.floor_mm, 0.0) if self.face is Face.FRONT else (-thickness_mm, self.floor_mm)
-
-    def deep_mm(self, thickness_mm: float) -> float:
-        """Return how deep it goes from its own face; the thickness where it goes through."""
-        low, high = self.span_mm(thickness_mm)
-        return high - low
 
 
 @dataclass(frozen=True)
@@ -134,11 +105,17 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _bevel(route, feature)
         elif isinstance(feature, Carve):
             solids[feature.id] = _carve(route, feature)
-        elif not isinstance(feature, Channel):
+        elif isinstance(feature, Pocket) and not isinstance(feature.shape, Around):
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth)
-    for feature in route.features:  # they lie below what the contours leave of the rim
+    for feature in route.features:
+        if isinstance(feature, Pocket) and isinstance(feature.shape, Around):
+            solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth, solids)
+    solids = {f.id: solids[f.id] for f in route.features if f.id in solids}  # in the piece's order
+    for feature in route.features:  # below what the contours of their face leave of the rim; away from what is cut from the other face
         if isinstance(feature, Channel):
             solids[feature.id] = _channel(route, feature, [s for s in solids.values() if s.face is feature.face])
+        elif isinstance(feature, Pocket) and feature.follows_mm is not None:
+            solids[feature.id] = following(route, feature, solids[feature.id], [s for s in solids.values() if s.face is not feature.face])
     has_neck = find_part(route.parts, PartKind.NECK) is not None and any(
         isinstance(f, Pocket) and isinstance(f.shape, HeelShape) for f in route.piece.features
     )
@@ -171,20 +148,20 @@ def _bevel(route: Route, feature: Bevel) -> Solid:
     region = surface.region()
     if region.area < 1.0:
         raise GeometryError(f"{feature.name} takes no wood. Make it wider, deeper or longer.", where=feature.id)
-    return Solid(feature.id, feature.name, "bevel", region, _height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
+    return Solid(feature.id, feature.name, "bevel", region, floor_height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
 
 
 def _carve(route: Route, feature: Carve) -> Solid:
     outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
     surface = CarvedFace(np.asarray(outline.exterior.coords)[:-1], tuple(s.at_mm for s in feature.stations), tuple(s.drop_mm for s in feature.stations))
-    return Solid(feature.id, feature.name, "carve", surface.region(), _height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
+    return Solid(feature.id, feature.name, "carve", surface.region(), floor_height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
 
 
 def _channel(route: Route, feature: Channel, beside: list[Solid]) -> Solid:
     outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
     floor = ChannelFloor(np.asarray(outline.exterior.coords)[:-1], feature.width_mm, feature.depth_mm, tuple(s.surface for s in beside if s.is_contour))  # type: ignore[misc]
-    region = _largest(shapely.difference(floor.region(), shapely.union_all([open_region(s.region, 12.0) for s in beside if s.is_open])))  # nothing to bind at the mouth of a joint
-    return Solid(feature.id, feature.name, "channel", region, _height(route, feature.face, floor.deepest_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=floor)
+    region = largest(shapely.difference(floor.region(), shapely.union_all([open_region(s.region, 12.0) for s in beside if s.is_open])))  # nothing to bind at the mouth of a joint
+    return Solid(feature.id, feature.name, "channel", region, floor_height(route, feature.face, floor.deepest_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=floor)
 
 
 def _hole(route: Route, feature: Hole) -> Solid:
@@ -201,16 +178,11 @@ def _hole(route: Route, feature: Hole) -> Solid:
     elif feature.fitted:
         unmeasured = ("its place",)
     return Solid(
-        feature.id, feature.name, "hole", region, None if feature.depth_mm is None else _height(route, feature.face, feature.depth_mm),
+        feature.id, feature.name, "hole", region, None if feature.depth_mm is None else floor_height(route, feature.face, feature.depth_mm),
         FinishClass.FITTED if feature.fitted else FinishClass.HIDDEN, tuple(map(tuple, feature.points)),
         feature.diameter_mm, least_floor_mm=feature.least_floor_mm, unmeasured=unmeasured,
         must_be_measured=feature.fitted, face=feature.face, rests_on=role_places(route.piece.placements, route.parts, feature.id) or (_places_of(route, feature.measured_from) if feature.measured_from else ()),
     )
-
-
-def _height(route: Route, face: Face, depth_mm: float) -> float:
-    """Return z of a floor a depth below the front, or above the back, face."""
-    return -depth_mm if face is Face.FRONT else -thickness_of(route) + depth_mm
 
 
 def _places_of(route: Route, part_id: str) -> tuple[str, ...]:
@@ -218,7 +190,7 @@ def _places_of(route: Route, part_id: str) -> tuple[str, ...]:
     return () if part is None else tuple(dict.fromkeys(f"{part.id}.{r.place}" for r in part.readings))
 
 
-def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: float | None, depth: Derivation) -> Solid:
+def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: float | None, depth: Derivation, others: dict[str, Solid] | None = None) -> Solid:
     unmeasured: list[str] = []
     shape = feature.shape
     rests: list[str] = [*role_places(route.piece.placements, route.parts, feature.id)]
@@ -230,41 +202,25 @@ def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: fl
         region, missing, read = _part_region(route, shape, saddle_x, feature)
         unmeasured += missing
         rests += read
+    elif isinstance(shape, Around):
+        inner = (others or {}).get(shape.feature)
+        if inner is None or inner.kind not in ("pocket", "hole"):
+            raise InputError(f"{feature.name} goes round {shape.feature}, which is no pocket or hole drawn before it.", where=feature.id)
+        region = largest(buffer_round(inner.region, shape.by_mm, 0.01))
+        unmeasured += inner.unmeasured
+        rests += inner.rests_on
     else:
         region = region_from(shape, feature.name)
     deep, missing, read = _depth(route, feature, depth)
     unmeasured += missing
     rests += read
-    tilted = _tilted(feature, region, deep)
-    floor = None if deep is None else _height(route, feature.face, deep if tilted is None else tilted.deepest_mm)
+    tilted = tilted_floor(feature, region, deep)
+    floor = None if deep is None else floor_height(route, feature.face, deep if tilted is None else tilted.deepest_mm)
     return Solid(
         feature.id, feature.name, "pocket", region, floor, feature.finish_class, (), 0.0, feature.part_corner_mm,
         feature.least_floor_mm, feature.open_at_neck, tuple(dict.fromkeys(unmeasured)),
-        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=_over_mouth(tilted, region, feature),
+        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=over_mouth(tilted, region, feature),
     )
-
-
-def _tilted(feature: Pocket, region: Polygon, deep: float | None) -> TiltedFloor | None:
-    """Return the floor of a pocket that has one tilted.
-
-    Raises:
-        InputError: it would come out of the face, or has no floor.
-    """
-    if feature.tilt_deg == 0.0:
-        return None
-    if deep is None:
-        raise InputError(f"{feature.name} goes through; it has no floor to tilt.", where=feature.id)
-    floor = TiltedFloor(region, region.bounds[2], deep, fall_of(feature.tilt_deg))
-    if floor.shallowest_mm < 0.1:
-        raise InputError(f"Tilted by {feature.tilt_deg:g}° the floor of {feature.name} comes out of the face. Tilt it less, or make it deeper.", where=feature.id)
-    return floor
-
-
-def _over_mouth(floor: TiltedFloor | None, region: Polygon, feature: Pocket) -> TiltedFloor | None:
-    """Return a tilted floor that goes on over the mouth of an open pocket, where the bit runs out."""
-    if floor is None or not feature.open_at_neck:
-        return floor
-    return replace(floor, region=open_region(region, 12.0))
 
 
 def _depth(route: Route, feature: Pocket, stack: Derivation) -> tuple[float | None, list[str], list[str]]:
@@ -307,7 +263,7 @@ def _heel_region(route: Route, shape: HeelShape, heel: HeelPocket | None, featur
     radius = min(shape.corner_radius_mm, end * 0.95, x * 0.45)
     rounded = buffer_round(buffer_round(sharp, -radius), radius) if radius > 0 else sharp
     mouth_side = box(-1.0, -2 * mouth, x / 2, 2 * mouth).intersection(sharp)
-    return _largest(rounded.union(mouth_side)), missing
+    return largest(rounded.union(mouth_side)), missing
 
 
 def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, feature: Pocket) -> tuple[Polygon, list[str], list[str]]:
@@ -337,11 +293,6 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
     return region_from(rect, feature.name), missing, read
 
 
-def _largest(region: shapely.Geometry) -> Polygon:
-    parts = [region] if isinstance(region, Polygon) else sorted(region.geoms, key=lambda g: -g.area)
-    return shapely.geometry.polygon.orient(parts[0])
-
-
 def trust_of(solid: Solid, route: Route) -> str:
     """Return what a feature rests on: "assumed" (something was never measured), "single" (something was measured once), "measured", or
     "told" (drawn or typed, resting on no part)."""
@@ -355,19 +306,3 @@ def trust_of(solid: Solid, route: Route) -> str:
         part = route.part(part_id)
         counts.append(0 if part is None else len(read_place(part, key).values_mm))
     return "single" if min(counts, default=0) < 2 else "measured"
-
-
-def cut_region(solid: Solid, bit_radius_mm: float) -> Polygon:
-    """Return the region an operation clears for a feature: an open pocket runs out over its mouth."""
-    return open_region(solid.region, bit_radius_mm) if solid.is_open else solid.region
-
-
-def open_region(region: Polygon, bit_radius_mm: float) -> Polygon:
-    """Return a region that runs out over its mouth, at its least x, as far as a bit needs."""
-    xmin, ymin, xmax, ymax = region.bounds
-    mouth = region.intersection(box(xmin - 1, ymin, xmin + 0.5, ymax))
-    if mouth.is_empty:
-        return region
-    _, low, _, high = mouth.bounds
-    reach = 2 * bit_radius_mm + OPEN_OVERRUN_MM
-    return _largest(region.union(box(xmin - reach, low, xmin + 0.5, high)))

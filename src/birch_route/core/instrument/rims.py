@@ -14,8 +14,8 @@ from ..vocabulary import EdgeKind, Face
 from .edges import edge_plan
 
 if TYPE_CHECKING:
-    from ..route import Route
     from ..piece import Edge
+    from ..route import Route
     from ..stages import Frame
     from .resolve import Resolved, Solid
 

@@ -12,7 +12,7 @@ from shapely.geometry import LineString, Polygon
 
 from ..bits.model import Bit
 from ..data import figures
-from ..instrument.floors import TiltedFloor
+from ..instrument.floors import FollowingFloor, TiltedFloor
 from ..instrument.resolve import Resolved, Solid, cut_region
 from ..instrument.rims import Rim
 from ..motion.toolpath import Toolpath
@@ -60,6 +60,11 @@ class Work:
 
     def floor_of(self, solid: Solid) -> float:
         """Return the z the bit's tip goes down to for a feature."""
+        if self.operation.down_to_mm is not None and self.operation.kind is OperationKind.POCKET:
+            return max(-self.operation.down_to_mm, self._whole_floor(solid))
+        return self._whole_floor(solid)
+
+    def _whole_floor(self, solid: Solid) -> float:
         if solid.floor_mm is None and self.operation.kind is OperationKind.PROFILE:
             if self.operation.groove_mm is not None:
                 return -self.operation.groove_mm
@@ -112,12 +117,13 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
                 if feature not in resolved.solids:
                     continue
                 solid = resolved.solid(feature)
-                if solid.floor_mm is None or feature in operation.features:
+                if earlier.down_to_mm is None and (solid.floor_mm is None or feature in operation.features):
                     continue
                 reach = cut_region(solid, radius).buffer(-radius).buffer(radius + 1e-3)
-                if all(reach.contains(r) for r in regions):
-                    floor = -solid.surface.shallowest_mm if isinstance(solid.surface, TiltedFloor) else solid.floor_mm
-                    height = min(height, floor + earlier.floor_to_leave_mm)
+                if all(reach.contains(r) if feature not in operation.features else reach.buffer(0.02).covers(r) for r in regions):
+                    deep = solid.surface.shallowest_mm if isinstance(solid.surface, TiltedFloor | FollowingFloor) else -solid.floor_mm if solid.floor_mm is not None else math.inf
+                    deep = min(deep, math.inf if earlier.down_to_mm is None else earlier.down_to_mm)
+                    height = min(height, earlier.floor_to_leave_mm - deep)
     return height
 
 

@@ -11,14 +11,24 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from ..data import figures
-from ..instrument.floors import TiltedFloor
+from ..instrument.floors import FollowingFloor, TiltedFloor
 from ..instrument.resolve import Solid, cut_region
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round, polygons, rings
 from ..vocabulary import Clearing, Direction, Entry, MoveKind
-from .base import Made, Problem, Work, clean_ring, finish_levels, levels, rolled_to, turned
+from .base import (
+    Made,
+    Problem,
+    Work,
+    clean_ring,
+    finish_levels,
+    levels,
+    rolled_to,
+    turned,
+)
 from .engaging import cut_levels, engaged_plan, walls_without
 from .entry import enter_along_ring, enter_by_helix, helix_place
+from .following import follow_floor
 from .resting import clear_rest
 from .tilted import tilt_floor
 
@@ -79,6 +89,10 @@ def clear_region(path: PathBuilder, work: Work, solid: Solid, region: Polygon) -
     rough = buffer_round(wall, -allowance) if allowance > 0 else wall
     rough = wall if rough.is_empty else rough
     floor = work.floor_of(solid)
+    if isinstance(solid.surface, FollowingFloor):
+        ridge = figures()["cusp_mm"][solid.finish_class.value] * figures()["surface"]["ridge_part"]
+        follow_floor(path, work, solid.surface, rough, wall, ridge, lambda part, above, level: _clear_level(path, work, _tree(part, op.settings.stepover_mm), above, level))
+        return []
     if op.wall_only:
         for ring in rings(wall):
             wall_pass(path, work, ring, wall, floor)

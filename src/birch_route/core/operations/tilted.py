@@ -13,8 +13,7 @@ from ..motion.toolpath import PathBuilder
 from ..plane.regions import rings
 from ..vocabulary import Direction, MoveKind
 from .base import LIFT_MM, Work, clean_ring, levels
-
-ALONG_MM = 1.0  # between points of a way whose height changes
+from .following import along_floor
 
 
 def tip_over(floor: TiltedFloor, radius_mm: float, x: np.ndarray) -> np.ndarray:
@@ -59,7 +58,7 @@ def tilt_floor(path: PathBuilder, work: Work, floor: TiltedFloor, wall: shapely.
         above = level
     path.rapid(z_mm=work.clear_mm)
     for ring in map(clean_ring, rings(wall)):
-        _round(path, work, floor, ring if op.direction is Direction.CLIMB else ring[::-1])
+        along_floor(path, work, ring if op.direction is Direction.CLIMB else ring[::-1], lambda p: np.minimum(tip_over(floor, radius, p[:, 0]), -floor.shallowest_mm))
 
 
 def _row(wall: shapely.Geometry, x: float, ymin: float, ymax: float) -> list[np.ndarray]:
@@ -80,14 +79,3 @@ def _reach(path: PathBuilder, work: Work, wall: shapely.Geometry, to: np.ndarray
     path.rapid(*to)
     path.rapid(z_mm=above + LIFT_MM)
     path.to(to[0], to[1], z, MoveKind.PLUNGE, work.operation.settings.plunge_mm_min)
-
-
-def _round(path: PathBuilder, work: Work, floor: TiltedFloor, ring: np.ndarray) -> None:
-    """Run once along a wall with the tip on the floor."""
-    closed = shapely.get_coordinates(shapely.segmentize(LineString(np.vstack([ring, ring[:1]])), ALONG_MM))
-    tips = np.minimum(tip_over(floor, work.bit.radius_mm, closed[:, 0]), -floor.shallowest_mm)
-    path.rapid(*closed[0])
-    path.rapid(z_mm=float(tips[0]) + LIFT_MM)
-    path.to(*closed[0], float(tips[0]), MoveKind.PLUNGE, work.operation.settings.plunge_mm_min)
-    path.along(closed[1:], tips[1:], MoveKind.FINISH if work.operation.finish_pass else MoveKind.CUT, work.operation.settings.feed_mm_min)
-    path.rapid(z_mm=work.clear_mm)

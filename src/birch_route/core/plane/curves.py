@@ -81,8 +81,16 @@ class PartRectangle(_Shape):
     angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
 
 
+class Around(_Shape):
+    """The area of another feature, wider all round by so much: a ledge, a step-down, a reveal. It follows that feature."""
+
+    kind: Literal["around"] = "around"
+    feature: Annotated[str, Field(max_length=40)]
+    by_mm: Annotated[Mm, Field(gt=0, le=60)]
+
+
 Drawn = Chain | Spline | Rectangle | Path
-Shape = Annotated[Chain | Spline | Rectangle | Path | HeelShape | PartRectangle, Field(discriminator="kind")]
+Shape = Annotated[Chain | Spline | Rectangle | Path | HeelShape | PartRectangle | Around, Field(discriminator="kind")]
 
 
 def flatten(shape: Drawn, chord_mm: float = TOLERANCES.chord_mm) -> np.ndarray:

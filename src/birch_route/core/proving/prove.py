@@ -6,12 +6,29 @@ from dataclasses import dataclass
 
 from ..heights.field import CELL_MM
 from ..route import Hardware, Route
-from . import rules_blank, rules_clearing, rules_edges, rules_holding, rules_level, rules_measuring, rules_motion, rules_outline, rules_parts, rules_ribs, rules_settings, rules_tear_out, rules_turning, rules_wood  # noqa: F401  (they register)
+from . import (  # noqa: F401  (they register)
+    rules_blank,
+    rules_clearing,
+    rules_edges,
+    rules_faces,
+    rules_holding,
+    rules_level,
+    rules_measuring,
+    rules_motion,
+    rules_outline,
+    rules_parts,
+    rules_passes,
+    rules_ribs,
+    rules_settings,
+    rules_tear_out,
+    rules_turning,
+    rules_wood,
+)
 from .findings import Finding, by_severity
 from .registry import ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-26 creep"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-26 passes"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)

@@ -59,17 +59,17 @@ def ridges(sim: Simulation, step: Step) -> Ridges | None:
     for solid in (sim.resolved.solid(f) for f in step.operation.features if f in sim.resolved.solids):
         if solid.surface is None:
             continue
-        above, flatness = _above(sim, solid)
-        heights.append(above * flatness)
-        slopes.append(flatness)
-        area += float((1 / flatness).sum()) * sim.grid.cell_mm**2
+        found = above(sim, solid, sim.result)
+        heights.append(found.over * found.flatness)
+        slopes.append(found.flatness)
+        area += float((1 / found.flatness).sum()) * sim.grid.cell_mm**2
         allowed = max(allowed, figures()["cusp_mm"][solid.finish_class.value])
-    found = np.maximum(np.concatenate(heights), 0.0) if heights else np.zeros(0)
-    if len(found) < 20:
+    tall = np.maximum(np.concatenate(heights), 0.0) if heights else np.zeros(0)
+    if len(tall) < 20:
         return None
-    p95 = float(np.percentile(found, 95))
+    p95 = float(np.percentile(tall, 95))
     top = max(1.3 * p95, 1.2 * allowed, 1e-3)
-    counts, edges = np.histogram(np.minimum(found, top), bins=BINS, range=(0.0, top))
+    counts, edges = np.histogram(np.minimum(tall, top), bins=BINS, range=(0.0, top))
     passes_min, rest_min = _minutes(step)
     s0 = step.operation.settings.stepover_mm
 
@@ -81,7 +81,7 @@ def ridges(sim: Simulation, step: Step) -> Ridges | None:
     fine = [cost(s) for s in np.geomspace(min(0.3 * s0, widest / 2), widest, 400)]
     cheapest = min(fine, key=lambda c: c.together_min)
     best = min((c for c in fine if p95 * (c.stepover_mm / s0) ** 2 <= allowed), key=lambda c: c.together_min, default=fine[0])
-    return Ridges(float(np.median(found)), p95, float(found.max()), allowed, area, [round(float(e), 5) for e in edges], [float(c) / len(found) for c in counts], tried, best, cheapest, cost(s0))
+    return Ridges(float(np.median(tall)), p95, float(tall.max()), allowed, area, [round(float(e), 5) for e in edges], [float(c) / len(tall) for c in counts], tried, best, cheapest, cost(s0))
 
 
 def sanding_pace(ridge_mm: float) -> float:
@@ -93,8 +93,21 @@ def sanding_pace(ridge_mm: float) -> float:
     return rows[-1][1]
 
 
-def _above(sim: Simulation, solid: Solid) -> tuple[np.ndarray, np.ndarray]:
-    """Return how far the wood stands above a surface, mm, and the cosine of the slope, at the cells well inside its region."""
+@dataclass(frozen=True)
+class Standing:
+    """Wood over a surface at n cells: how far it stands above it, mm, the cosine of the slope, how deep the surface lies below its face, mm, and the places [n, 2]."""
+
+    over: np.ndarray
+    flatness: np.ndarray
+    drop: np.ndarray
+    places: np.ndarray
+
+
+def above(sim: Simulation, solid: Solid, top: np.ndarray) -> Standing:
+    """Return what stands over a surface, at the cells well inside its region.
+
+    top: the wood's top, float32 [ny, nx] on the simulation's grid.
+    """
     part, at = sim.grid.window(*solid.region.bounds)
     assert solid.surface is not None
     target = surface_heights(solid.surface, part.x0_mm, part.y0_mm, part.cell_mm, part.nx, part.ny)
@@ -103,7 +116,8 @@ def _above(sim: Simulation, solid: Solid) -> tuple[np.ndarray, np.ndarray]:
         if other.id != solid.id and other.kind != "outline" and other.region.intersects(solid.region):
             inner &= ~mask_of(other.region.buffer(0.5), part)
     slope = np.hypot(*np.gradient(target.astype(float), part.cell_mm))
-    return (sim.result[at] - target)[inner].astype(float), (1 / np.sqrt(1 + slope**2))[inner]
+    j, i = np.nonzero(inner)
+    return Standing((top[at] - target)[inner].astype(float), (1 / np.sqrt(1 + slope**2))[inner], -target[inner].astype(float), np.column_stack([part.x_centres()[i], part.y_centres()[j]]))
 
 
 def _minutes(step: Step) -> tuple[float, float]:

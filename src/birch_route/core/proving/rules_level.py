@@ -10,9 +10,10 @@ from ..data import figures
 from ..heights.raster import mask_of
 from ..instrument.bevels import surface_heights
 from ..instrument.channels import ChannelFloor
-from ..instrument.floors import TiltedFloor
+from ..instrument.floors import FollowingFloor, TiltedFloor
 from ..instrument.resolve import Solid
 from ..operations.channelling import out_of_reach
+from ..vocabulary import FinishClass
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, set_edit
 from .simulate import Simulation
@@ -26,12 +27,12 @@ def tilt_left(sim: Simulation) -> Iterator[Finding]:
         radius = final_radius(sim, solid.id)
         if radius is not None and isinstance(solid.surface, ChannelFloor):
             yield from _rim_left(sim, solid, solid.surface, radius)
-        if not isinstance(solid.surface, TiltedFloor) or radius is None:
+        if not isinstance(solid.surface, TiltedFloor | FollowingFloor) or radius is None:
             continue
         left = unreached(sim, solid, radius)
         most = float(left.max())
-        if most <= figures()["level_bit"]["told_mm"]:
-            continue
+        if most <= figures()["level_bit"]["told_mm"] or (isinstance(solid.surface, FollowingFloor) and solid.finish_class in (FinishClass.HIDDEN, FinishClass.FREE)):
+            continue  # nobody sees it, and it is wood more, not less
         part, _ = sim.grid.window(*solid.region.bounds)
         j, i = (int(v) for v in np.unravel_index(np.argmax(left), left.shape))
         step = next(s for s in reversed(sim.steps) if solid.id in s.operation.features)

@@ -76,7 +76,8 @@ def summary(sim: Simulation, step: Step) -> dict[str, object] | None:
         return None
     fig = figures()["tear_out"]
     risk, length = np.concatenate([w.risk for w in walls]), np.concatenate([w.lengths_mm for w in walls])
+    rims = [s for s in sim.steps if s.operation.down_to_mm is not None and s is not step and set(s.operation.features) & set(step.operation.features)]  # cut before, by another bit
     return {"wall_mm": round(float(length.sum()), 1), "some_mm": round(float(length[risk >= fig["some"]].sum()), 1), "likely_mm": round(float(length[risk >= fig["likely"]].sum()), 1),
-            "most": round(float(risk.max()), 3), "rim": round(rim_risk(step.species, step.bit.flute), 3),
+            "most": round(float(risk.max()), 3), "rim": 0.0 if rims else round(rim_risk(step.species, step.bit.flute), 3),
             "lines": [[band, [[round(v, 1) for v in sim.frame.point(x, y, 0.0)[:2]] for x, y in shapely.LineString(line).simplify(0.05).coords]]
                       for wall in walls for band, line in stretches(wall) if band and len(line) > 1]}

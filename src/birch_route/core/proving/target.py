@@ -18,11 +18,12 @@ from ..heights.raster import kept_mask, mask_of
 from ..instrument.bevels import surface_heights
 from ..instrument.channels import ChannelFloor
 from ..instrument.clearances import meets
-from ..instrument.floors import TiltedFloor
+from ..instrument.floors import FollowingFloor, TiltedFloor
 from ..instrument.resolve import Solid, cut_region
 from ..instrument.rims import Rim, offset_mm
 from ..operations.channelling import out_of_reach
 from ..operations.edging import fade_mm
+from ..operations.following import LevelTips
 from ..operations.tilted import tip_over
 from ..plane.regions import buffer_round, opened
 from ..vocabulary import BitForm, OperationKind, School, TabShape
@@ -49,8 +50,8 @@ class Comparison:
 
 
 def final_radius(sim: Simulation, feature: str) -> float | None:
-    """Return the radius of the smallest bit that works on a feature's walls, None if no operation does."""
-    radii = [s.bit.radius_mm for s in sim.steps if feature in s.operation.features and s.operation.kind is not OperationKind.DRILL]
+    """Return the radius of the smallest bit that works on a feature's walls all the way down, None if no operation does."""
+    radii = [s.bit.radius_mm for s in sim.steps if feature in s.operation.features and s.operation.kind is not OperationKind.DRILL and s.operation.down_to_mm is None]
     return min(radii) if radii else None
 
 
@@ -102,9 +103,11 @@ def target_of(sim: Simulation) -> Target:
             missed = cut_region(solid, radius).difference(opened(cut_region(solid, radius), radius))
             _clear(judged, missed.buffer(skin, quad_segs=4), grid)
     for solid in solids:  # beside walls a level bit cannot follow a tilted floor
-        if isinstance(solid.surface, TiltedFloor) and (radius := final_radius(sim, solid.id)):
+        if isinstance(solid.surface, TiltedFloor | FollowingFloor) and (radius := final_radius(sim, solid.id)):
             _, at = grid.window(*solid.region.bounds)
             judged[at] &= unreached(sim, solid, radius) <= sim.tol.depth_mm
+            for stays, _ in solid.surface.level if isinstance(solid.surface, FollowingFloor) else ():  # a wall inside the pocket
+                _clear(judged, stays.boundary.buffer(skin, quad_segs=4).intersection(solid.region), grid)
     for step in sim.steps:
         if step.operation.kind is OperationKind.EDGE and step.operation.edge in sim.resolved.rims:
             _round_off(target, judged, sim, step, sim.resolved.rims[step.operation.edge])
@@ -112,20 +115,26 @@ def target_of(sim: Simulation) -> Target:
 
 
 def unreached(sim: Simulation, solid: Solid, radius_mm: float) -> np.ndarray:
-    """Return what a flat bit has to leave over a tilted floor, mm, float [ny, nx] over the window of the feature: it stands level and rests on its rim, uphill.
+    """Return what a flat bit has to leave over a floor that is not level, mm, float [ny, nx] over the window of the feature: it stands level and rests on its rim, uphill.
 
     Source: the lowest tip among all places of its axis whose disc covers a cell (a grey erosion of the tip's height by the disc).
     """
     floor = solid.surface
-    assert isinstance(floor, TiltedFloor)
+    assert isinstance(floor, TiltedFloor | FollowingFloor)
     part, _ = sim.grid.window(*solid.region.bounds)
     cells = math.ceil(radius_mm / part.cell_mm) + 1
     pad = Grid(part.x0_mm - cells * part.cell_mm, part.y0_mm - cells * part.cell_mm, part.nx + 2 * cells, part.ny + 2 * cells, part.cell_mm)
     room = mask_of(buffer_round(cut_region(solid, radius_mm), 0.5 * part.cell_mm - radius_mm), pad)
-    tips = np.where(room, tip_over(floor, radius_mm, pad.x_centres())[None, :], 1e3)
+    tips = np.where(room, tip_over(floor, radius_mm, pad.x_centres())[None, :] if isinstance(floor, TiltedFloor) else _tips(floor, solid, radius_mm, pad), 1e3)
     k = np.arange(-cells, cells + 1) * part.cell_mm
     lowest = ndimage.grey_erosion(tips, footprint=np.hypot(k[None, :], k[:, None]) <= radius_mm, mode="constant", cval=1e3)[cells:-cells, cells:-cells]
-    return np.where(mask_of(solid.region, part), np.maximum(lowest + floor.plane(part.x_centres())[None, :], 0.0), 0.0)
+    drawn = floor.plane(part.x_centres())[None, :] if isinstance(floor, TiltedFloor) else floor.plane(*np.meshgrid(part.x_centres(), part.y_centres()))
+    return np.where(mask_of(solid.region, part), np.maximum(lowest + drawn, 0.0), 0.0)
+
+
+def _tips(floor: FollowingFloor, solid: Solid, radius_mm: float, grid: Grid) -> np.ndarray:
+    places = np.column_stack([v.ravel() for v in np.meshgrid(grid.x_centres(), grid.y_centres())])
+    return LevelTips(floor, solid.region, radius_mm).at(places).reshape(grid.ny, grid.nx)
 
 
 def compare(sim: Simulation) -> Comparison:

@@ -58,7 +58,8 @@ def walls_of(sim: Simulation, step: Step) -> list[Wall]:
     """Return the walls that a step makes last, feature by feature; none where a later step cuts the same feature."""
     if step.operation.kind not in MAKES_WALLS:
         return []
-    later = {f for s in sim.steps[sim.steps.index(step) + 1:] for f in s.operation.features if s.operation.kind in MAKES_WALLS and not s.operation.rest}
+    after = () if step.operation.down_to_mm is not None else sim.steps[sim.steps.index(step) + 1:]  # nothing cuts a rim again
+    later = {f for s in after for f in s.operation.features if s.operation.kind in MAKES_WALLS and not s.operation.rest}
     return [w for f in step.operation.features if f not in later and f in sim.resolved.solids for w in _known(sim, step, sim.resolved.solid(f))]
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..cutting.settings import propose_engaged, propose_settings
 from ..errors import InputError
+from ..instrument.floors import FollowingFloor
 from ..instrument.resolve import resolve
 from ..materials.layers import wood_met
 from ..route import Route
@@ -23,6 +24,8 @@ def choose_clearing(route: Route, operation_id: str, clearing: Clearing) -> Rout
         raise InputError("Only an operation that clears a pocket can be cleared another way.", where=operation_id)
     resolved = resolve(route)
     solids = [resolved.solid(f) for f in operation.features if f in resolved.solids]
+    if clearing is Clearing.ENGAGED and any(isinstance(s.surface, FollowingFloor) for s in solids):
+        raise InputError(f"{operation.name} has a floor that follows the other face; it is cleared in rings.", where=operation_id)
     through = any(s.floor_mm is None for s in solids)
     bit, species = route.bit(operation.bit), wood_met(route, None if through or not solids else min(s.floor_mm for s in solids if s.floor_mm is not None))
     proposal = propose_settings(operation.kind, bit, species, route.machine)

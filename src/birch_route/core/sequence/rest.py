@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ..data import figures
 from ..errors import InputError
+from ..instrument.floors import FollowingFloor
 from ..instrument.resolve import Resolved, resolve
 from ..motion.timing import move_times
 from ..operations.make import make_toolpath
@@ -41,7 +42,7 @@ def splits(staged: Route, lies: Resolved, operation: Operation, most: int = 3) -
     out = [Split(None, 0.0, _minutes(staged, lies, without, alone), 0)]
     solids = [lies.solid(f) for f in operation.features if f in lies.solids]
     for wide in staged.bits:
-        if wide.form not in MILLS or wide.cut_diameter_mm < figures()["rest"]["wider_by"] * bit.cut_diameter_mm or not solids:
+        if wide.form not in MILLS or wide.cut_diameter_mm < figures()["rest"]["wider_by"] * bit.cut_diameter_mm or not solids or any(isinstance(s.surface, FollowingFloor) for s in solids):
             continue
         deep = max(-(staged.blank.bottom_mm if s.floor_mm is None else s.floor_mm) for s in solids)
         if wide.cutting_length_mm < deep or any(buffer_round(s.region, -wide.radius_mm).area < 1.0 for s in solids):
@@ -62,6 +63,8 @@ def choose_rest(route: Route, operation_id: str, first_bit: str | None) -> Route
     if operation is None or operation.kind is not OperationKind.POCKET:
         raise InputError("Only an operation that clears a pocket can leave its rest to another bit.", where=operation_id)
     resolved = resolve(route)
+    if first_bit is not None and any(isinstance(resolved.solids[f].surface, FollowingFloor) for f in operation.features if f in resolved.solids):
+        raise InputError(f"{operation.name} has a floor that follows the other face; one bit clears it.", where=operation_id)
     kept = [o for o in route.operations if not _goes_before(o, operation)]
     gone = {o.id for o in route.operations} - {o.id for o in kept}
     new = [operation.model_copy(update={"rest": False})]

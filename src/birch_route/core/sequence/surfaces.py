@@ -25,6 +25,19 @@ def stepover_for(ridge_mm: float, radius_mm: float, slope: float) -> float:
     return along * math.cos(math.atan(slope))
 
 
+def ridge_between(stepover_mm: float, radius_mm: float, slope: float) -> float:
+    """Return how tall the ridges between passes of a ball stand over a slope that falls across them, mm straight up.
+
+    Args:
+        stepover_mm: in plan. slope: drop over width.
+
+    Source: as `stepover_for`, the height square to the surface over the cosine of the slope; at most the radius, where passes no longer meet.
+    """
+    lean = math.cos(math.atan(slope))
+    half = min(stepover_mm / lean / 2, radius_mm)
+    return (radius_mm - math.sqrt(radius_mm**2 - half**2)) / lean
+
+
 def propose_surface(route: Route, solid: Solid) -> list[Operation]:
     """Return rough and finish of one contour in a setup's frame; none where the rack has no ball bit."""
     assert solid.surface is not None
@@ -37,9 +50,11 @@ def propose_surface(route: Route, solid: Solid) -> list[Operation]:
     ridge = figures()["cusp_mm"][solid.finish_class.value]
     fine = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(ridge * fig["ridge_part"], bit.radius_mm, slope))
     angle = _across(solid)
-    rough = _operation(route, OperationKind.SURFACE_ROUGH, bit, solid, f"{solid.name}, rough", pass_deg=angle, floor_to_leave_mm=fig["leave_mm"], depth=fig["rough_diameters"] * bit.cut_diameter_mm, stepover=fig["rough_stepover"] * bit.cut_diameter_mm,
+    apart = fig["rough_stepover"] * bit.cut_diameter_mm
+    met = fig["leave_mm"] + ridge_between(apart, bit.radius_mm, slope)
+    rough = _operation(route, OperationKind.SURFACE_ROUGH, bit, solid, f"{solid.name}, rough", pass_deg=angle, floor_to_leave_mm=fig["leave_mm"], depth=fig["rough_diameters"] * bit.cut_diameter_mm, stepover=apart,
                        why=f"{fig['rough_diameters']:g} of the diameter, {fig['leave_mm']:g} left for the finish")
-    finish = _operation(route, OperationKind.SURFACE_FINISH, bit, solid, f"{solid.name}, finish", pass_deg=angle, floor_to_leave_mm=0.0, depth=2 * fig["leave_mm"], stepover=fine,
+    finish = _operation(route, OperationKind.SURFACE_FINISH, bit, solid, f"{solid.name}, finish", pass_deg=angle, floor_to_leave_mm=0.0, depth=math.ceil(10 * met) / 10, stepover=fine, why_depth=f"{fig['leave_mm']:g} left by roughing and the ridges between its passes",
                         why=f"leaves {ridge:g} between passes across a slope of {math.degrees(math.atan(slope)):.0f} degrees")
     return [rough, finish]
 
@@ -50,9 +65,9 @@ def _across(solid: Solid) -> float:
     return round((solid.surface.along_deg + 90.0 + 90.0) % 180.0 - 90.0, 1)  # type: ignore[union-attr]
 
 
-def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: str, *, pass_deg: float, floor_to_leave_mm: float, depth: float, stepover: float, why: str) -> Operation:
+def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: str, *, pass_deg: float, floor_to_leave_mm: float, depth: float, stepover: float, why: str, why_depth: str = "") -> Operation:
     proposal = propose_settings(kind, bit, wood_met(route, solid.floor_mm), route.machine)
     settings = proposal.settings.model_copy(update={"depth_of_cut_mm": round(max(depth, 0.1), 2), "stepover_mm": round(max(stepover, 0.05), 3)})
-    reasons = {**proposal.reasons, "bit": "the widest ball of the rack", "stepover_mm": why, "depth_of_cut_mm": why}
+    reasons = {**proposal.reasons, "bit": "the widest ball of the rack", "stepover_mm": why, "depth_of_cut_mm": why_depth or why}
     return Operation(id=f"{kind.value}_{solid.id}"[:38], name=name[:80], kind=kind, setup=route.setups[0].id, features=[solid.id], bit=bit.id, settings=settings, reasons=reasons, entry=Entry.PLUNGE,
                      finish_pass=False, floor_to_leave_mm=floor_to_leave_mm, pass_deg=pass_deg)

@@ -35,9 +35,7 @@ def turn_over(route: Route, about: TurnAxis) -> Route:
     setup = Setup(id=name, name=f"{face.value.capitalize()} face up", face=face, turned_about=about, datum=datum, blank_at_mm=last.blank_at_mm, zero=Zero(),
                   hardware=last.hardware, clearance_mm=last.clearance_mm, park_mm=last.park_mm)
     if datum is not None:
-        points = next(f.points for f in features if f.id == datum)
-        shift, _ = pins_between(*(bed_points(route, s, points, thickness_of(route)) for s in (route.setups[0], setup)))
-        setup = setup.model_copy(update={"blank_at_mm": (max(0.0, round(setup.blank_at_mm[0] + shift[0], 3)), max(0.0, round(setup.blank_at_mm[1] + shift[1], 3)))})
+        setup = _over_pins(route, setup, next(f.points for f in features if f.id == datum))
     setups = [s.model_copy(update={"datum": s.datum or datum}) if s is route.setups[0] else s for s in route.setups] + [setup]
     outline = route.piece.outline.id
     kept = [o for o in route.operations if not (o.kind is OperationKind.PROFILE and outline in o.features)]
@@ -55,3 +53,15 @@ def turn_over(route: Route, about: TurnAxis) -> Route:
     turn = BenchStep(id=f"turn_{name}", name=f"Turn over, {face.value} face up", minutes=figures()["minutes"]["turn_over"], after=last_of.get(last.id), kind=BenchKind.OTHER,
                      note=f"About its {about.value}. Index holes on the same pins; clear chips from under it; find X, Y and Z again before the first cut.")
     return changed.model_copy(update={"operations": operations, "bench_steps": [*steps, turn]})
+
+
+def _over_pins(route: Route, setup: Setup, points: list[tuple[float, float]]) -> Setup:
+    """Return a setup with the blank where its index holes stand over the pins of the first setup."""
+    shift, _ = pins_between(*(bed_points(route, s, points, thickness_of(route)) for s in (route.setups[0], setup)))
+    return setup.model_copy(update={"blank_at_mm": (max(0.0, round(setup.blank_at_mm[0] + shift[0], 3)), max(0.0, round(setup.blank_at_mm[1] + shift[1], 3)))})
+
+
+def over_pins(route: Route) -> Route:
+    """Return a route whose later setups all lie over the pins of the first, as after it was mirrored."""
+    found = {f.id: f.points for f in route.features if f.kind == "hole"}
+    return route.model_copy(update={"setups": [_over_pins(route, s, found[s.datum]) if k and s.datum in found else s for k, s in enumerate(route.setups)]})

@@ -1,0 +1,80 @@
+"""Rules over operations that share one shape: a rim and what lies below it, roughing and the finish over the same slope."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..data import figures
+from ..vocabulary import OperationKind
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule, rule_on_wood, set_edit
+from .ridges import above
+from .simulate import Simulation, Step
+
+
+@rule
+def wall_step(sim: Simulation) -> Iterator[Finding]:
+    """A rim cut by one bit and the wall below it by another do not stand in one line: by what they leave, and by how far each gives way.
+
+    Source: both bits give away from the wall in climb milling, so a wall stands proud by stock to leave and bend.
+    """
+    for step in sim.steps:
+        if step.operation.down_to_mm is None:
+            continue
+        for feature in step.operation.features:
+            below = next((s for s in sim.steps if s is not step and feature in s.operation.features and s.operation.down_to_mm is None and s.operation.kind is OperationKind.POCKET), None)
+            if below is None or feature not in sim.resolved.solids:
+                continue
+            solid = sim.resolved.solid(feature)
+            apart = _proud(below) - _proud(step)
+            most = figures()["tolerance_mm"][solid.finish_class.value]
+            if abs(apart) <= most:
+                continue
+            x, y = np.asarray(solid.region.exterior.coords)[0]
+            even = round(step.operation.stock_to_leave_mm + apart, 3)
+            cures = [Cure(label=f"Leave {even:g} on the rim", edits=[set_edit(f"operations.{step.operation.id}.stock_to_leave_mm", even)])] if even >= -0.05 else []
+            yield finding("feature.wall_step", f"The wall of {solid.name} gets a step of {abs(apart):.2f} at {step.operation.down_to_mm:g} deep: the {below.bit.name} leaves it {'farther in' if apart > 0 else 'farther out'} than the {step.bit.name}. {most:g} is allowed.",
+                          operation=below.operation.id, feature=feature, place=(float(x), float(y), -step.operation.down_to_mm), cures=cures,
+                          facts=[Fact(name="step", value=round(abs(apart), 3)), Fact(name="allowed", value=most, source="figures, unverified")])
+
+
+def _proud(step: Step) -> float:
+    cut = step.finish_load or step.load
+    return step.operation.stock_to_leave_mm + cut.bend_mm
+
+
+@rule_on_wood
+def steps_on_slopes(sim: Simulation) -> Iterator[Finding]:
+    """What roughing leaves of a slope: so little that the bit, giving way, cuts into the finished surface, or more than the finish takes at once."""
+    give, leave = figures()["bend"]["rough_mm"], figures()["surface"]["leave_mm"]
+    for k, step in enumerate(sim.steps):
+        if step.operation.kind is not OperationKind.SURFACE_FINISH:
+            continue
+        rough = next((s for s in reversed(sim.steps[:k]) if s.operation.kind is OperationKind.SURFACE_ROUGH and set(s.operation.features) & set(step.operation.features)), None)
+        for solid in (sim.resolved.solid(f) for f in step.operation.features if f in sim.resolved.solids):
+            if not solid.is_contour:
+                continue
+            before = above(sim, solid, sim.top_before(k))
+            if len(before.over) < 20:
+                continue
+            asked = step.operation.settings.depth_of_cut_mm
+            tall = float(np.percentile(before.over, 99.5))
+            if tall > asked + sim.tol.depth_mm:
+                x, y = before.places[int(np.argmax(before.over))]
+                cures = [Cure(label="Rough as proposed", edits=[{"do": "propose_for", "feature": solid.id}])] if rough is None else [
+                    Cure(label=f"Rough in steps {step.bit.cut_diameter_mm * figures()['surface']['rough_stepover']:.1f} apart", edits=[set_edit(f"operations.{rough.operation.id}.settings.stepover_mm", round(rough.bit.cut_diameter_mm * figures()["surface"]["rough_stepover"], 2))])]
+                yield finding("surface.finish_deep", f"{step.operation.name} meets up to {tall:.1f} of wood on {solid.name}; it takes {asked:.1f} at once. " + ("Nothing roughs it before." if rough is None else f"{rough.operation.name} leaves too much."),
+                              operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=cures if rough is not None else [],
+                              facts=[Fact(name="wood met", value=round(tall, 2)), Fact(name="depth of cut", value=asked, source="route")])
+            if rough is None:
+                continue
+            left = above(sim, solid, sim.steps[sim.steps.index(rough)].top)
+            deep = left.drop > leave + give  # nearer to the face there is no wood to leave
+            least = float(np.percentile(left.over[deep], 0.5)) if deep.sum() >= 20 else give
+            if least < give:
+                x, y = left.places[deep][int(np.argmin(left.over[deep]))]
+                yield finding("surface.rough_near", f"{rough.operation.name} comes within {max(least, 0.0):.2f} of the finished {solid.name}; roughing bits may give {give:g}, so its steps can cut into it.",
+                              operation=rough.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), facts=[Fact(name="left", value=round(least, 3)), Fact(name="bend allowed", value=give, source="figures, unverified")],
+                              cures=[Cure(label=f"Leave {leave:g}", edits=[set_edit(f"operations.{rough.operation.id}.floor_to_leave_mm", leave)])])

@@ -1,0 +1,119 @@
+"""A pocket in two depths, a ledge round a feature, and what roughing leaves on a slope."""
+
+import unittest
+
+import numpy as np
+import shapely
+
+from birch_route.core.errors import InputError
+from birch_route.core.instrument.resolve import resolve
+from birch_route.core.programs.readback import read_back_all
+from birch_route.core.programs.writer import write_all
+from birch_route.core.sequence.rim import rim_bits, rim_depth_mm
+from birch_route.demo.fitted import fitted_route
+from tests.support import changed, codes, proof_of, put, route_named
+
+PLANTED = {"feature.wall_step", "surface.finish_deep", "surface.rough_near"}
+POCKET, RIM = "pocket_neck_pocket", "pocket_neck_pocket_rim"
+DOWN = {"do": "put_item", "list": "bits", "item": {"id": "down6", "name": "6 mm down-cut", "form": "flat", "diameter_mm": 6, "flutes": 2, "flute": "down_cut", "cutting_length_mm": 20,
+                                                   "shank_diameter_mm": 6, "stickout_mm": 34}}
+
+
+def in_two(*more, **choice):
+    return changed(route_named("siskin_body"), DOWN, {"do": "choose_rim", "operation": POCKET, "bit": "down6", **choice}, *more)
+
+
+class TwoDepths(unittest.TestCase):
+    def test_together_they_cut_what_one_bit_would(self):
+        proof, whole = proof_of(in_two()), proof_of(route_named("siskin_body"))
+        self.assertEqual(codes(proof), set())
+        np.testing.assert_array_equal(proof.simulation.result, whole.simulation.result)
+        steps = {s.operation.id: s for s in proof.simulation.steps}
+        self.assertAlmostEqual(float(steps[RIM].path.points[:, 2].min()), -rim_depth_mm(in_two()), places=6)
+        below = steps[POCKET]
+        self.assertLess(below.minutes, next(s for s in whole.simulation.steps if s.operation.id == POCKET).minutes)
+        cutting = below.path.points[1:][below.path.kinds >= 2]
+        self.assertLess(float(cutting[:, 2].max()), -rim_depth_mm(in_two()) + 0.6)  # it begins where the rim ended
+
+    def test_programs_are_read_back(self):
+        proof = proof_of(in_two())
+        self.assertEqual(read_back_all(proof.simulations, write_all(proof.simulations)).findings, [])
+
+    def test_a_step_on_the_wall_is_told_and_the_cure_evens_it(self):
+        off = in_two(put(f"operations.{RIM}.stock_to_leave_mm", 0.1))
+        found = [f for f in proof_of(off).findings if f.code == "feature.wall_step"]
+        self.assertEqual(len(found), 1)
+        self.assertEqual(found[0].operation, POCKET)
+        self.assertEqual(codes(proof_of(changed(off, *found[0].cures[0].edits))), set())
+        self.assertNotIn("feature.wall_step", codes(proof_of(in_two(put(f"operations.{RIM}.stock_to_leave_mm", 0.06)))))
+
+    def test_the_rim_alone_leaves_the_rest_standing(self):
+        self.assertIn("feature.stock_left", codes(proof_of(changed(in_two(), {"do": "remove_operation", "operation": POCKET}))))
+
+    def test_it_is_taken_back_and_what_cannot_be_is_refused(self):
+        route = in_two()
+        self.assertEqual([o.id for o in changed(route, {"do": "choose_rim", "operation": POCKET}).operations], [o.id for o in route_named("siskin_body").operations])
+        for edit in ({"bit": "flat8"}, {"bit": "down6", "down_to_mm": 60.0}, {"bit": "face25"}):
+            with self.assertRaises(InputError, msg=edit):
+                changed(route, {"do": "choose_rim", "operation": POCKET, **edit})
+        with self.assertRaises(InputError):
+            changed(route, {"do": "choose_rim", "operation": RIM, "bit": "down6"})
+
+    def test_a_cap_makes_the_rim_deeper(self):
+        capped = changed(route_named("siskin_body"), {"do": "put_item", "list": "layers", "item": {"id": "cap", "kind": "cap", "wood": "hard_maple", "thickness_mm": 6.0}},
+                         {"do": "put_item", "list": "layers", "item": {"id": "core", "kind": "core", "wood": "alder", "thickness_mm": 40.0}})
+        self.assertAlmostEqual(rim_depth_mm(capped), 6.0 - capped.blank.skim_mm + 0.5)
+        self.assertEqual([b.id for b in rim_bits(in_two(), in_two().operation(POCKET))], ["down6", "flat3"])
+
+    def test_where_the_rim_s_bit_is_wider_at_corners_nothing_starts_in_the_air(self):
+        """A narrower bit for the rim: the second begins at its depth and meets no wood above."""
+        route = changed(route_named("siskin_body"), {"do": "choose_rim", "operation": POCKET, "bit": "flat3"})
+        self.assertFalse([f for f in proof_of(route).findings if f.code in ("rapid.through_wood", "feature.gouged", "feature.stock_left")])
+
+
+class Ledges(unittest.TestCase):
+    def test_it_goes_round_and_follows(self):
+        route = changed(fitted_route(True), {"do": "step_down", "feature": "switch_cavity", "width_mm": 6, "depth_mm": 5})
+        ledge = resolve(route).solid("switch_cavity_ledge")
+        around = resolve(route).solid("switch_cavity")
+        self.assertEqual(ledge.face, around.face)
+        self.assertAlmostEqual(ledge.region.exterior.distance(around.region), 6.0, delta=0.02)
+        self.assertEqual(codes(proof_of(route)), set())
+        wider = resolve(changed(route, put("piece.features.switch_cavity.shape.length_mm", 44)))
+        self.assertAlmostEqual(wider.solid("switch_cavity_ledge").region.bounds[2] - wider.solid("switch_cavity").region.bounds[2], 6.0, delta=0.02)
+
+    def test_round_a_measured_recess_it_rests_on_the_same_readings(self):
+        route = changed(route_named("siskin_body"), {"do": "step_down", "feature": "neck_pocket", "width_mm": 3, "depth_mm": 2})
+        found = resolve(route)
+        self.assertEqual(found.solid("neck_pocket_ledge").rests_on, found.solid("neck_pocket").rests_on)
+
+    def test_what_it_goes_round_stays_and_wrong_ones_are_refused(self):
+        route = changed(route_named("siskin_body"), {"do": "step_down", "feature": "control_cavity", "width_mm": 8, "depth_mm": 2.5})
+        self.assertIn("pocket_control_cavity_ledge", [o.id for o in route.operations])
+        for edit in ({"do": "remove_item", "list": "features", "id": "control_cavity"}, {"do": "step_down", "feature": "outline", "width_mm": 3, "depth_mm": 2}, {"do": "step_down", "feature": "nothing", "width_mm": 3, "depth_mm": 2}):
+            with self.assertRaises(InputError):
+                changed(route, edit)
+        mirrored = changed(route, {"do": "mirror"})
+        self.assertLess(shapely.hausdorff_distance(resolve(mirrored).solid("control_cavity_ledge").region, shapely.affinity.scale(resolve(route).solid("control_cavity_ledge").region, 1, -1, origin=(0, 0))), 0.01)
+
+    def test_a_mirrored_body_still_lies_over_its_pins(self):
+        self.assertNotIn("turn.pins_off", codes(proof_of(changed(fitted_route(True), {"do": "mirror"}))))
+
+
+class Slopes(unittest.TestCase):
+    def test_roughing_that_leaves_nothing_is_told(self):
+        leave = "operations.surface_rough_belly.floor_to_leave_mm"
+        found = next(f for f in proof_of(changed(fitted_route(True), put(leave, 0.1))).findings if f.code == "surface.rough_near")
+        self.assertEqual(found.operation, "surface_rough_belly")
+        self.assertNotIn("surface.rough_near", codes(proof_of(changed(fitted_route(True), put(leave, 0.2)))))
+        self.assertEqual(codes(proof_of(changed(fitted_route(True), put(leave, 0.1), *found.cures[0].edits))), set())
+
+    def test_a_finish_that_meets_too_much_is_told(self):
+        self.assertIn("surface.finish_deep", codes(proof_of(changed(fitted_route(True), {"do": "remove_operation", "operation": "surface_rough_belly"}))))
+        wide = "operations.surface_rough_belly.settings.stepover_mm"
+        self.assertIn("surface.finish_deep", codes(proof_of(changed(fitted_route(True), put(wide, 7.5)))))
+        self.assertNotIn("surface.finish_deep", codes(proof_of(changed(fitted_route(True), put(wide, 3.5)))))
+
+
+if __name__ == "__main__":
+    unittest.main()
