@@ -1,8 +1,11 @@
 """Lay out by topic, bench steps and wood stock, in the real browser."""
 
 from birch_route.demo.fitted import fitted_route
+from birch_route.formats.stl import write_stl
 from tests.browser.test_screens import Browser
 from tests.core.bodies import placed, with_cavity
+from tests.core.test_reliefs import body as bare_body
+from tests.core.test_reliefs import dome, mesh
 from tests.support import changed, put, route_named
 
 
@@ -61,6 +64,35 @@ class LayoutScreens(Browser):
         self.page.locator(".chamber .cure").first.click()
         self.page.wait_for_function("(b) => document.querySelector('.big').innerText !== b", arg=before)
         self.page.wait_for_selector("text=Chamber 1")
+
+    def test_a_face_is_formed_by_a_file(self):
+        self.topic(self.new_route(bare_body()), "edges")
+        self.page.click("text=A face from an STL file")
+        with self.page.expect_file_chooser() as chooser:
+            self.page.click("text=Choose the file")
+        chooser.value.set_files({"name": "dome.stl", "mimeType": "model/stl", "buffer": write_stl(mesh(dome, 4.0))})
+        self.page.wait_for_selector("text=From dome.stl. At most")
+        self.page.wait_for_selector("[aria-label^='Section along the middle']")
+        self.assertEqual(self.page.locator("text=Add the operations").count(), 0)
+
+    def test_a_pocket_gets_another_bit_for_its_rim_a_ledge_and_a_floor_that_follows(self):
+        route = self.new_route(changed(fitted_route(True), {"do": "put_item", "list": "features", "item": {"kind": "pocket", "id": "relief", "name": "Relief pocket", "depth_mm": 30, "shape": {
+            "kind": "rectangle", "x_mm": 205, "y_mm": -100, "length_mm": 60, "width_mm": 70, "corner_radius_mm": 8}}}, {"do": "propose_for", "feature": "relief"}))
+        self.page.goto(f"{self.server.url}/routes/{route}/route")
+        self.page.get_by_role("button", name="Relief pocket").first.click()
+        self.page.get_by_role("radio", name="3 mm flat for the rim").click()
+        self.page.wait_for_selector("button:has-text('Relief pocket, rim')")
+        self.page.get_by_role("radio", name="all the way").click()
+        self.page.wait_for_selector("button:has-text('Relief pocket, rim')", state="detached")
+        self.page.click("text=More of this operation")
+        self.page.click("text=Let the floor follow the other face")
+        self.page.wait_for_selector("text=Wood kept under it")
+        self.page.click("text=Draw a ledge round it")
+        wide = self.page.get_by_label("Ledge wide")
+        wide.fill('3/8"')
+        wide.press("Enter")
+        self.page.get_by_role("button", name="Draw the ledge").click()
+        self.page.wait_for_selector("button:has-text('Ledge round Relief pocket')")
 
     def test_fits_corners_and_variants_are_told(self):
         route = self.new_route(fitted_route())

@@ -1,6 +1,8 @@
 import unittest
 
 from birch_route.formats.route_file import route_to_text
+from birch_route.formats.stl import write_stl
+from tests.core.test_reliefs import body, dome, mesh
 from tests.support import live_server, route_named
 
 
@@ -70,6 +72,21 @@ class LayoutApi(unittest.TestCase):
         self.assertEqual([m["what"] for m in made["moved"]], ["Pocket deep"])
         self.assertAlmostEqual(made["moved"][0]["after_mm"] - made["moved"][0]["before_mm"], 0.8, places=6)
         self.assertEqual(self.call("GET", f"/api/routes/{self.route}")[1]["moved"], [])
+
+    def test_a_surface_from_a_file_forms_a_face(self):
+        made = self.call("POST", "/api/routes", route_to_text(body()))[1]
+        asked = f"/api/routes/{made['route']}/relief?revision={made['revision']}&name=dome.stl&unit=mm"
+        status, formed = self.call("POST", asked, write_stl(mesh(dome, 4.0)))
+        self.assertEqual(status, 200, formed)
+        relief = next(f for f in formed["document"]["piece"]["features"] if f["kind"] == "relief")
+        self.assertEqual((relief["origin"], relief["face"]), ("dome.stl", "front"))
+        self.assertIn("surface_finish_relief_1", [o["id"] for o in formed["document"]["operations"]])
+        drawn = next(x for x in formed["drawing"]["solids"] if x["id"] == "relief_1")
+        self.assertGreater(max(d for _, d in drawn["profile"]), 5.0)
+        self.assertEqual(self.call("POST", asked, write_stl(mesh(dome, 4.0)))[0], 409)  # made on an older revision
+        status, refused = self.call("POST", asked.replace(f"revision={made['revision']}", f"revision={formed['revision']}"), b"no surface at all, only words that go on and on and on and on and on and on and on")
+        self.assertEqual(status, 422)
+        self.assertIn("dome.stl", refused["message"])
 
     def test_a_wire_hole_is_answered_or_refused_with_a_reason(self):
         hole = {"first_length_mm": 60, "first_depth_mm": 30, "wall_mm": 40, "second_length_mm": 40, "second_depth_mm": 34, "thickness_mm": 45, "drill_mm": 5}

@@ -54,6 +54,7 @@ export interface DocFeature { id: string; name: string; kind: string; face?: 'fr
 export interface Bevel extends DocFeature {
   kind: 'bevel'; face: 'front' | 'back'; start: number; end: number; stations: { at: number; width_mm: number; drop_mm: number }[]; blend_mm: number
 }
+export interface Relief extends DocFeature { kind: 'relief'; face: 'front' | 'back'; depth_mm: number; origin: string }
 export interface Carve extends DocFeature { kind: 'carve'; face: 'front' | 'back'; stations: { at_mm: number; drop_mm: number }[] }
 export interface Channel extends DocFeature { kind: 'channel'; face: 'front' | 'back'; width_mm: number; depth_mm: number }
 export interface Variant { id: string; name: string; parts: Record<string, string>; choices: Record<string, number> }

@@ -5,6 +5,7 @@ import EditField from '../fields/EditField.vue'
 import { edit, findings, open, set } from '../route/store'
 import LengthBox from '../fields/LengthBox.vue'
 import { length } from '../units/format'
+import ReliefPanel from './ReliefPanel.vue'
 import { part_near } from './rim'
 
 /** Slopes along the outline: where they run, how wide and how deep at each station. Their ends are dragged on the drawing. */
@@ -108,6 +109,7 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <p class="least">Its floor follows the rim as arm bevel or carve leave it. Measure the strip, and leave room for glue.</p>
     </div>
     <p class="acts"><button class="cure" @click="ledge">{{ channels.length ? 'A purfling channel' : 'A binding channel' }}</button><button v-if="!carves.length" class="cure" @click="carve">A carved top</button><button class="cure" @click="add('arm')">An arm bevel</button><button class="cure" @click="add('belly')">A belly bevel</button></p>
+    <ReliefPanel />
   </section>
 </template>
 

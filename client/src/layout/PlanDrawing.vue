@@ -11,8 +11,8 @@ const props = defineProps<{ layout: Layout; solids: Solid[]; placements: Placeme
 const emit = defineEmits<{ over: [feature: string]; choose: [placement: string] }>()
 const svg = ref<SVGSVGElement>()
 const outline = computed(() => props.solids.find((s) => s.kind === 'outline'))
-const features = computed(() => props.solids.filter((s) => s.kind !== 'outline' && s.kind !== 'carve' && s.kind !== 'channel'))
-const carves = computed(() => props.solids.filter((s) => s.kind === 'carve' || s.kind === 'channel'))
+const features = computed(() => props.solids.filter((s) => s.kind !== 'outline' && s.kind !== 'carve' && s.kind !== 'relief' && s.kind !== 'channel'))
+const carves = computed(() => props.solids.filter((s) => s.kind === 'carve' || s.kind === 'relief' || s.kind === 'channel'))
 const box = computed(() => {
   const rings = [...props.solids.flatMap((s) => s.rings), ...props.layout.ghosts.map((g) => g.ring)].flat()
   const xs = rings.map((p) => p[0])

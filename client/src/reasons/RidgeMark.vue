@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Operation, Ridges } from '../api/types'
 import NumberLine from '../fields/NumberLine.vue'
-import { set } from '../route/store'
+import { edit, set } from '../route/store'
 import { length, minutes } from '../units/format'
 
 /** How a finish runs over a surface, the ridges it leaves as measured in the wood, and what a wider or finer step would cost. */
@@ -10,6 +10,9 @@ const props = defineProps<{ operation: Operation; ridges: Ridges | null | undefi
 const path = computed(() => `operations.${props.operation.id}`)
 const W = 256
 const patterns = [['parallel', 'Parallel'], ['contour', 'Level lines'], ['both', 'By slope']]
+/** Flat places and valleys are finished by an operation of their own, after one of the first three. */
+const shown = computed(() => (['flat', 'pencil'].includes(props.operation.pattern) ? [[props.operation.pattern, props.operation.pattern === 'flat' ? 'Only flat places' : 'Only valleys']] : patterns))
+const more = (pattern: string) => edit([{ do: 'add_finish', operation: props.operation.id, pattern }], pattern === 'flat' ? 'Finish the flat places with a flat bit' : 'Pencil passes along the valleys')
 const micro = (mm: number) => `${Math.round(mm * 1000)} µm`
 const bar = computed(() => Math.max(...(props.ridges?.shares ?? [1]), 0.01))
 const top = computed(() => props.ridges!.edges_mm.at(-1)!)
@@ -26,10 +29,11 @@ const ridge_at = (s: number) => props.ridges!.p95_mm * (s / props.ridges!.now[0]
 <template>
   <div class="ridge">
     <div class="choice" role="radiogroup" aria-label="How the passes run">
-      <button v-for="p in patterns" :key="p[0]" role="radio" :aria-checked="operation.pattern === p[0]" :class="{ on: operation.pattern === p[0] }" @click="set(`${path}.pattern`, p[0])">{{ p[1] }}</button>
+      <button v-for="p in shown" :key="p[0]" role="radio" :aria-checked="operation.pattern === p[0]" :class="{ on: operation.pattern === p[0] }" @click="set(`${path}.pattern`, p[0])">{{ p[1] }}</button>
     </div>
     <NumberLine v-if="operation.pattern === 'both'" :path="`${path}.steep_deg`" :value="operation.steep_deg" label="Level lines from" suffix="°" />
-    <v-checkbox v-if="operation.pattern !== 'contour'" :model-value="operation.even_ridge" label="Even ridges on slopes" @update:model-value="(v) => set(`${path}.even_ridge`, !!v)" />
+    <v-checkbox v-if="['parallel', 'both'].includes(operation.pattern)" :model-value="operation.even_ridge" label="Even ridges on slopes" @update:model-value="(v) => set(`${path}.even_ridge`, !!v)" />
+    <p v-if="shown.length > 1" class="acts"><button class="plain" @click="more('pencil')">Valleys once more, narrower ball</button><button class="plain" @click="more('flat')">Flat places, flat bit</button></p>
     <template v-if="ridges">
       <div class="head"><b>Ridges left</b><span>half under <b>{{ micro(ridges.median_mm) }}</b>, nearly all under <b>{{ micro(ridges.p95_mm) }}</b></span></div>
       <svg :viewBox="`0 0 ${W} 50`" role="img" :aria-label="`Heights of the ridges in the simulated wood: half of the surface under ${micro(ridges.median_mm)}, 95 percent under ${micro(ridges.p95_mm)}, the highest ${micro(ridges.most_mm)}; ${micro(ridges.allowed_mm)} are allowed`">
@@ -57,4 +61,5 @@ const ridge_at = (s: number) => props.ridges!.p95_mm * (s / props.ridges!.now[0]
 svg { width: 100%; }
 text { font-size: 12px; fill: currentColor; }
 p { margin: 0; }
+.acts { display: flex; flex-wrap: wrap; gap: 4px 12px; }
 </style>

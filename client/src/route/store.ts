@@ -43,7 +43,16 @@ function listen(): void {
   }
 }
 
+/** Where the operation that is looked at stands in another document; at the end it stays at the end. */
+function same_step(now: RouteState | null, next: RouteState): number {
+  if (!now || now.route !== next.route || open.step < 0) return open.step
+  const [before, after] = [now.document.operations, next.document.operations]
+  const at = after.findIndex((o) => o.id === before[open.step - 1]?.id)
+  return open.step >= before.length ? after.length : at >= 0 ? at + 1 : open.step
+}
+
 async function take(state: RouteState): Promise<void> {
+  open.step = same_step(open.state, state)
   open.state = state
   open.conflict = null
   open.failure = null
@@ -111,6 +120,20 @@ export function edit(edits: Edit[], reason = ''): Promise<boolean> {
 
 export function set(path: string, value: unknown): Promise<boolean> {
   return edit([{ do: 'set', path, value }])
+}
+
+/** Form a face by a surface from a file. */
+export function bring_relief(file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }): Promise<boolean> {
+  const made = last.then(async () => {
+    const state = open.state
+    if (!state) return false
+    return attempt(async () => {
+      await take(await api.bring_relief(state.route, state.revision, file, how))
+      open.said = `Changed: ${open.state?.what}`
+    })
+  })
+  last = made.catch(() => false)
+  return made
 }
 
 export async function undo(): Promise<void> {

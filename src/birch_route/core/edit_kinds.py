@@ -10,7 +10,7 @@ from .document import Id
 from .errors import InputError
 from .route import Hardware
 from .units import Unit
-from .vocabulary import Clearing, Face, FinishClass, PartKind, School, TurnAxis
+from .vocabulary import Clearing, Face, FinishClass, PartKind, Pattern, School, TurnAxis
 
 LISTS = {"placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"), "layers": ("blank", "layers"), "planks": ("blank", "planks"),
          "defects": ("blank", "defects"), "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",)}
@@ -170,6 +170,15 @@ class ChooseRim(_Edit):
     down_to_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
 
 
+class AddFinish(_Edit):
+    """Finish a surface once more: only where it is flat, or only along the valleys that the bit before left."""
+
+    do: Literal["add_finish"] = "add_finish"
+    operation: str
+    pattern: Literal[Pattern.FLAT, Pattern.PENCIL]
+    bit: Id | None = None
+
+
 class StepDown(_Edit):
     """Draw a ledge round a pocket or hole: for a cover, a ring, or as a reveal. It follows what it goes round."""
 
@@ -228,7 +237,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | AddFinish | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -254,6 +263,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_rim": "Choose which bit cuts the rim", "step_down": "Draw a ledge round a feature", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_rim": "Choose which bit cuts the rim", "add_finish": "Finish flat places or valleys", "step_down": "Draw a ledge round a feature", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

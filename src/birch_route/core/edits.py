@@ -10,6 +10,7 @@ from .edit_kinds import (
     LISTS,
     WORDS,
     AddChambers,
+    AddFinish,
     AddPart,
     ChooseClearing,
     ChooseRest,
@@ -52,6 +53,7 @@ from .sequence.outline import choose_school, move_tab
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
 from .sequence.rest import choose_rest
 from .sequence.rim import choose_rim
+from .sequence.surfaces import add_finish
 from .sequence.turning import over_pins, turn_over
 from .units import parse_length
 from .vocabulary import OperationKind
@@ -254,7 +256,7 @@ _WHOLE: dict[type, Callable[[Route, Any], Route]] = {  # edits that make a route
     TurnOver: lambda route, e: turn_over(route, e.about), Propose: lambda route, _: propose_route(route), ProposeFor: lambda route, e: _propose_for(route, e.feature),
     Creep: lambda route, e: creep(route, e.operation, e.passes, e.step_mm), ChooseRest: lambda route, e: choose_rest(route, e.operation, e.first),
     ChooseClearing: lambda route, e: choose_clearing(route, e.operation, e.clearing), ChooseSchool: lambda route, e: choose_school(route, e.operation, e.school),
-    ChooseRim: lambda route, e: choose_rim(route, e.operation, e.bit, e.down_to_mm), StepDown: _step_down,
+    AddFinish: lambda route, e: add_finish(route, e.operation, e.pattern, e.bit), ChooseRim: lambda route, e: choose_rim(route, e.operation, e.bit, e.down_to_mm), StepDown: _step_down,
     MachineEdge: lambda route, e: machine_edge(route, e.edge, e.by_machine), MoveTab: lambda route, e: move_tab(route, e.operation, e.number, e.x_mm, e.y_mm),
 }
 

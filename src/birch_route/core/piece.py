@@ -137,6 +137,20 @@ class Carve(Contour):
         return self
 
 
+class Relief(OnFace):
+    """A face formed by a surface that was brought in: depths below it at the middles of nx by ny cells, packed as instrument.reliefs says."""
+
+    kind: Literal["relief"] = "relief"
+    x0_mm: Mm  # the grid's corner
+    y0_mm: Mm
+    cell_mm: Annotated[Mm, Field(ge=0.1, le=5)]
+    nx: Annotated[int, Field(ge=2, le=8000)]
+    ny: Annotated[int, Field(ge=2, le=8000)]
+    depths: Annotated[str, Field(max_length=6_000_000)]
+    depth_mm: Above  # its deepest
+    origin: Annotated[str, Field(max_length=200)] = ""  # the file it came from
+
+
 class Channel(OnFace):
     """A ledge along the outline that binding or purfling is glued into, so deep below the rim as the contours of its face leave it."""
 
@@ -183,7 +197,7 @@ class Reference(Model):
     shape: Annotated[Drawn, Field(discriminator="kind")]
 
 
-Feature = Annotated[Pocket | Hole | Outline | Bevel | Carve | Channel, Field(discriminator="kind")]
+Feature = Annotated[Pocket | Hole | Outline | Bevel | Carve | Relief | Channel, Field(discriminator="kind")]
 
 
 class Piece(Model):

@@ -27,6 +27,7 @@ from .piece import (
     Piece,
     Placement,
     Pocket,
+    Relief,
 )
 from .plane.curves import Mm
 from .vocabulary import (
@@ -48,7 +49,7 @@ from .vocabulary import (
 
 SCHEMA = "birch-route/1"
 __all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
-           "Placement", "Plank", "Pocket", "Route", "Settings", "Setup", "Tab", "TestPair", "Variant", "Zero", "canonical", "content_hash", "read_route"]
+           "Placement", "Plank", "Pocket", "Relief", "Route", "Settings", "Setup", "Tab", "TestPair", "Variant", "Zero", "canonical", "content_hash", "read_route"]
 
 
 class Hardware(Model):

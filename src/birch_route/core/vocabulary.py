@@ -45,11 +45,13 @@ class Clearing(StrEnum):
 
 
 class Pattern(StrEnum):
-    """How a finish runs over a surface: parallel lines, level lines where it is not flat, or each where it suits the slope."""
+    """How a finish runs over a surface: parallel lines, level lines where it is not flat, each where it suits the slope, only where it is flat, or only along its valleys."""
 
     PARALLEL = "parallel"
     CONTOUR = "contour"
     BOTH = "both"
+    FLAT = "flat"
+    PENCIL = "pencil"
 
 
 class TabShape(StrEnum):

@@ -14,6 +14,7 @@ from ..core.errors import BirchError
 from ..core.holding.clearance import footprint
 from ..core.instrument.carves import CarvedFace
 from ..core.instrument.parts import read_place
+from ..core.instrument.reliefs import ReliefFace
 from ..core.instrument.resolve import Solid, resolve, trust_of
 from ..core.plane.curves import flatten
 from ..core.plane.regions import polygons
@@ -37,7 +38,11 @@ def drawing_text(digest: str, read: Callable[[], dict[str, Any]]) -> str:
 
 
 def profile_of(solid: Solid) -> list[list[float]] | None:
-    """Return a carve in section, from the rim inward: distance and drop, mm; None for everything else."""
+    """Return a carve in section, from the rim inward: distance and drop, mm; a relief along the middle of the piece; None for everything else."""
+    if isinstance(solid.surface, ReliefFace):
+        xmin, ymin, xmax, ymax = solid.surface.outline.bounds
+        x = np.linspace(xmin, xmax, 120)
+        return np.round(np.column_stack([x, solid.surface.depth(x, np.full_like(x, (ymin + ymax) / 2))]), 3).tolist()
     if not isinstance(solid.surface, CarvedFace):
         return None
     at = np.linspace(0.0, solid.surface.at_mm[-1] * 1.15, 80)

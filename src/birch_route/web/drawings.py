@@ -10,8 +10,12 @@ from pydantic import BaseModel, Field
 
 from ..core.instrument.outlines import LIMITS, Style, body_outline
 from ..core.plane.curves import flatten
+from ..core.route import read_route
+from ..core.vocabulary import Face
 from ..formats.drawing_file import LARGEST_DRAWING_BYTES
+from ..formats.stl import LARGEST_STL_BYTES
 from ..service.drawings import Choice, NewJob
+from ..service.reliefs import relief_edits
 from .bodies import json_text, read_body, revision_out
 from .services import S, Who, need
 
@@ -101,3 +105,16 @@ def new_job(body: NewJobIn, services: S, person: Who) -> Response:
     values = body.model_dump()
     values["choices"] = [Choice(**c) for c in values["choices"]]
     return revision_out(services.drawings.new_job(NewJob(**values), person.name), services)
+
+
+@drawings.post("/routes/{route_id}/relief")
+async def relief(request: Request, services: S, person: Who, route_id: int, revision: int, name: Annotated[str, Query(min_length=1, max_length=120)], face: Face = Face.FRONT, unit: Annotated[str, Query(pattern="^(mm|inch)$")] = "mm",
+                 turn_deg: Annotated[float, Query(ge=-360, le=360, allow_inf_nan=False)] = 0.0, underside: bool = False, fine: bool = False) -> Response:
+    """Form a face by a surface from an STL file."""
+    need(person, "edit")
+    data = await read_body(request, LARGEST_STL_BYTES, "a surface")
+
+    def bring_in() -> Response:
+        edits = relief_edits(read_route(services.routes.latest(route_id).document), data, name, face=face, unit=unit, turn_deg=turn_deg, underside=underside, fine=fine)
+        return revision_out(services.routes.edit(route_id, revision, edits, person.name, f"Form the {face.value} by {name}"), services)
+    return await asyncio.to_thread(bring_in)

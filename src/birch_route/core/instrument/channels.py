@@ -16,6 +16,7 @@ from ..plane.regions import buffer_round
 from .bevels import BevelSurface
 from .carves import CarvedFace
 from .floors import cells_of
+from .reliefs import ReliefFace
 
 STEP_MM = 0.5  # of the rim
 JUST_INSIDE_MM = 0.02
@@ -29,7 +30,7 @@ class ChannelFloor:
     ring: np.ndarray
     width_mm: float
     depth_mm: float
-    contours: tuple[BevelSurface | CarvedFace, ...] = field(default=())
+    contours: tuple[BevelSurface | CarvedFace | ReliefFace, ...] = field(default=())
 
     @property
     def key(self) -> str:

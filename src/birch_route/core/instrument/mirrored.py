@@ -8,6 +8,7 @@ from pydantic import TypeAdapter
 
 from ..plane.curves import Drawn
 from ..plane.moved import Move, moved
+from .reliefs import mirrored_depths
 
 _DRAWN: TypeAdapter[Any] = TypeAdapter(Drawn)
 _MIRROR = Move(mirror=True)
@@ -35,6 +36,8 @@ def _feature(feature: dict[str, Any]) -> dict[str, Any]:
         return {**feature, "start": (1.0 - feature["end"]) % 1.0, "end": (1.0 - feature["start"]) % 1.0, "stations": stations}
     if feature["kind"] in ("carve", "channel"):
         return feature  # it follows the outline
+    if feature["kind"] == "relief":
+        return {**feature, "y0_mm": -(feature["y0_mm"] + feature["ny"] * feature["cell_mm"]), "depths": mirrored_depths(feature["depths"], feature["ny"], feature["nx"])}
     if feature["kind"] == "hole":
         return {**feature, "points": [[x, -y] for x, y in feature["points"]]}
     shape = feature["shape"]

@@ -13,7 +13,17 @@ from shapely.geometry import Point, Polygon, box
 from ..errors import GeometryError, InputError
 from ..plane.curves import Around, HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
-from ..route import Bevel, Carve, Channel, Hole, Outline, Pocket, Route, content_hash
+from ..route import (
+    Bevel,
+    Carve,
+    Channel,
+    Hole,
+    Outline,
+    Pocket,
+    Relief,
+    Route,
+    content_hash,
+)
 from ..tolerances import TOLERANCES
 from ..vocabulary import FinishClass, PartKind
 from .bevels import BevelSurface
@@ -22,6 +32,7 @@ from .channels import ChannelFloor
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
 from .pocket_floors import floor_height, following, over_mouth, tilted_floor
+from .reliefs import ReliefFace
 from .solids import Solid, cut_region, largest, open_region
 from .stack import (
     Derivation,
@@ -105,6 +116,8 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _bevel(route, feature)
         elif isinstance(feature, Carve):
             solids[feature.id] = _carve(route, feature)
+        elif isinstance(feature, Relief):
+            solids[feature.id] = _relief(route, feature)
         elif isinstance(feature, Pocket) and not isinstance(feature.shape, Around):
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth)
     for feature in route.features:
@@ -155,6 +168,12 @@ def _carve(route: Route, feature: Carve) -> Solid:
     outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
     surface = CarvedFace(np.asarray(outline.exterior.coords)[:-1], tuple(s.at_mm for s in feature.stations), tuple(s.drop_mm for s in feature.stations))
     return Solid(feature.id, feature.name, "carve", surface.region(), floor_height(route, feature.face, feature.depth_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
+
+
+def _relief(route: Route, feature: Relief) -> Solid:
+    outline = region_from(route.piece.outline.shape, route.piece.outline.name)  # type: ignore[arg-type]
+    surface = ReliefFace(outline, feature.depths, feature.x0_mm, feature.y0_mm, feature.cell_mm, feature.ny, feature.nx)
+    return Solid(feature.id, feature.name, "relief", surface.region(), floor_height(route, feature.face, surface.deepest_mm), feature.finish_class, least_floor_mm=feature.least_floor_mm, face=feature.face, surface=surface)
 
 
 def _channel(route: Route, feature: Channel, beside: list[Solid]) -> Solid:

@@ -12,6 +12,7 @@ from .bevels import BevelSurface
 from .carves import CarvedFace
 from .channels import ChannelFloor
 from .floors import FollowingFloor, TiltedFloor
+from .reliefs import ReliefFace
 
 OPEN_OVERRUN_MM = 2.0  # an open pocket is cleared this far past the mouth, besides the bit
 
@@ -36,12 +37,12 @@ class Solid:
     must_be_measured: bool = False
     face: Face = Face.FRONT
     rests_on: tuple[str, ...] = ()
-    surface: BevelSurface | CarvedFace | ChannelFloor | TiltedFloor | FollowingFloor | None = None  # of a contour or a floor that is not level, in a frame where its face lies at z = 0
+    surface: BevelSurface | CarvedFace | ReliefFace | ChannelFloor | TiltedFloor | FollowingFloor | None = None  # of a contour or a floor that is not level, in a frame where its face lies at z = 0
 
     @property
     def is_contour(self) -> bool:
         """Whether it slopes down from its face, without a wall of its own."""
-        return isinstance(self.surface, BevelSurface | CarvedFace)
+        return isinstance(self.surface, BevelSurface | CarvedFace | ReliefFace)
 
     def span_mm(self, thickness_mm: float) -> tuple[float, float]:
         """Return z of the lowest and highest wood it takes from a piece of a thickness."""

@@ -56,6 +56,7 @@ class Work:
     clear_mm: float  # rapid moves are safe at this height
     rim: Rim | None = None  # of an edge operation
     reached: dict[str, shapely.Geometry] = field(default_factory=dict)  # of a rest operation: what earlier ones cleared, by feature
+    wider: Bit | None = None  # of pencil passes: the bit of the finish before them
     watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
     def floor_of(self, solid: Solid) -> float:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from ..bits.model import Bit
 from ..instrument.resolve import Resolved
 from ..route import Operation, Route
-from ..vocabulary import OperationKind
+from ..vocabulary import OperationKind, Pattern
 from .base import Made, Work, work_for
 from .edging import edge
 from .facing import face
@@ -27,7 +28,20 @@ MAKERS: dict[OperationKind, Callable[[Work], Made]] = {
 def work_of(route: Route, resolved: Resolved, operation: Operation) -> Work:
     """Gather what an operation depends on, with what earlier ones cleared where it takes only the rest."""
     work = work_for(route, resolved, operation)
+    if operation.kind is OperationKind.SURFACE_FINISH and operation.pattern is Pattern.PENCIL:
+        return replace(work, wider=finish_before(route, operation))
     return replace(work, reached=reached_before(route, resolved, operation)) if operation.rest else work
+
+
+def finish_before(route: Route, operation: Operation) -> Bit | None:
+    """Return the bit of the finish over the same surface that goes before pencil passes; None where none does."""
+    before = None
+    for one in route.operations:
+        if one.id == operation.id:
+            break
+        if one.kind is OperationKind.SURFACE_FINISH and one.pattern is not Pattern.FLAT and one.setup == operation.setup and set(one.features) & set(operation.features):
+            before = route.bit(one.bit)
+    return before
 
 
 def make_toolpath(route: Route, resolved: Resolved, operation: Operation) -> Made:

@@ -21,6 +21,7 @@ from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round
 from ..vocabulary import BitForm, MoveKind, OperationKind, Pattern
 from .base import LIFT_MM, Made, Problem, Work
+from .valleys import valley_lines
 
 CELL_MM = 0.25
 ALONG_MM = 0.5  # between points of a pass
@@ -112,9 +113,14 @@ def _over(path: PathBuilder, work: Work, solid: Solid) -> None:
 
 
 def finish_lines(work: Work, solid: Solid, tips: _Tips) -> list[np.ndarray]:
-    """Return the passes of a finish in plan, in the order they are cut: parallel lines, level lines, or both by slope with an overlap."""
+    """Return the passes of a finish in plan, in the order they are cut: parallel lines, level lines, both by slope with an overlap, only what is flat, or along the valleys."""
     op, fig = work.operation, figures()["surface"]
+    if op.pattern is Pattern.PENCIL:
+        area = buffer_round(solid.region, work.bit.radius_mm, 0.05)
+        return [_resampled(line, ALONG_MM) for line in valley_lines(solid, work.wider or work.bit, area, op.settings.stepover_mm)]
     rows = _rows(work, solid, tips)
+    if op.pattern is Pattern.FLAT:
+        return [part for row in rows for part in _where(row, tips.slope_at(row) <= fig["flat_deg"])]
     if op.pattern is Pattern.PARALLEL:
         return rows
     limit = op.steep_deg if op.pattern is Pattern.BOTH else fig["flat_deg"] + fig["overlap_deg"]

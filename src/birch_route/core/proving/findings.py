@@ -120,6 +120,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "settings.stepover": (Severity.CARE, "The stepover leaves ridges between the rings."),
     "surface.finish_deep": (Severity.CARE, "The finish over a slope meets more wood than it takes at once."),
     "surface.rough_near": (Severity.CARE, "Roughing comes so near to a finished slope that its steps may cut into it."),
+    "surface.valley_left": (Severity.NOTE, "A finish leaves wood in valleys narrower than its bit."),
     "tear_out.likely": (Severity.CARE, "Splinters are likely along a wall that is seen or fitted."),
     "travel.outside": (Severity.STOP, "A move goes beyond the machine's travel."),
     "turn.datum_late": (Severity.CARE, "Index holes are not made before what they have to find again."),

@@ -69,7 +69,7 @@ def contour_clash(sim: Simulation) -> Iterator[Finding]:
     for one in (s for s in solids if s.is_contour):
         for other in (s for s in solids if not s.is_contour and s.kind != "channel" and (s.face is one.face or s.floor_mm is None)):
             shared = one.region.intersection(other.region)
-            if shared.area < 0.5 or (one.kind == "carve" and any(j.is_open and j.region.covers(other.region) for j in solids)):  # a heel stands in its pocket, not on the carve
+            if shared.area < 0.5 or (one.kind in ("carve", "relief") and any(j.is_open and j.region.covers(other.region) for j in solids)):  # a heel stands in its pocket, not on the carve
                 continue
             x, y, deep = one.surface.samples(shared, 0.25)
             if not len(x) or deep.max() <= 0.1:

@@ -1,4 +1,4 @@
-"""Rules over operations that share one shape: a rim and what lies below it, roughing and the finish over the same slope."""
+"""Rules over operations that share one shape: a rim and what lies below it, roughing and the finish over the same slope, a finish and the valleys it leaves."""
 
 from __future__ import annotations
 
@@ -7,11 +7,16 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..data import figures
-from ..vocabulary import OperationKind
+from ..heights.raster import mask_of
+from ..instrument.reliefs import ReliefFace
+from ..operations.valleys import left_at, stands_over
+from ..sequence.surfaces import pencil_bits
+from ..vocabulary import OperationKind, Pattern
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, rule_on_wood, set_edit
 from .ridges import above
 from .simulate import Simulation, Step
+from .target import finest
 
 
 @rule
@@ -50,7 +55,7 @@ def steps_on_slopes(sim: Simulation) -> Iterator[Finding]:
     """What roughing leaves of a slope: so little that the bit, giving way, cuts into the finished surface, or more than the finish takes at once."""
     give, leave = figures()["bend"]["rough_mm"], figures()["surface"]["leave_mm"]
     for k, step in enumerate(sim.steps):
-        if step.operation.kind is not OperationKind.SURFACE_FINISH:
+        if step.operation.kind is not OperationKind.SURFACE_FINISH or step.operation.pattern in (Pattern.FLAT, Pattern.PENCIL):
             continue
         rough = next((s for s in reversed(sim.steps[:k]) if s.operation.kind is OperationKind.SURFACE_ROUGH and set(s.operation.features) & set(step.operation.features)), None)
         for solid in (sim.resolved.solid(f) for f in step.operation.features if f in sim.resolved.solids):
@@ -60,13 +65,12 @@ def steps_on_slopes(sim: Simulation) -> Iterator[Finding]:
             if len(before.over) < 20:
                 continue
             asked = step.operation.settings.depth_of_cut_mm
-            tall = float(np.percentile(before.over, 99.5))
-            if tall > asked + sim.tol.depth_mm:
-                x, y = before.places[int(np.argmax(before.over))]
-                cures = [Cure(label="Rough as proposed", edits=[{"do": "propose_for", "feature": solid.id}])] if rough is None else [
-                    Cure(label=f"Rough in steps {step.bit.cut_diameter_mm * figures()['surface']['rough_stepover']:.1f} apart", edits=[set_edit(f"operations.{rough.operation.id}.settings.stepover_mm", round(rough.bit.cut_diameter_mm * figures()["surface"]["rough_stepover"], 2))])]
+            over = before.over - left_at(solid, step.bit, *before.places.T) if isinstance(solid.surface, ReliefFace) else before.over  # what stands in valleys it does not reach
+            tall = float(np.percentile(over, 99.5))
+            if tall > asked * 1.15:
+                x, y = before.places[int(np.argmax(over))]
                 yield finding("surface.finish_deep", f"{step.operation.name} meets up to {tall:.1f} of wood on {solid.name}; it takes {asked:.1f} at once. " + ("Nothing roughs it before." if rough is None else f"{rough.operation.name} leaves too much."),
-                              operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=cures if rough is not None else [],
+                              operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_roughed(step, rough, tall),
                               facts=[Fact(name="wood met", value=round(tall, 2)), Fact(name="depth of cut", value=asked, source="route")])
             if rough is None:
                 continue
@@ -78,3 +82,37 @@ def steps_on_slopes(sim: Simulation) -> Iterator[Finding]:
                 yield finding("surface.rough_near", f"{rough.operation.name} comes within {max(least, 0.0):.2f} of the finished {solid.name}; roughing bits may give {give:g}, so its steps can cut into it.",
                               operation=rough.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), facts=[Fact(name="left", value=round(least, 3)), Fact(name="bend allowed", value=give, source="figures, unverified")],
                               cures=[Cure(label=f"Leave {leave:g}", edits=[set_edit(f"operations.{rough.operation.id}.floor_to_leave_mm", leave)])])
+
+
+def _roughed(step: Step, rough: Step | None, tall_mm: float) -> list[Cure]:
+    """Offer a finer roughing, or a finish that takes as much as it meets where its bit can."""
+    if rough is None:
+        return []
+    apart = round(rough.bit.cut_diameter_mm * figures()["surface"]["rough_stepover"], 2)
+    if rough.operation.settings.stepover_mm > apart:
+        return [Cure(label=f"Rough in steps {apart:.1f} apart", edits=[set_edit(f"operations.{rough.operation.id}.settings.stepover_mm", apart)])]
+    at_once = np.ceil(tall_mm * 10) / 10
+    return [Cure(label=f"Take {at_once:.1f} at once", edits=[set_edit(f"operations.{step.operation.id}.settings.depth_of_cut_mm", float(at_once))])] if at_once <= step.bit.radius_mm else []
+
+
+@rule_on_wood
+def valleys(sim: Simulation) -> Iterator[Finding]:
+    """In a valley narrower than its bit a finish leaves wood; passes along it with a narrower bit take most of it."""
+    fig = figures()["valley"]
+    for solid in sim.resolved.on(sim.setup.face):
+        bit = finest(sim, solid.id) if isinstance(solid.surface, ReliefFace) else None
+        if bit is None:
+            continue
+        grid, left = stands_over(solid, bit)
+        inner = mask_of(solid.region.buffer(-1.0), grid)
+        deep = inner & (left > fig["left_mm"])
+        if deep.sum() * grid.cell_mm**2 < fig["least_mm"]:
+            continue
+        j, i = (int(v) for v in np.unravel_index(np.argmax(np.where(inner, left, 0.0)), left.shape))
+        step = next(s for s in reversed(sim.steps) if s.bit.id == bit.id and solid.id in s.operation.features and s.operation.kind is OperationKind.SURFACE_FINISH)
+        slim = pencil_bits(sim.route, step.operation)
+        cures = [Cure(label=f"Pencil passes with the {slim[0].name}", edits=[{"do": "add_finish", "operation": step.operation.id, "pattern": "pencil", "bit": slim[0].id}])] if slim else []
+        area = float(deep.sum()) * grid.cell_mm**2
+        yield finding("surface.valley_left", f"The {bit.name} leaves up to {float(left[j, i]):.2f} in the valleys of {solid.name}, over {area:.0f} mm². " + ("A narrower bit along them takes most of it." if slim else "No narrower ball is in the rack; scrape it."),
+                      operation=step.operation.id, feature=solid.id, place=(float(grid.x_centres()[i]), float(grid.y_centres()[j]), 0.0), cures=cures,
+                      facts=[Fact(name="left", value=round(float(left[j, i]), 3)), Fact(name="area", value=round(area, 1), unit="mm2")])

@@ -11,6 +11,7 @@ import numpy as np
 import shapely
 from scipy import ndimage
 
+from ..bits.model import Bit
 from ..clearing.kernels import near_edges
 from ..data import figures
 from ..heights.field import Grid
@@ -19,14 +20,16 @@ from ..instrument.bevels import surface_heights
 from ..instrument.channels import ChannelFloor
 from ..instrument.clearances import meets
 from ..instrument.floors import FollowingFloor, TiltedFloor
+from ..instrument.reliefs import ReliefFace
 from ..instrument.resolve import Solid, cut_region
 from ..instrument.rims import Rim, offset_mm
 from ..operations.channelling import out_of_reach
 from ..operations.edging import fade_mm
 from ..operations.following import LevelTips
 from ..operations.tilted import tip_over
+from ..operations.valleys import left_at
 from ..plane.regions import buffer_round, opened
-from ..vocabulary import BitForm, OperationKind, School, TabShape
+from ..vocabulary import BitForm, OperationKind, Pattern, School, TabShape
 from .simulate import Simulation, Step
 
 
@@ -108,10 +111,20 @@ def target_of(sim: Simulation) -> Target:
             judged[at] &= unreached(sim, solid, radius) <= sim.tol.depth_mm
             for stays, _ in solid.surface.level if isinstance(solid.surface, FollowingFloor) else ():  # a wall inside the pocket
                 _clear(judged, stays.boundary.buffer(skin, quad_segs=4).intersection(solid.region), grid)
+    for solid in solids:  # valleys that no bit of the finish reaches
+        if isinstance(solid.surface, ReliefFace) and (bit := finest(sim, solid.id)) is not None:
+            part, at = grid.window(*solid.region.bounds)
+            judged[at] &= left_at(solid, bit, *np.meshgrid(part.x_centres(), part.y_centres()), near_mm=1.0) <= sim.tol.depth_mm
     for step in sim.steps:
         if step.operation.kind is OperationKind.EDGE and step.operation.edge in sim.resolved.rims:
             _round_off(target, judged, sim, step, sim.resolved.rims[step.operation.edge])
     return Target(target, judged, owner, solids)
+
+
+def finest(sim: Simulation, feature: str) -> Bit | None:
+    """Return the narrowest bit that finishes a surface, flat places apart; None if none does."""
+    bits = [s.bit for s in sim.steps if feature in s.operation.features and s.operation.kind is OperationKind.SURFACE_FINISH and s.operation.pattern is not Pattern.FLAT]
+    return min(bits, key=lambda b: b.radius_mm, default=None)
 
 
 def unreached(sim: Simulation, solid: Solid, radius_mm: float) -> np.ndarray:

@@ -7,10 +7,11 @@ import math
 from ..bits.model import Bit
 from ..cutting.settings import propose_settings
 from ..data import figures
-from ..instrument.resolve import Solid
+from ..errors import InputError
+from ..instrument.resolve import Solid, resolve
 from ..materials.layers import wood_met
 from ..route import Operation, Route
-from ..vocabulary import BitForm, Entry, OperationKind
+from ..vocabulary import BitForm, Entry, OperationKind, Pattern
 
 
 def stepover_for(ridge_mm: float, radius_mm: float, slope: float) -> float:
@@ -71,3 +72,49 @@ def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: 
     reasons = {**proposal.reasons, "bit": "the widest ball of the rack", "stepover_mm": why, "depth_of_cut_mm": why_depth or why}
     return Operation(id=f"{kind.value}_{solid.id}"[:38], name=name[:80], kind=kind, setup=route.setups[0].id, features=[solid.id], bit=bit.id, settings=settings, reasons=reasons, entry=Entry.PLUNGE,
                      finish_pass=False, floor_to_leave_mm=floor_to_leave_mm, pass_deg=pass_deg)
+
+
+def pencil_bits(route: Route, finish: Operation) -> list[Bit]:
+    """Return the balls of the rack narrow enough for the valleys a finish leaves, the widest first."""
+    most = figures()["valley"]["narrower"] * route.bit(finish.bit).cut_diameter_mm
+    return sorted((b for b in route.bits if b.form is BitForm.BALL and b.cut_diameter_mm <= most), key=lambda b: -b.cut_diameter_mm)
+
+
+def flat_bits(route: Route) -> list[Bit]:
+    """Return the bits that leave a flat place flat, the widest first."""
+    return sorted((b for b in route.bits if b.form in (BitForm.FLAT, BitForm.BULL) and not b.serrated and b.cut_diameter_mm <= figures()["surface"]["widest_mm"]), key=lambda b: -b.cut_diameter_mm)
+
+
+def add_finish(route: Route, operation_id: str, pattern: Pattern, bit_id: str | None = None) -> Route:
+    """Return the route with a second finish after a first: only over what is flat, or only along the valleys.
+
+    Raises:
+        InputError: no finish over a surface, or no bit for it in the rack.
+    """
+    first = route.operation(operation_id)
+    if first is None or first.kind is not OperationKind.SURFACE_FINISH or pattern not in (Pattern.FLAT, Pattern.PENCIL):
+        raise InputError("Flat places and valleys are taken after an operation that finishes a surface.", where=operation_id)
+    able = pencil_bits(route, first) if pattern is Pattern.PENCIL else flat_bits(route)
+    bit = next((b for b in able if bit_id in (None, b.id)), None)
+    if bit is None:
+        raise InputError(f"There is no {'narrower ball' if pattern is Pattern.PENCIL else 'flat bit'} in the rack for this. Add one first.", where="bit")
+    resolved = resolve(route)
+    floors = [resolved.solids[f].floor_mm for f in first.features if f in resolved.solids]
+    proposal = propose_settings(first.kind, bit, wood_met(route, min((z for z in floors if z is not None), default=0.0)), route.machine)
+    fig = figures()["surface"]
+    if pattern is Pattern.FLAT:
+        stepover, words = fig["rough_stepover"] * bit.cut_diameter_mm, "a bit with a level end leaves no ridges where it is flat"
+    else:
+        seen = max((figures()["cusp_mm"][resolved.solids[f].finish_class.value] for f in first.features if f in resolved.solids), default=0.02)
+        stepover, words = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(seen * fig["ridge_part"], bit.radius_mm, 1.0)), "fine enough on sides as steep as 45 degrees"
+    settings = proposal.settings.model_copy(update={"stepover_mm": round(max(stepover, 0.05), 3), "depth_of_cut_mm": first.settings.depth_of_cut_mm})
+    used = {o.id for o in route.operations}
+    name = next(n for n in (f"{first.id[:30]}_{pattern.value}{k or ''}" for k in range(100)) if n not in used)
+    what = "flat places" if pattern is Pattern.FLAT else "valleys"
+    new = first.model_copy(update={"id": name, "name": f"{first.name}, {what}"[:80], "bit": bit.id, "pattern": pattern, "settings": settings, "touch_off_before": bit.id != first.bit, "told": [],
+                                   "reasons": {**proposal.reasons, "bit": f"the widest that {'leaves them flat' if pattern is Pattern.FLAT else 'goes into what the ball before it left'}", "stepover_mm": words}})
+    at = next(k for k, o in enumerate(route.operations) if o.id == operation_id)
+    after = list(route.operations[at + 1:])
+    if after and after[0].setup == first.setup and after[0].bit != bit.id:
+        after[0] = after[0].model_copy(update={"touch_off_before": True})
+    return route.model_copy(update={"operations": [*route.operations[: at + 1], new, *after], "bench_steps": [s.model_copy(update={"after": name}) if s.after == operation_id else s for s in route.bench_steps]})
