@@ -6,6 +6,7 @@ any other from above, so one set of operations, simulation and rules serves both
 
 from __future__ import annotations
 
+from collections import deque
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -82,11 +83,19 @@ def frame_of(setup: Setup, thickness_mm: float) -> Frame:
     return Frame(None if setup.face is Face.FRONT else setup.turned_about, thickness_mm)
 
 
+_kept: deque[tuple[Resolved, Frame, Resolved]] = deque(maxlen=12)
+
+
 def turned_resolved(resolved: Resolved, frame: Frame) -> Resolved:
-    """Return a piece's geometry as it lies in a frame: what is cut from the face that is up has face front there."""
+    """Return a piece's geometry as it lies in a frame: what is cut from the face that is up has face front there; the newest are kept."""
     if frame.about is None:
         return resolved
-    return replace(resolved, outline=frame.region(resolved.outline), solids={k: _solid(s, frame) for k, s in resolved.solids.items()}, rims={k: r.turned(frame) for k, r in resolved.rims.items()}, heel=None, saddle_x_mm=None, derivations=[])
+    for one, lay, turned in _kept:
+        if one is resolved and lay == frame:
+            return turned
+    turned = replace(resolved, outline=frame.region(resolved.outline), solids={k: _solid(s, frame) for k, s in resolved.solids.items()}, rims={k: r.turned(frame) for k, r in resolved.rims.items()}, heel=None, saddle_x_mm=None, derivations=[])
+    _kept.append((resolved, frame, turned))
+    return turned
 
 
 def _solid(solid: Solid, frame: Frame) -> Solid:

@@ -18,6 +18,7 @@ from ..core.holding.datums import chains, judged
 from ..core.instrument.balance import layers_of, mean_density
 from ..core.instrument.floors import FollowingFloor
 from ..core.motion.spent import spent
+from ..core.operations.base import work_for
 from ..core.programs.ledger import ledger
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
@@ -28,7 +29,7 @@ from ..core.proving.ridges import Cost, ridges
 from ..core.proving.rules_measuring import resting
 from ..core.proving.rules_tear_out import summary
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
-from ..core.proving.thickness import thin_places
+from ..core.proving.thickness import ThinPlace, thin_places
 from ..core.route import Operation, content_hash
 from ..core.sequence.outline import prices, tab_places
 from ..core.sequence.rest import splits
@@ -49,13 +50,18 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None, keep: K
         "totals": totals(proof), "setups": [_setup(s, keep) for s in proof.simulations], "operations": [_operation(s, k, keep) for s in proof.simulations for k in range(len(s.steps))],
         "findings": [f.model_dump(mode="json") for f in proof.findings],
         "thin": [{"thick_mm": round(t.thick_mm, 3), "x_mm": t.x_mm, "y_mm": t.y_mm, "features": t.features}
-                 for t in keep(f"thin {' '.join(s.wood_key for s in proof.simulations)}", lambda: thin_places(proof.simulations[-1]))],
+                 for t in thin(proof.simulations, keep)],
         "read_back": None if back is None else {
             "findings": [f.model_dump(mode="json") for f in back.findings], "digest": back.digest,
             "machine_s": round(back.machine_s, 3), "greatest_difference_mm": round(back.greatest_difference_mm, 5)},
         "machine": {k: v for k, v in sim.route.machine.model_dump(mode="json").items() if k != "dialect"},
         "programs": [_program(by_setup[p.setup], p) for p in programs],
     }
+
+
+def thin(simulations: list[Simulation], keep: Keep) -> list[ThinPlace]:
+    """Return the thinnest floors at the end, found once for the same wood."""
+    return keep(f"thin {' '.join(s.wood_key for s in simulations)}", lambda: thin_places(simulations[-1]))
 
 
 def corners_data(corners: Corners) -> dict[str, Any]:
@@ -151,7 +157,10 @@ def _splits(sim: Simulation, step: Step, keep: Keep) -> list[dict[str, Any]]:
     op = step.operation
     if any(o.rest and o is not op and set(o.features) & set(op.features) for o in sim.route.operations) and not op.rest:
         return []
-    found = keep(f"splits {op.id} {sim.motion_key} {op.settings.model_dump_json()}", lambda: splits(sim.route, sim.resolved, op))
+    solids = [sim.resolved.solids[f] for f in op.features if f in sim.resolved.solids]
+    key = content_hash({"op": op.model_dump(mode="json"), "order": [(o.id, o.bit, o.kind.value) for o in sim.route.operations], "regions": [s.region.wkb_hex for s in solids], "keys": [[s.floor_mm, s.surface.key if s.surface else ""] for s in solids],
+                        "start": work_for(sim.route, sim.resolved, op).start_mm, "machine": sim.route.machine.model_dump(mode="json"), "bits": [b.model_dump(mode="json") for b in sim.route.bits], "blank": sim.route.blank.model_dump(mode="json")})
+    found = keep(f"splits {key}", lambda: splits(sim.route, sim.resolved, op))
     return [{"first": s.first, "first_min": round(s.first_min, 2), "then_min": round(s.then_min, 2), "changes": s.changes, "minutes": round(s.minutes, 2)} for s in found]
 
 

@@ -72,15 +72,19 @@ def encode_view(*simulations: Simulation, keep: Keep = make_anew) -> bytes:
     offset = lowest_mm(simulations)
     ny, nx = (n // SKIP for n in first.blank_top.shape)
     tiles_x = -(-nx // TILE)
-    before: np.ndarray | None = None
+    before: tuple[str, np.ndarray] | None = None
     source: np.ndarray | None = None
     steps, streams, setups = [], [], []
 
-    def add(key: str, make: Callable[[], np.ndarray], known: np.ndarray | None) -> tuple[dict[str, Any], np.ndarray]:
+    def add(key: str, make: Callable[[], np.ndarray], known: tuple[str, np.ndarray] | None) -> tuple[dict[str, Any], tuple[str, np.ndarray]]:
         blocks = keep(f"tiles {key} {offset}", make)
-        changed = np.arange(len(blocks)) if known is None else np.flatnonzero((blocks != known).any(axis=1))
-        streams.append(pack_tiles(blocks[changed]))
-        return {"tiles": changed.tolist(), "bytes": len(streams[-1])}, blocks
+
+        def packed() -> tuple[list[int], bytes]:
+            changed = np.arange(len(blocks)) if known is None else np.flatnonzero((blocks != known[1]).any(axis=1))
+            return changed.tolist(), pack_tiles(blocks[changed])
+        tiles, stream = keep(f"packed {known[0] if known else ''} {key} {offset}", packed)
+        streams.append(stream)
+        return {"tiles": tiles, "bytes": len(stream)}, (key, blocks)
 
     for sim in simulations:
         fields = [(s.wood_id, s.top) for s in sim.steps]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import time
+from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
 
 import procrastinate
@@ -12,11 +13,11 @@ from ..core.clearing.plan import use_shelf
 from ..core.errors import BirchError
 from ..core.proving.corners import prove_corners
 from ..core.proving.prove import MADE_WITH, prove
-from ..core.proving.simulate import Cache
+from ..core.proving.simulate import Cache, Simulation
 from ..core.route import read_route
 from ..formats.drawing_file import read_drawing
 from ..formats.moments import encode_moments
-from ..formats.report import corners_data, report
+from ..formats.report import corners_data, report, thin
 from ..formats.target import encode_target
 from ..formats.view import encode_view, lowest_mm, no_go_rows
 from ..sheets.run_sheet import run_plan
@@ -27,6 +28,7 @@ TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter w
 MOST_LOOKS = 200  # kept; about 1 MB each
 blueprint = procrastinate.Blueprint()
 _cache = Cache()
+_beside = ThreadPoolExecutor(1)
 _database: Database | None = None
 
 
@@ -69,7 +71,8 @@ def prove_task(digest: str) -> None:
 
     try:
         document = json.loads(row["document"])
-        proof = prove(read_route(document), _cache, progress=progress)
+        pictures: list[Future[bytes]] = []
+        proof = prove(read_route(document), _cache, progress=progress, simulated=lambda found: pictures.append(_beside.submit(_picture, found)))
     except Superseded:
         return _tell(database, digest, "superseded")
     except BirchError as exc:
@@ -80,11 +83,17 @@ def prove_task(digest: str) -> None:
     data = report(proof, [], None, _cache.rule)
     data["run_plan"] = run_plan(*proof.simulations)
     data["no_go"] = {sim.setup.id: _cache.rule(f"no go {sim.motion_key}", lambda sim=sim: no_go_rows(sim, _cache.rule)) for sim in proof.simulations}
-    view = _cache.rule(f"view {' '.join(sim.wood_key for sim in proof.simulations)}", lambda: encode_view(*proof.simulations, keep=_cache.rule))
+    view = pictures[0].result()
     with database.transaction() as t:
         t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
         t.do("add_proof_view", hash=digest, data=view)
     _tell(database, digest, "done")
+
+
+def _picture(simulations: list[Simulation]) -> bytes:
+    """Return the packed view of simulated wood, and find its thinnest floors, while the rules are asked."""
+    thin(simulations, _cache.rule)
+    return _cache.rule(f"view {' '.join(sim.wood_key for sim in simulations)}", lambda: encode_view(*simulations, keep=_cache.rule))
 
 
 @blueprint.task(name="look", queue="live", pass_context=False)

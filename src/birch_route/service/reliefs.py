@@ -32,7 +32,7 @@ def relief_edits(route: Route, data: bytes, name: str, *, face: Face = Face.FRON
     used = {f.id for f in route.features}
     number = next(k for k in range(1, 100) if f"relief_{k}" not in used)
     item = {"kind": "relief", "id": f"relief_{number}", "name": f"Relief {number}" if number > 1 else "Relief", "face": face.value, "x0_mm": round(laid.x0_mm, 4), "y0_mm": round(laid.y0_mm, 4), "cell_mm": laid.cell_mm,
-            "nx": nx, "ny": ny, "depths": pack_depths(laid.depth_mm), "depth_mm": round(float(laid.depth_mm.max()), 3),
+            "nx": nx, "ny": ny, "depths": pack_depths(laid.depth_mm), "depth_mm": round(laid.deepest_mm, 3),
             "origin": (name if laid.covers >= COVERS else f"{name}, which covers {laid.covers:.0%} of the piece; beyond it goes on as it ends")[:200]}
     edits: list[dict[str, Any]] = [{"do": "put_item", "list": "features", "item": item}]
     if any(b.form is BitForm.BALL for b in route.bits) and any(s.face is face for s in route.setups):

@@ -216,7 +216,7 @@ def _least(form, along, across, length, za, m, radius, corner, tip, slope):
 
 
 @nb.njit(cache=True, nogil=True)
-def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, out):
+def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, follow, out):
     ny, nx = top.shape
     dx, dy = b[0] - a[0], b[1] - a[1]
     length = math.sqrt(dx * dx + dy * dy)
@@ -225,6 +225,7 @@ def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slo
     za = a[2] if length > 1e-9 else min(a[2], b[2])
     if length <= 1e-9:
         length = 0.0
+    lowest = za + min(0.0, m * length)
     j0 = max(0, _first(min(a[1], b[1]) - radius, y0, cell))
     j1 = min(ny, _first(max(a[1], b[1]) + radius, y0, cell) + 1)
     for j in range(j0, j1):
@@ -236,17 +237,16 @@ def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slo
             px, py = x0 + (i + 0.5) * cell - a[0], y - a[1]
             along, across = px * ux + py * uy, py * ux - px * uy
             old = top[j, i]
-            if form == ROUND or form == BULL:  # no lower than the profile at the nearest place of the segment over its lower end
-                beside = min(max(along, 0.0), length) - along
-                r2 = beside * beside + across * across
-                if r2 > radius * radius:
-                    continue
-                z = za + min(0.0, m * length) + _profile(form, math.sqrt(r2), radius, corner, tip, slope)
-                if z >= old:
-                    continue
-                if m != 0.0:
-                    z = _least(form, along, across, length, za, m, radius, corner, tip, slope)
-            else:
+            if old <= lowest or (follow and along <= 0.0):  # nothing to take, or taken by the level move that ended here
+                continue
+            beside = min(max(along, 0.0), length) - along
+            r2 = beside * beside + across * across
+            if r2 > radius * radius:
+                continue
+            z = lowest + _profile(form, math.sqrt(r2), radius, corner, tip, slope)  # no lower than the profile at the nearest place of the segment over its lower end
+            if z >= old:
+                continue
+            if m != 0.0:
                 z = _least(form, along, across, length, za, m, radius, corner, tip, slope)
             if z < old:
                 bite = old - max(z, bottom[j, i])
@@ -357,8 +357,8 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
             _cut_flat_slope(top, bottom, x0, y0, cell, a, b, radius, out)
             level_before = b[2] <= a[2] + 1e-9
         else:
-            _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, out)
-            level_before = False
+            _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, level and level_before, out)
+            level_before = level or (straight and b[2] <= a[2])  # what stands behind b is now cut down to the bit over b
         out[VOLUME] *= cell * cell
         out[REACH] = max(out[REACH], out[DEPTH] - cutting_length - abs(a[2] - b[2]))  # wood beside the shank that the edges never swept
         if rapid[i] and out[DEPTH] > 0.0:

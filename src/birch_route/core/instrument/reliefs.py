@@ -84,9 +84,11 @@ def highest(triangles, x0, y0, cell, top):
 
 @dataclass(frozen=True)
 class Laid:
-    """A surface laid on a piece: depths below its face, float32 [ny, nx], the grid's corner and cell, and how much of the outline it covers, 0 to 1."""
+    """A surface laid on a piece: depths below its face, float32 [ny, nx], the deepest over the piece, the grid's corner and cell, and how much of the
+    outline it covers, 0 to 1."""
 
     depth_mm: np.ndarray
+    deepest_mm: float
     x0_mm: float
     y0_mm: float
     cell_mm: float
@@ -127,7 +129,7 @@ def lay_surface(triangles: np.ndarray, outline: Polygon, *, turn_deg: float = 0.
         raise InputError("This surface is flat: there is nothing to cut.", where="file")
     nearest = ndimage.distance_transform_edt(~found, return_distances=False, return_indices=True)
     depth = np.maximum(depth[tuple(nearest)], 0.0)  # beyond its end it goes on as it ends
-    return Laid(depth.astype(np.float32), x0, y0, cell_mm, float((found & inside).sum() / inside.sum()))
+    return Laid(depth.astype(np.float32), float(depth[inside].max()), x0, y0, cell_mm, float((found & inside).sum() / inside.sum()))
 
 
 @dataclass(frozen=True)

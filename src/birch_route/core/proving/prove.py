@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..heights.field import CELL_MM
@@ -53,14 +54,20 @@ class Proof:
         return [f for f in self.findings if f.severity.value == "stop"]
 
 
-def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None) -> Proof:
+def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None, simulated: Callable[[list[Simulation]], None] | None = None) -> Proof:
     """Return the proof of a route.
+
+    Args:
+        simulated: told of the simulations before they are judged, so that other work on them can begin beside that.
 
     Raises:
         GeometryError, InputError: the piece cannot be made into geometry.
     """
     cache = cache or Cache()
-    return judged(simulate_all(route, cache, cell_mm, progress), cache)
+    simulations = simulate_all(route, cache, cell_mm, progress)
+    if simulated:
+        simulated(simulations)
+    return judged(simulations, cache)
 
 
 def judged(simulations: list[Simulation], cache: Cache) -> Proof:

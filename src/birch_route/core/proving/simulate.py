@@ -6,6 +6,7 @@ from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -105,7 +106,7 @@ class Cache:
     """What was computed before, by the hash of exactly what it depends on. Keeps the newest entries."""
 
     def __init__(self, most: int = 48) -> None:  # about 10 MB of wood each for a body
-        self._most = most
+        self._most, self._lock = most, Lock()  # rules are asked, and pictures made, beside each other
         self._made: OrderedDict[str, Made] = OrderedDict()
         self._steps: OrderedDict[str, Step] = OrderedDict()
         self._rules: OrderedDict[str, list] = OrderedDict()
@@ -145,13 +146,16 @@ class Cache:
         return new
 
     def _get(self, store: OrderedDict, key: str, make: Callable, most: int):
-        if key in store:
-            store.move_to_end(key)
-            self.hits += 1
-            return store[key]
-        store[key] = value = make()
-        while len(store) > most:
-            store.popitem(last=False)
+        with self._lock:
+            if key in store:
+                store.move_to_end(key)
+                self.hits += 1
+                return store[key]
+        value = make()
+        with self._lock:
+            store[key] = value
+            while len(store) > most:
+                store.popitem(last=False)
         return value
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import deque
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -21,7 +22,7 @@ from ..instrument.channels import ChannelFloor
 from ..instrument.clearances import meets
 from ..instrument.floors import FollowingFloor, TiltedFloor
 from ..instrument.reliefs import ReliefFace
-from ..instrument.resolve import Solid, cut_region
+from ..instrument.resolve import Resolved, Solid, cut_region
 from ..instrument.rims import Rim, offset_mm
 from ..operations.channelling import out_of_reach
 from ..operations.edging import fade_mm
@@ -71,12 +72,28 @@ class Target:
     solids: list[Solid]
 
 
+_kept: deque[tuple[Resolved, tuple, Target]] = deque(maxlen=6)
+
+
 def target_of(sim: Simulation) -> Target:
-    """Return the wood as drawn.
+    """Return the wood as drawn, not to be written to; the newest are kept by what they depend on: piece, grid, and which bits work where.
 
     Cells within tol.leftover_mm of a wall are not judged (the wall itself is judged by exact geometry); nor are corners
     that no bit of the route reaches, and the round ends of blind drilled holes.
     """
+    key = (sim.grid, sim.setup.face, sim.tol, float(sim.bottom.min()), sim.route.blank.bottom_mm,
+           tuple((s.operation.kind, tuple(s.operation.features), s.operation.edge, s.operation.pattern, s.operation.down_to_mm, s.bit.model_dump_json()) for s in sim.steps))
+    for resolved, known, target in _kept:
+        if resolved is sim.resolved and known == key:
+            return target
+    made = _target(sim)
+    for array in (made.height, made.judged, made.owner):
+        array.setflags(write=False)
+    _kept.append((sim.resolved, key, made))
+    return made
+
+
+def _target(sim: Simulation) -> Target:
     grid, skin = sim.grid, sim.tol.leftover_mm
     solids = sim.resolved.on(sim.setup.face)
     outline = sim.resolved.outline
