@@ -45,12 +45,12 @@ export interface WoodBoard {
   board: number; name: string; wood: string; wood_name: string; length_mm: number; width_mm: number; thickness_mm: number; weighed_kg: number | null; figure: string; note: string
   state: string; route: number | null; made_by: string; made_at: string; density_kg_m3: number | null; table_kg_m3: number; off_table: number | null
 }
-export interface Layer { id: string; kind: string; wood: string; thickness_mm: number; grain_deg: number }
+export interface Layer { id: string; kind: string; wood: string; thickness_mm: number; grain_deg: number; glued_before: string | null }
 export interface Placement {
   id: string; part: string; mount: 'face' | 'side' | 'saddle' | 'heel'; face: 'front' | 'back'; x_mm: number; y_mm: number; angle_deg: number; deep_mm: number | null; cavity: string | null; reserve_mm: number
 }
 export interface Edge { id: string; feature: string; face: 'front' | 'back'; kind: 'sharp' | 'broken' | 'round' | 'bevel'; size_mm: number; angle_deg: number; machined: boolean }
-export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown; tilt_deg?: number; follows_mm?: number | null; finish_class?: string; least_floor_mm?: number; shape?: { kind: string; feature: string; by_mm: number } }
+export interface DocFeature { id: string; name: string; kind: string; face?: 'front' | 'back'; depth_mm?: number; depth_from?: unknown; tilt_deg?: number; follows_mm?: number | null; covered?: boolean; finish_class?: string; least_floor_mm?: number; shape?: { kind: string; feature: string; by_mm: number } }
 export interface Bevel extends DocFeature {
   kind: 'bevel'; face: 'front' | 'back'; start: number; end: number; stations: { at: number; width_mm: number; drop_mm: number }[]; blend_mm: number
 }

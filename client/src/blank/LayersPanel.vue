@@ -23,6 +23,10 @@ function add() {
   void (b.layers.length ? edit([{ do: 'put_item', list: 'layers', item: { id: `cap${k}`, kind: 'veneer', wood: b.wood, thickness_mm: 0.6 } }], 'Add a layer')
     : set('blank.layers', [{ id: 'cap', kind: 'cap', wood: b.wood, thickness_mm: 6 }, { id: 'core', kind: 'core', wood: b.wood, thickness_mm: rest }]))
 }
+/** The lowest cap or veneer over the core: it and all above it can go on after the core was worked. */
+const cap = computed(() => { const at = blank.value.layers.findIndex((l) => !['cap', 'veneer'].includes(l.kind)); return at > 0 ? blank.value.layers[at - 1] : null })
+const between = computed(() => blank.value.layers.some((l) => l.glued_before))
+const core = computed(() => open.state!.document.setups[0])
 const drop = (l: Layer) => edit([{ do: 'remove_item', list: 'layers', id: l.id }], 'Take a layer away')
 </script>
 
@@ -36,6 +40,13 @@ const drop = (l: Layer) => edit([{ do: 'remove_item', list: 'layers', id: l.id }
       <button class="plain" :aria-label="`Take layer ${l.id} away`" @click="drop(l)">✕</button>
     </div>
     <p v-if="blank.layers.length" :class="{ care: Math.abs(total - blank.thickness_mm) > 0.2 }">Together {{ length(total, 1) }}; the blank is {{ length(blank.thickness_mm, 1) }} thick. The hardest layer a bit meets decides its settings.</p>
+    <template v-if="cap">
+      <div class="when" role="radiogroup" aria-label="When the cap is glued on">
+        <button role="radio" :aria-checked="!between" :class="{ on: !between }" @click="between && edit([{ do: 'glue_between', layer: cap.id, between: false }], 'Glue the cap on before everything')">Glued on before everything</button>
+        <button role="radio" :aria-checked="between" :class="{ on: between }" @click="between || edit([{ do: 'glue_between', layer: cap.id }], 'Glue the cap on after the core is cut')">After the core is cut</button>
+      </div>
+      <p v-if="between" class="second">{{ core.name }} comes first: chambers are cut into the bare core there, then the cap goes on and hides them. Edges, and no hole drilled before, find X and Y again. Draw chambers under Lay out, Weight.</p>
+    </template>
     <button class="cure" @click="add">{{ blank.layers.length ? 'Add a layer' : 'It has a cap' }}</button>
   </section>
 </template>
@@ -47,6 +58,9 @@ p { margin: 0; }
 .layer { display: grid; grid-template-columns: 1fr 1fr 1fr 1fr 24px; gap: 6px; align-items: center; }
 .layer > :nth-child(2) { min-width: 0; }
 @media (min-width: 0) { .layer { grid-template-columns: 1fr 1.3fr 24px; } .layer > :nth-child(5) { grid-row: 1; grid-column: 3; } }
+.when { display: grid; grid-template-columns: 1fr 1fr; border: 1px solid var(--edge); }
+.when button { min-height: 32px; padding: 4px 8px; }
+.when .on { background: var(--ink); color: var(--bark); font-weight: 700; }
 .cure { align-self: flex-start; }
 .care { background: var(--amber-tint); border-left: 4px solid var(--amber); padding: 3px 8px; }
 </style>

@@ -12,6 +12,7 @@ const feature = computed(() => open.state!.document.piece.features.find((x) => x
 const path = computed(() => `piece.features.${feature.value?.id}`)
 const hidden = computed(() => ['hidden', 'free'].includes(feature.value?.finish_class ?? ''))
 const keep = computed(() => Math.max(1, feature.value?.least_floor_mm ?? 5))
+const glued = computed(() => open.state!.document.blank.layers.some((l) => l.glued_before))
 const wide = ref(6)
 const deep = ref(2.5)
 const draws = ref(false)
@@ -30,6 +31,7 @@ function ledge() {
       <button class="plain" @click="set(`${path}.follows_mm`, null)">Lay the floor level</button>
     </template>
     <button v-else-if="hidden && feature.depth_mm && !feature.tilt_deg" class="plain" @click="set(`${path}.follows_mm`, keep)">Let the floor follow the other face, {{ length(keep, 1) }} away</button>
+    <v-checkbox v-if="glued && feature.face !== 'back'" :model-value="feature.covered" label="Lies under the cap, cut before it is glued on" @update:model-value="(v) => edit([{ do: 'cover', feature: feature!.id, covered: !!v }], v ? `${feature!.name} under the cap` : `${feature!.name} through the cap`)" />
     <template v-if="feature.shape?.kind === 'around'">
       <NumberLine :path="`${path}.shape.by_mm`" :value="feature.shape.by_mm" label="Ledge wide" is_length :why="`goes round ${feature.shape.feature.replaceAll('_', ' ')} and follows it`" />
     </template>

@@ -51,6 +51,7 @@ const side = computed(() => (Math.abs(props.y_mm) < 0.05 ? 'on the centre line' 
       <template v-if="cut">
         <path :d="cut.to_go" fill="#ecd9bd" stroke="#1d1a17" stroke-width="1" stroke-dasharray="4 3" />
         <path :d="cut.now" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" />
+        <path v-if="cut.hollow" :d="cut.hollow" fill="var(--paper)" stroke="#1d1a17" stroke-width="1" />
         <g v-if="cut.thinnest"><circle :cx="sx(cut.thinnest.x_mm)" :cy="sz(cut.thinnest.z_mm)" r="7" fill="none" stroke="var(--ink)" stroke-width="1.3" /></g>
       </template>
       <line x1="-8" :x2="width + 8" :y1="bed" :y2="bed" stroke="var(--ink)" stroke-width="1.4" />

@@ -1,7 +1,7 @@
 /** The section along x at one y: what stands now, what is still to go. Same scale up as along. */
-import type { WoodView } from '../wood/view'
+import { least, type WoodView } from '../wood/view'
 
-export interface Cut { now: string; to_go: string; thinnest: { x_mm: number; z_mm: number; left_mm: number } | null }
+export interface Cut { now: string; hollow: string; to_go: string; thinnest: { x_mm: number; z_mm: number; left_mm: number } | null }
 
 function outline(heights: Float32Array, under: Float32Array, x0: number, cell: number, floor: number, sx: (mm: number) => number, sz: (mm: number) => number): string {
   const parts: string[] = []
@@ -41,11 +41,28 @@ export function cut_at(view: WoodView, step: number, y_mm: number, sx: (mm: numb
   const now = view.row(step, y_mm)
   const last = view.row(next ? next.first_step - 1 : view.steps - 1, y_mm)
   const under = view.under(step, y_mm)
+  const hollow = view.hollow(step, y_mm)
   let thinnest: Cut['thinnest'] = null
   for (let i = 0; i < nx; i++) {
     const x = x0_mm + (i + 0.5) * cell_mm
-    const left = now[i] - Math.max(under[i], z_offset_mm)
+    const low = Math.max(under[i], z_offset_mm)
+    const left = hollow ? least(now[i], low, hollow.floor[i], hollow.roof[i]) : now[i] - low
     if (x > inside[0] && x < inside[1] && left > 0.05 && (!thinnest || left < thinnest.left_mm - 0.02)) thinnest = { x_mm: x, z_mm: now[i], left_mm: left }
   }
-  return { now: outline(last, under, x0_mm, cell_mm, z_offset_mm, sx, sz), to_go: outline(now, under, x0_mm, cell_mm, z_offset_mm, sx, sz), thinnest }
+  return { now: outline(last, under, x0_mm, cell_mm, z_offset_mm, sx, sz), to_go: outline(now, under, x0_mm, cell_mm, z_offset_mm, sx, sz), thinnest, hollow: hollow ? hollow_path(hollow.floor, hollow.roof, now, x0_mm, cell_mm, sx, sz) : '' }
+}
+
+/** The hollows under glued layers that nothing has opened. */
+function hollow_path(floor: Float32Array, roof: Float32Array, now: Float32Array, x0: number, cell: number, sx: (mm: number) => number, sz: (mm: number) => number): string {
+  const closed = (i: number) => roof[i] - floor[i] > 0.05 && now[i] >= roof[i] - 0.05
+  const parts: string[] = []
+  for (let i = 0; i < floor.length; i++) {
+    if (!closed(i)) continue
+    let end = i
+    const low: string[] = []
+    for (; end < floor.length && closed(end); end++) low.push(`L${sx(x0 + (end + 0.5) * cell).toFixed(1)} ${sz(floor[end]).toFixed(1)}`)
+    parts.push(`M${sx(x0 + (i + 0.5) * cell).toFixed(1)} ${sz(roof[i]).toFixed(1)}${low.join('')}L${sx(x0 + (end - 0.5) * cell).toFixed(1)} ${sz(roof[end - 1]).toFixed(1)}Z`)
+    i = end
+  }
+  return parts.join('')
 }

@@ -8,7 +8,16 @@ export interface ViewHeader {
 /** How the wood lies in a setup, from its first step on. Everything is in that setup's frame: the face that is up at z = 0. */
 export interface ViewSetup {
   id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width' | null; x0_mm: number; y0_mm: number; first_step: number; thickness_mm: number
-  under: { tiles: number[]; bytes: number }
+  under: Packed; hollow?: { floor: Packed; roof: Packed }
+}
+interface Packed { tiles: number[]; bytes: number }
+/** What glued layers have closed: lower and upper side of each hollow, the same height where there is none. */
+interface Hollow { floor: Float32Array; roof: Float32Array }
+const NO_HOLLOW_MM = 0.02
+
+/** The thinnest wood between an upper side and the underside: over or under a hollow where one lies between. */
+export function least(top: number, under: number, floor: number, roof: number): number {
+  return roof - floor > NO_HOLLOW_MM && top >= roof - NO_HOLLOW_MM && under <= floor + NO_HOLLOW_MM ? Math.min(top - roof, floor - under) : top - under
 }
 
 export async function inflate(bytes: Uint8Array): Promise<ArrayBuffer> {
@@ -34,7 +43,7 @@ export class WoodView {
   private at = -1
   private readonly under_fields = new Map<string, Float32Array>()
 
-  private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][], private readonly unders: Uint16Array[][]) {
+  private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][], private readonly unders: Uint16Array[][], private readonly hollows: ({ floor: Uint16Array[]; roof: Uint16Array[] } | null)[]) {
     this.heights = new Float32Array(header.nx * header.ny)
     this.shown = table[0].map(() => null)
   }
@@ -53,15 +62,20 @@ export class WoodView {
       at += step.bytes
       table.push(row)
     }
-    const unders: Uint16Array[][] = []
-    for (const setup of header.setups) {
-      const tiles = unpack_tiles(await inflate(new Uint8Array(data, at, setup.under.bytes)), setup.under.tiles.length, header.tile ** 2)
+    const whole = async (packed: Packed) => {
+      const tiles = unpack_tiles(await inflate(new Uint8Array(data, at, packed.bytes)), packed.tiles.length, header.tile ** 2)
       const row: Uint16Array[] = []
-      setup.under.tiles.forEach((tile, k) => { row[tile] = tiles[k] })
-      unders.push(row)
-      at += setup.under.bytes
+      packed.tiles.forEach((tile, k) => { row[tile] = tiles[k] })
+      at += packed.bytes
+      return row
     }
-    return new WoodView(header, table, unders)
+    const unders: Uint16Array[][] = []
+    const hollows: ({ floor: Uint16Array[]; roof: Uint16Array[] } | null)[] = []
+    for (const setup of header.setups) {
+      unders.push(await whole(setup.under))
+      hollows.push(setup.hollow ? { floor: await whole(setup.hollow.floor), roof: await whole(setup.hollow.roof) } : null)
+    }
+    return new WoodView(header, table, unders, hollows)
   }
 
   /** The tiles of a step. */
@@ -116,6 +130,12 @@ export class WoodView {
     const gone = this.header.z_offset_mm + 0.011
     const out = new Float32Array(this.heights.length)
     for (let k = 0; k < out.length; k++) out[k] = this.heights[k] <= gone ? -1 : this.heights[k] - under[k]
+    const { nx, ny, cell_mm } = this.header
+    const setup = this.setup_at(step)
+    for (let j = 0; setup.hollow && j < ny; j++) {
+      const { floor, roof } = this.hollow(step, setup.y0_mm + (j + 0.5) * cell_mm)!
+      for (let i = 0, k = j * nx; i < nx; i++, k++) if (out[k] >= 0) out[k] = least(this.heights[k], under[k], floor[i], roof[i])
+    }
     return out
   }
 
@@ -137,7 +157,9 @@ export class WoodView {
     const j = Math.floor((y_mm - setup.y0_mm) / this.header.cell_mm)
     if (i < 0 || i >= this.header.nx || j < 0 || j >= this.header.ny) return null
     const top = this.row(step, y_mm)[i]
-    return top <= this.header.z_offset_mm + 0.011 ? null : { top_mm: top, thick_mm: top - this.under(step, y_mm)[i] }
+    const hollow = this.hollow(step, y_mm)
+    const under = this.under(step, y_mm)[i]
+    return top <= this.header.z_offset_mm + 0.011 ? null : { top_mm: top, thick_mm: hollow ? least(top, under, hollow.floor[i], hollow.roof[i]) : top - under }
   }
 
   /** The target's height and what stands over it at a place of the setup's frame; null where the piece is not, null heights where it goes through or cannot be judged. */
@@ -168,6 +190,13 @@ export class WoodView {
   under(step: number, y_mm: number): Float32Array {
     const setup = this.setup_at(step)
     return this.along(this.unders[this.header.setups.indexOf(setup)], setup, y_mm)
+  }
+
+  /** The hollows along y of the setup's frame that a step belongs to; null where no layer was glued on. */
+  hollow(step: number, y_mm: number): Hollow | null {
+    const setup = this.setup_at(step)
+    const cells = this.hollows[this.header.setups.indexOf(setup)]
+    return cells && { floor: this.along(cells.floor, setup, y_mm), roof: this.along(cells.roof, setup, y_mm) }
   }
 
   private along(cells: Uint16Array[], setup: ViewSetup, y_mm: number): Float32Array {

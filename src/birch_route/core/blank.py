@@ -33,13 +33,17 @@ class Defect(Model):
 
 
 class Layer(Model):
-    """One layer of a blank, glued flat on the next: a core, a cap, a veneer. Layers are listed from the front face to the back."""
+    """One layer of a blank, glued flat on the next: a core, a cap, a veneer. Layers are listed from the front face to the back.
+
+    glued_before: the setup before which it is glued on; None: before all.
+    """
 
     id: Id
     kind: LayerKind
     wood: str
     thickness_mm: Annotated[Mm, Field(gt=0.1, le=150)]
     grain_deg: Annotated[float, Field(allow_inf_nan=False, ge=-90, le=90)] = 0.0
+    glued_before: Id | None = None
 
 
 class Blank(Model):

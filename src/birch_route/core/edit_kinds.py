@@ -170,6 +170,22 @@ class ChooseRim(_Edit):
     down_to_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
 
 
+class GlueBetween(_Edit):
+    """Glue a cap or veneer on after the core was worked in a setup of its own, or before everything."""
+
+    do: Literal["glue_between"] = "glue_between"
+    layer: str
+    between: bool = True
+
+
+class Cover(_Edit):
+    """Put a pocket of the front under the layer that is glued on between setups, or cut it through that layer."""
+
+    do: Literal["cover"] = "cover"
+    feature: str
+    covered: bool = True
+
+
 class AddFinish(_Edit):
     """Finish a surface once more: only where it is flat, or only along the valleys that the bit before left."""
 
@@ -237,7 +253,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | AddFinish | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | AddFinish | GlueBetween | Cover | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -263,6 +279,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_rim": "Choose which bit cuts the rim", "add_finish": "Finish flat places or valleys", "step_down": "Draw a ledge round a feature", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_rim": "Choose which bit cuts the rim", "add_finish": "Finish flat places or valleys", "glue_between": "Choose when a layer is glued on", "cover": "Put a pocket under the layer", "step_down": "Draw a ledge round a feature", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

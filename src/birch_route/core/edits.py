@@ -16,8 +16,10 @@ from .edit_kinds import (
     ChooseRest,
     ChooseRim,
     ChooseSchool,
+    Cover,
     Creep,
     DropReading,
+    GlueBetween,
     KeepReading,
     MachineEdge,
     Mirror,
@@ -40,12 +42,14 @@ from .edit_kinds import (
     read_edit,
 )
 from .errors import BirchError, InputError
+from .gluing import glued_layers, is_before
 from .instrument.chambers import propose_chambers
 from .instrument.mirrored import mirror_document
 from .instrument.parts import PartOnHand, take_reading
 from .instrument.resolve import resolve
 from .materials.bench_work import with_blank_steps
 from .route import Route, read_route
+from .sequence.caps import cover, glue_between
 from .sequence.clearing import choose_clearing
 from .sequence.creep import creep
 from .sequence.edges import machine_edge
@@ -56,7 +60,7 @@ from .sequence.rim import choose_rim
 from .sequence.surfaces import add_finish
 from .sequence.turning import over_pins, turn_over
 from .units import parse_length
-from .vocabulary import OperationKind
+from .vocabulary import Face, OperationKind
 
 __all__ = ["apply_edits", "describe", "read_edit"]
 
@@ -77,11 +81,13 @@ def apply_edits(route: Route, edits: list[Any]) -> Route:
 
 
 def _turns_last(data: dict[str, Any]) -> dict[str, Any]:
-    """Return the document with every turning over after the last operation of the setup before it."""
+    """Return the document with every turning over, and every gluing on, after the last operation of the setup before it."""
+    glued = {layer.get("glued_before") for layer in data["blank"]["layers"]}
     for before, setup in zip(data["setups"], data["setups"][1:], strict=False):
         last = next((o["id"] for o in reversed(data["operations"]) if o["setup"] == before["id"]), None)
         for step in data["bench_steps"]:
-            if step["id"] == f"turn_{setup['id']}" and last is not None:
+            on_it = setup["id"] in glued and step["id"].startswith(("cap_", "core_"))
+            if (step["id"] == f"turn_{setup['id']}" or on_it) and last is not None:
                 step["after"] = last
     return data
 
@@ -164,6 +170,8 @@ def _item(data: dict[str, Any], edit: Any) -> None:
         raise InputError(f"There is no {edit.list.rstrip('s').replace('_', ' ')} {new} in this route.", where=edit.list)
     if edit.list == "features" and node[known[0]]["kind"] == "outline":
         raise InputError("A piece needs its outline. Draw another one instead of removing it.", where=new)
+    if edit.list == "layers" and node[known[0]].get("glued_before"):
+        raise InputError("This layer is glued on between setups. Let it be glued on before everything, then take it away.", where=new)
     around = next((f for f in data["piece"]["features"] if (f.get("shape") or {}).get("feature") == new), None) if edit.list == "features" else None
     if around is not None:
         raise InputError(f"{around['name']} goes round {node[known[0]]['name']}. Remove that first.", where=new)
@@ -183,7 +191,10 @@ def _add_chambers(data: dict[str, Any], edit: AddChambers) -> None:
     number = 0
     for chamber in found if edit.number is None else [found[edit.number - 1]]:
         number = next(n for n in range(number + 1, 200) if f"chamber_{n}" not in used)
-        data["piece"]["features"].insert(len(data["piece"]["features"]) - 1, chamber.feature(number))
+        item = chamber.feature(number)
+        if edit.face is Face.FRONT and glued_layers(route):
+            item["covered"] = True
+        data["piece"]["features"].insert(len(data["piece"]["features"]) - 1, item)
 
 
 def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
@@ -216,7 +227,8 @@ def _propose_for(route: Route, feature: str) -> Route:
     if feature not in resolved.solids:
         raise InputError(f"The piece has no feature {feature}.", where="feature")
     solid = resolved.solid(feature)
-    able = [s for s in route.setups if solid.kind == "outline" or solid.floor_mm is None or s.face is solid.face]
+    under = any(f.id == feature and getattr(f, "covered", False) for f in route.features)
+    able = [s for s in route.setups if (solid.kind == "outline" or solid.floor_mm is None or s.face is solid.face) and is_before(route, s) == (under and bool(glued_layers(route)))]
     if not able:
         raise InputError(f"{solid.name} lies on the {solid.face.value}, which no setup turns up. Turn the piece over first.", where=feature)
     setup = able[-1] if solid.kind == "outline" else able[0]
@@ -256,7 +268,8 @@ _WHOLE: dict[type, Callable[[Route, Any], Route]] = {  # edits that make a route
     TurnOver: lambda route, e: turn_over(route, e.about), Propose: lambda route, _: propose_route(route), ProposeFor: lambda route, e: _propose_for(route, e.feature),
     Creep: lambda route, e: creep(route, e.operation, e.passes, e.step_mm), ChooseRest: lambda route, e: choose_rest(route, e.operation, e.first),
     ChooseClearing: lambda route, e: choose_clearing(route, e.operation, e.clearing), ChooseSchool: lambda route, e: choose_school(route, e.operation, e.school),
-    AddFinish: lambda route, e: add_finish(route, e.operation, e.pattern, e.bit), ChooseRim: lambda route, e: choose_rim(route, e.operation, e.bit, e.down_to_mm), StepDown: _step_down,
+    AddFinish: lambda route, e: add_finish(route, e.operation, e.pattern, e.bit), GlueBetween: lambda route, e: glue_between(route, e.layer, e.between), Cover: lambda route, e: cover(route, e.feature, e.covered),
+    ChooseRim: lambda route, e: choose_rim(route, e.operation, e.bit, e.down_to_mm), StepDown: _step_down,
     MachineEdge: lambda route, e: machine_edge(route, e.edge, e.by_machine), MoveTab: lambda route, e: move_tab(route, e.operation, e.number, e.x_mm, e.y_mm),
 }
 

@@ -37,6 +37,7 @@ class Pocket(Model):
     least_floor_mm: NonNegative = 5.0
     opens_into: Annotated[list[Id], Field(max_length=20)] = []  # features of the other face it is meant to meet
     open_at_neck: bool = False
+    covered: bool = False  # cut into the core before the layers that are glued on between setups; it lies under them
 
 
 class Hole(Model):

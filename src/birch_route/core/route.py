@@ -270,6 +270,7 @@ class Route(Model):
         places = [order.index(o.setup) for o in self.operations]
         if places != sorted(places):
             raise ValueError("Operations must stand in the order of their setups: the piece is turned over once, not back and forth.")
+        self._check_gluing()
         for setup in self.setups:
             if setup.datum is not None and not any(f.id == setup.datum and f.kind == "hole" for f in self.features):
                 raise ValueError(f"{setup.name} is found again by {setup.datum}, which is no hole of this piece.")
@@ -277,6 +278,28 @@ class Route(Model):
             if step.after is not None and step.after not in operations:
                 raise ValueError(f"{step.name} follows operation {step.after}, which is not in this route.")
         return self
+
+    def _check_gluing(self) -> None:
+        """Check that layers glued on between setups can be, and that what lies under them is cut before."""
+        layers, order = self.blank.layers, [s.id for s in self.setups]
+        glued = [layer for layer in layers if layer.glued_before is not None]
+        if not glued:
+            return
+        if layers[: len(glued)] != glued or len(glued) == len(layers):
+            raise ValueError("Layers glued on between setups lie at the front, over at least one that is there from the beginning.")
+        when = {layer.glued_before for layer in glued}
+        if len(when) > 1 or next(iter(when)) not in order[1:]:
+            raise ValueError("All layers glued on between setups are glued on before the same setup, which is not the first.")
+        at = order.index(next(iter(when)))  # type: ignore[arg-type]
+        if any(s.face is not Face.FRONT for s in self.setups[:at]):
+            raise ValueError("Before a layer is glued on the front, the setups turn the front up.")
+        for op in self.operations:
+            early = order.index(op.setup) < at
+            for name in op.features:
+                one = next((f for f in self.features if f.id == name), None)
+                under = isinstance(one, Pocket) and one.covered
+                if one is not None and under != early:
+                    raise ValueError(f"{op.name} works on {one.name}, which {'lies under the layer that is glued on before' if under else 'is cut once the layer is on, after'} {self.setups[at].name}.")
 
     @cached_property
     def features(self) -> list[Feature]:

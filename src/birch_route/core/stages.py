@@ -13,6 +13,7 @@ import numpy as np
 import shapely
 from shapely.affinity import scale
 
+from .gluing import blank_at
 from .heights.field import Grid, Wood
 from .instrument.resolve import Resolved, Solid
 from .route import Blank, Hardware, Route, Setup
@@ -114,7 +115,7 @@ def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | Non
     """
     operations = [o for o in route.operations if o.setup == setup.id]
     if frame.about is None:
-        return route.model_copy(update={"setups": [setup], "operations": operations})
+        return route.model_copy(update={"setups": [setup], "operations": operations, "blank": blank_at(route, setup)})
     blank = _turned_blank(route.blank, frame, lowest_mm)
     order = [s.id for s in route.setups]
     if any(o.kind is OperationKind.FACE and order.index(o.setup) < order.index(setup.id) for o in route.operations):
@@ -135,7 +136,7 @@ def _turned_blank(blank: Blank, frame: Frame, lowest_mm: float | None) -> Blank:
 
 def first_wood(route: Route, cell_mm: float) -> Wood:
     """Return the blank as it comes to the first setup, in the piece's frame."""
-    blank = route.blank
+    blank = blank_at(route, route.setups[0])
     grid = Grid.over(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm, cell_mm)
     return Wood.block(grid, blank.top_mm, blank.bottom_mm)
 

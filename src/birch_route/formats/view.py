@@ -102,6 +102,8 @@ def encode_view(*simulations: Simulation, keep: Keep = make_anew) -> bytes:
             source = field
     for sim, row in zip(simulations, setups, strict=True):
         row["under"], _ = add(f"under {sim.index} {sim.wood_key}" if sim.index else f"under {offset}", lambda sim=sim: _tiles(sim.bottom, offset, ny, nx), None)
+        if sim.hollow is not None:  # what glued layers have closed
+            row["hollow"] = {side: add(f"{side} {sim.index} {sim.wood_key}", lambda field=field: _tiles(field, offset, ny, nx), None)[0] for side, field in (("floor", sim.hollow.floor), ("roof", sim.hollow.roof))}
     header = json.dumps({
         "nx": nx, "ny": ny, "tile": TILE, "tiles_x": tiles_x, "cell_mm": first.grid.cell_mm * SKIP, "x0_mm": first.grid.x0_mm, "y0_mm": first.grid.y0_mm,
         "z_offset_mm": offset, "z_scale_mm": VIEW_SCALE_MM, "steps": steps, "setups": setups}).encode()

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from ..data import figures
+from ..gluing import base_setup, is_before
 from ..instrument.resolve import resolve
 from ..route import Route, Setup, TestPair
 from ..vocabulary import TurnAxis
@@ -65,10 +66,14 @@ def chains(route: Route) -> list[Chain]:
     """Return how each setup is found, link by link."""
     fig, resolved = figures()["datums"], resolve(route)
     xmin, ymin, xmax, ymax = resolved.outline.bounds
-    out = []
-    for number, setup in enumerate(route.setups):
+    out, base = [], base_setup(route)
+    for setup in route.setups:
         touch = Link("Z", "touch-off at each bit", fig["touch_mm"], "figures, unverified")
-        if number == 0:
+        if setup is base and setup is not route.setups[0]:  # nothing drilled before is seen any more
+            links = [Link("X and Y", "the same edges again; the glued layer hides all that was cut before", fig["edge_mm"], "figures, unverified"), Link("Z", "anew, on the waste board", fig["touch_mm"], "figures, unverified")]
+            out.append(Chain(setup.id, links, fig["edge_mm"], math.hypot(fig["touch_mm"], fig["touch_mm"])))
+            continue
+        if setup is base or is_before(route, setup):
             links = [Link("X and Y", "corner of the blank" if setup.zero.xy.value == "lower_left" else "middle of the blank", fig["edge_mm"], "figures, unverified")]
             out.append(Chain(setup.id, [*links, touch], 0.0, fig["touch_mm"]))  # what the first setup is off, all its cuts are off together
             continue

@@ -90,13 +90,19 @@ def resolve(route: Route) -> Resolved:
         InputError: a feature names a part that is not there.
     """
     key = content_hash({"piece": route.piece.model_dump(mode="json"), "parts": [p.model_dump(mode="json") for p in route.parts],
-                        "choices": route.choices.model_dump(mode="json"), "thick": thickness_of(route)})
+                        "choices": route.choices.model_dump(mode="json"), "thick": thickness_of(route), "under": covered_by(route)})
     found = _kept.get(key)
     if found is None:
         found = _kept[key] = _resolve(route)
         while len(_kept) > KEEP:
             _kept.popitem(last=False)
     return found
+
+
+def covered_by(route: Route) -> float:
+    """Return how far below the finished front face the layers reach that are glued on between setups, mm."""
+    glued = sum(layer.thickness_mm for layer in route.blank.layers if layer.glued_before is not None)
+    return max(0.0, glued - route.blank.skim_mm) if glued else 0.0
 
 
 def _resolve(route: Route) -> Resolved:
@@ -238,7 +244,7 @@ def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: fl
     return Solid(
         feature.id, feature.name, "pocket", region, floor, feature.finish_class, (), 0.0, feature.part_corner_mm,
         feature.least_floor_mm, feature.open_at_neck, tuple(dict.fromkeys(unmeasured)),
-        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=over_mouth(tilted, region, feature),
+        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=over_mouth(tilted, region, feature), under_mm=covered_by(route) if feature.covered else 0.0,
     )
 
 

@@ -37,6 +37,7 @@ class Solid:
     must_be_measured: bool = False
     face: Face = Face.FRONT
     rests_on: tuple[str, ...] = ()
+    under_mm: float = 0.0  # it begins so far below its face, under layers glued on after it was cut
     surface: BevelSurface | CarvedFace | ReliefFace | ChannelFloor | TiltedFloor | FollowingFloor | None = None  # of a contour or a floor that is not level, in a frame where its face lies at z = 0
 
     @property
@@ -48,12 +49,12 @@ class Solid:
         """Return z of the lowest and highest wood it takes from a piece of a thickness."""
         if self.floor_mm is None:
             return -thickness_mm, 0.0
-        return (self.floor_mm, 0.0) if self.face is Face.FRONT else (-thickness_mm, self.floor_mm)
+        return (self.floor_mm, -self.under_mm) if self.face is Face.FRONT else (-thickness_mm + self.under_mm, self.floor_mm)
 
     def deep_mm(self, thickness_mm: float) -> float:
         """Return how deep it goes from its own face; the thickness where it goes through."""
         low, high = self.span_mm(thickness_mm)
-        return high - low
+        return high - low + self.under_mm
 
 
 def cut_region(solid: Solid, bit_radius_mm: float) -> Polygon:

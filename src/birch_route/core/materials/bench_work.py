@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from ..blank import Layer
 from ..data import figures
 from ..route import BenchStep, Blank
 from ..vocabulary import BenchKind
@@ -50,13 +51,18 @@ def blank_steps(blank: Blank) -> list[BenchStep]:
         out.append(_step("glue", f"Glue {joints + 1} boards", 15 * joints, BenchKind.GLUE,
                          f"{len(plan.places_mm)} clamps at {places} from one end, above and below by turns. Tighten in the order {', '.join(map(str, plan.order))} until a thin line of glue stands along the seam."))
         out.append(_step("glue_wait", "Glue line dries", fig["wait_min"], BenchKind.WAIT, f"{fig['clamp_min']:.0f} min in the clamps, then leave it before it is machined. Scrape squeeze-out once it is dry.", wait=True))
-    for layer in blank.layers[1:]:
-        out.append(_step(f"cap_{layer.id}", f"Glue the {layer.kind.value} {layer.id}", 20, BenchKind.GLUE, "Even coat, pressure all over, pins or waste screws against sliding."))
-        out.append(_step(f"cap_{layer.id}_wait", "Layer dries", fig["wait_min"], BenchKind.WAIT, "Flat and weighted until it is machined.", wait=True))
+    for layer in [layer for layer in blank.layers if layer.glued_before is None][1:]:
+        out += glue_steps(layer)
     out.append(_step("plane", f"Plane to {blank.thickness_mm:.1f}", fig["plane_min"], BenchKind.PLANE, "Both faces. Wind and cup first, thickness last."))
     out.append(_step("measure", "Measure the thickness", fig["mark_min"], BenchKind.MEASURE, "Caliper at the four corners and the middle; write the readings on the Blank screen."))
     out.append(_step("mark", "Mark centre lines", fig["mark_min"], BenchKind.MARK, "On both faces and both ends, and which end is the neck's."))
     return out
+
+
+def glue_steps(layer: Layer) -> list[BenchStep]:
+    """Return the bench steps that glue one layer on."""
+    return [_step(f"cap_{layer.id}", f"Glue the {layer.kind.value} {layer.id}", 20, BenchKind.GLUE, "Even coat, pressure all over, pins or waste screws against sliding."),
+            _step(f"cap_{layer.id}_wait", "Layer dries", figures()["glue"]["wait_min"], BenchKind.WAIT, "Flat and weighted until it is machined.", wait=True)]
 
 
 def _step(step_id: str, name: str, minutes: float, kind: BenchKind, note: str, *, wait: bool = False) -> BenchStep:

@@ -59,6 +59,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "blank.too_small": (Severity.STOP, "The blank does not cover the outline or the depth."),
     "blank.margin_small": (Severity.CARE, "The bit leaves the blank sideways; no wood outside it guides or holds."),
     "bridge.travel": (Severity.CARE, "The saddles need more travel than the bridge has."),
+    "cap.broken": (Severity.STOP, "A cut breaks through a glued layer into a hollow under it."),
+    "cap.thin": (Severity.CARE, "A cut leaves too little of a glued layer over a hollow."),
     "clearing.slot": (Severity.CARE, "A place is too narrow for a bounded engagement and is left."),
     "edge.bit_form": (Severity.STOP, "A bit does not have the form of the edge it is to make."),
     "edge.not_made": (Severity.CARE, "An edge is left to the machine and no operation makes it."),

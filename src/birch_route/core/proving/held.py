@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
+from ..gluing import Hollow
 from ..heights.field import Grid
 from ..heights.pieces import label_pieces
 from ..instrument.balance import layers_of
@@ -76,7 +77,8 @@ def _coarse(sim: Simulation) -> Simulation:
     top, bottom = sim.result[::2, ::2], np.ascontiguousarray(sim.bottom[::2, ::2])
     grid = Grid(fine.x0_mm - fine.cell_mm / 2, fine.y0_mm - fine.cell_mm / 2, top.shape[1], top.shape[0], 2 * fine.cell_mm)
     steps = [*sim.steps[:-1], replace(sim.steps[-1], top=np.ascontiguousarray(top))] if sim.steps else []
-    return replace(sim, grid=grid, bottom=bottom, blank_top=sim.blank_top[::2, ::2], steps=steps)
+    hollow = None if sim.hollow is None else Hollow(sim.hollow.floor[::2, ::2], sim.hollow.roof[::2, ::2])
+    return replace(sim, grid=grid, bottom=bottom, hollow=hollow, blank_top=sim.blank_top[::2, ::2], steps=steps)
 
 
 def _what(sim: Simulation, x: float, y: float, cuts: list[Operation]) -> tuple[str, int, float]:
@@ -97,6 +99,11 @@ def _kg(sim: Simulation) -> np.ndarray:
     out = np.zeros(top.shape)
     for density, high, low in layers_of(sim.whole.blank):
         out += density * np.clip(np.minimum(top, high) - np.maximum(bottom, low), 0, None)
+    if sim.hollow is not None:
+        density, _, _ = layers_of(sim.whole.blank)[-1]
+        axis = None if sim.frame.about is None else (0 if sim.frame.about.value == "length" else 1)
+        taken = sim.hollow.taken(sim.result, sim.bottom)
+        out -= density * (taken if axis is None else np.flip(taken, axis))
     out *= sim.grid.cell_mm**2 * 1e-9
     axis = None if sim.frame.about is None else (0 if sim.frame.about.value == "length" else 1)
     return out if axis is None else np.flip(out, axis)

@@ -9,6 +9,7 @@ from ..heights.field import CELL_MM
 from ..route import Hardware, Route
 from . import (  # noqa: F401  (they register)
     rules_blank,
+    rules_caps,
     rules_clearing,
     rules_edges,
     rules_faces,

@@ -43,7 +43,8 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
     if sim.index > 0:
         return
     thick = sim.resolved.thickness_mm
-    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline" and s.floor_mm is not None]
+    whole = sim.whole_resolved if sim.frame.about is None else sim.resolved  # with what lies under glued layers
+    solids = [s for s in whole.solids.values() if s.kind != "outline" and s.floor_mm is not None]
     for one in (s for s in solids if s.face is Face.FRONT):
         for other in (s for s in solids if s.face is Face.BACK):
             shared = one.region.intersection(other.region)

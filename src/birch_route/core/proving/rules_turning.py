@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 
 from ..data import figures
+from ..gluing import base_setup, is_before
 from ..holding.datums import judged
 from ..stages import bed_points, pins_between
 from ..tolerances import TOLERANCES
@@ -34,9 +35,9 @@ def out_of_square(sim: Simulation) -> Iterator[Finding]:
 @rule_once
 def found_again(sim: Simulation) -> Iterator[Finding]:
     """A turned setup without index holes, with holes that are not symmetrical about the turning axis, or made too late."""
-    route = sim.whole
-    for number, setup in enumerate(route.setups):
-        if number == 0:
+    route, base = sim.whole, base_setup(sim.whole)
+    for setup in route.setups:
+        if setup is base or is_before(route, setup):
             continue
         if setup.datum is None:
             yield finding("turn.no_datum", f"{setup.name} is found again by edges or lines only; the two faces may be off by what they are read to. Two index holes on the turning axis are better.",
@@ -45,7 +46,7 @@ def found_again(sim: Simulation) -> Iterator[Finding]:
         hole = route.feature(setup.datum)
         if hole.kind != "hole":
             continue
-        shift, left = pins_between(*(bed_points(route, s, hole.points, sim.resolved.thickness_mm) for s in (route.setups[0], setup)))
+        shift, left = pins_between(*(bed_points(route, s, hole.points, sim.resolved.thickness_mm) for s in (base, setup)))
         across = 1 if setup.turned_about is TurnAxis.LENGTH else 0
         if left > TOLERANCES.pin_mm:
             mean = sum(p[across] for p in hole.points) / len(hole.points)
@@ -58,11 +59,11 @@ def found_again(sim: Simulation) -> Iterator[Finding]:
             cures = [Cure(label=f"Put the blank at {at[0]:.1f}, {at[1]:.1f}", edits=[set_edit(f"setups.{setup.id}.blank_at_mm", at)])] if min(at) >= 0 else []
             yield finding("turn.pins_off", f"In {setup.name} the index holes stand {math.hypot(*shift):.2f} from the pins they were made over. The blank has to lie elsewhere on the bed.",
                           feature=hole.id, place=(*hole.points[0], 0.0), cures=cures, facts=[Fact(name="from the pins", value=round(math.hypot(*shift), 3)), Fact(name="allowed", value=TOLERANCES.pin_mm, source="tolerances")])
-        first = [o for o in route.operations if o.setup == route.setups[0].id]
+        first = [o for o in route.operations if o.setup == base.id]
         at = next((k for k, o in enumerate(first) if hole.id in o.features), None)
         early = at is not None and all(o.kind is OperationKind.FACE for o in first[:at])
         if not early:
-            words = f"{hole.name} are made after {first[at - 1].name}" if at else f"{hole.name} are not made in {route.setups[0].name}"
+            words = f"{hole.name} are made after {first[at - 1].name}" if at else f"{hole.name} are not made in {base.name}"
             cures = [] if at is None else [Cure(label="Make them first", edits=[{"do": "move_operation", "operation": first[at].id, "to": 0}])]
             yield finding("turn.datum_late", f"{words}; what was cut before them is not found again by them.", operation=first[at].id if at is not None else None, feature=hole.id, cures=cures,
                           facts=[Fact(name="stands at", value=-1 if at is None else at, unit="")])

@@ -119,7 +119,7 @@ def corners(sim: Simulation) -> Iterator[Finding]:
     (sqrt 2 - 1) R <= g sqrt 2 + (sqrt 2 - 1) r.
     """
     for feature in sim.route.features:
-        if not isinstance(feature, Pocket):
+        if not isinstance(feature, Pocket) or feature.id not in sim.resolved.solids:
             continue
         solid, radius = sim.resolved.solid(feature.id), final_radius(sim, feature.id)
         if radius is None:
@@ -210,7 +210,8 @@ def walls(sim: Simulation) -> Iterator[Finding]:
     if sim.index > 0:
         return
     fig, thick = figures()["walls_mm"], sim.resolved.thickness_mm
-    solids = [s for s in sim.resolved.solids.values() if s.kind != "outline" and not s.is_contour]  # a contour leaves no wall
+    whole = sim.whole_resolved if sim.frame.about is None else sim.resolved  # with what lies under glued layers
+    solids = [s for s in whole.solids.values() if s.kind != "outline" and not s.is_contour]  # a contour leaves no wall
     rim = sim.resolved.outline.exterior
     inserts = {f"{p.placement.id}_hole" for p in sim.resolved.placed if p.part.kind is PartKind.INSERT}
     for index, one in enumerate(solids):

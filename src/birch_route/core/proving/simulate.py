@@ -15,6 +15,7 @@ from ..bits.model import Bit
 from ..cutting.mechanics import Load, load
 from ..data import Wood as Species
 from ..data import figures, wood
+from ..gluing import Hollow, glue, glued_layers, lies_at
 from ..heights import kernels
 from ..heights.field import CELL_MM, Grid, Wood, cut_path
 from ..instrument.resolve import Resolved, resolve
@@ -87,6 +88,7 @@ class Simulation:
     whole_resolved: Resolved = None  # type: ignore[assignment]
     frame: Frame = Frame(None, 0.0)
     index: int = 0  # of the setup
+    hollow: Hollow | None = None  # what glued layers have closed, in this frame
 
     @property
     def up(self) -> Face:
@@ -172,21 +174,33 @@ def simulate_all(route: Route, cache: Cache | None = None, cell_mm: float = CELL
     """
     cache = cache or Cache()
     resolved = resolve(route)
-    wood, came_from, out, done = first_wood(route, cell_mm), "", [], 0
+    wood, hollow, came_from, out, done = first_wood(route, cell_mm), None, "", [], 0
     for setup in route.setups:
         frame = frame_of(setup, resolved.thickness_mm)
+        if glued_layers(route) and setup.id == glued_layers(route)[0].glued_before:
+            wood, hollow = glue(route, wood)
+            came_from = content_hash({"before": came_from, "glued": [layer.model_dump(mode="json") for layer in glued_layers(route)]})
         top, bottom = frame.fields(wood.top, wood.bottom)
         stock = Wood(frame.grid(wood.grid), top, bottom)
         staged = stage_route(route, setup, frame, stock.lowest_mm)
         before, of = done, len(route.operations)
         told = None if progress is None else (lambda k, _n, before=before: progress(before + k, of))
-        sim = simulate(staged, cache, cell_mm, told, Stage(turned_resolved(resolved, frame), stock, came_from, frame, route, resolved, len(out)))
+        sim = simulate(staged, cache, cell_mm, told, Stage(turned_resolved(lies_at(resolved, route, setup), frame), stock, came_from, frame, route, resolved, len(out), _turned_hollow(hollow, frame)))
         out.append(sim)
         done += len(staged.operations)
         left, under = frame.fields(sim.result, sim.bottom)
         wood = Wood(wood.grid, left, under)
         came_from = content_hash({"before": came_from, "wood": sim.steps[-1].wood_id if sim.steps else "", "turned": str(frame.about)})
     return out
+
+
+def _turned_hollow(hollow: Hollow | None, frame: Frame) -> Hollow | None:
+    """Return hollows of the piece's frame in another."""
+    if hollow is None or frame.about is None:
+        return hollow
+    axis, t = 0 if frame.about.value == "length" else 1, np.float32(frame.thickness_mm)
+    floor, roof = (np.ascontiguousarray(np.flip(-f - t, axis)) for f in (hollow.roof, hollow.floor))
+    return Hollow(floor, roof)
 
 
 @dataclass(frozen=True)
@@ -200,6 +214,7 @@ class Stage:
     whole: Route
     whole_resolved: Resolved
     index: int
+    hollow: Hollow | None = None
 
 
 def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None, stage: Stage | None = None) -> Simulation:
@@ -246,7 +261,7 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         motion = content_hash({"path": shape, "start": start, "park": ends_at_park})
         key = content_hash({"before": wood_id, "path": shape, "start": start, "park": ends_at_park, "changes": changes, "met": met.id})
         before = stock.with_top(top)
-        step = cache.step(key, partial(_step, operation, bit, path, lead, made, before, ceiling, changes, met, route, partial(cache.wood_id, f"{blank_id} {operation.id}", new=key), motion))
+        step = cache.step(key, partial(_step, operation, bit, path, lead, made, before, ceiling, changes, met, route, partial(cache.wood_id, f"{blank_id} {operation.id}", new=key), motion, stage.hollow))
         if step.operation is not operation or step.path is not path:
             step = _with_loads(replace(step, operation=operation, path=path, times_s=move_times(path, route.machine)), met, route)
         steps.append(step)
@@ -256,7 +271,7 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         progress(len(route.operations), len(route.operations))
     wood_key = content_hash({"wood": [s.wood_id for s in steps], "from": stage.came_from, "rest": _without_motion(route), "whole": _without_motion(stage.whole)})
     motion_key = content_hash({"wood": wood_key, "motion": [s.motion_key for s in steps]})
-    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key, motion_key, whole=stage.whole, whole_resolved=stage.whole_resolved, frame=stage.frame, index=stage.index)
+    return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key, motion_key, whole=stage.whole, whole_resolved=stage.whole_resolved, frame=stage.frame, index=stage.index, hollow=stage.hollow)
 
 
 def begins_anew(operations: list[Operation], index: int) -> bool:
@@ -310,9 +325,11 @@ def _with_approach(own: Toolpath, start: tuple, park: tuple[float, float] | None
 
 
 def _step(operation: Operation, bit: Bit, path: Toolpath, lead: int, made: Made, before: Wood, ceiling_mm: float, changes: bool, species: Species, route: Route,
-          name_wood: Callable[[np.ndarray], str], motion_key: str) -> Step:
+          name_wood: Callable[[np.ndarray], str], motion_key: str, hollow: Hollow | None = None) -> Step:
     after = before.copy()
     metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling_mm)
+    if hollow is not None:
+        after = after.with_top(hollow.fall(after.top))
     times = move_times(path, route.machine)
     finish = path.kinds == MOVE_CODES[MoveKind.FINISH]
     rough_met, finish_met = _engagement(path, metrics, bit, ~finish), _engagement(path, metrics, bit, finish)

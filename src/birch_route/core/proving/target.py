@@ -97,7 +97,7 @@ def _target(sim: Simulation) -> Target:
     grid, skin = sim.grid, sim.tol.leftover_mm
     solids = sim.resolved.on(sim.setup.face)
     outline = sim.resolved.outline
-    target = np.full((grid.ny, grid.nx), 0.0, np.float32)
+    target = np.full((grid.ny, grid.nx), min(0.0, sim.route.blank.top_mm), np.float32)  # a core lies lower than the finished face
     owner = np.full((grid.ny, grid.nx), -1, np.int16)
     judged = kept_mask(_shrunk(outline, skin), grid).copy()
     open_ends = [cut_region(s, 12.0).difference(s.region) for s in solids if s.is_open]

@@ -45,6 +45,10 @@ def thickness(last: Simulation) -> np.ndarray:
             if one.face is not other.face and one.region.intersects(other.region) and meets(one, other, last.whole_resolved.thickness_mm):
                 piece &= ~mask_of(one.region.intersection(other.region).buffer(WALL_MM), grid)
     left = (top - bottom).astype(np.float32)
+    if last.hollow is not None:  # the thinner of what lies over and under it
+        up = last.hollow.least(last.result, last.bottom)
+        axis = None if last.frame.about is None else (0 if last.frame.about.value == "length" else 1)
+        left = (up if axis is None else np.flip(up, axis)).astype(np.float32)
     return np.where(piece & (left > 0), left, np.float32(np.nan))
 
 

@@ -7,6 +7,7 @@ from ..cutting.mechanics import load
 from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
 from ..data import figures
 from ..errors import InfeasibleError
+from ..gluing import base_setup, is_before, lies_at
 from ..instrument.channels import ChannelFloor
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
 from ..instrument.rims import Rim
@@ -46,12 +47,12 @@ def propose_route(route: Route) -> Route:
 def staged_for(route: Route, resolved: Resolved, setup: Setup) -> tuple[Route, Resolved]:
     """Return a setup's route without operations, and the piece's geometry, both in its frame."""
     frame = frame_of(setup, resolved.thickness_mm)
-    return stage_route(route.model_copy(update={"operations": []}), setup, frame), turned_resolved(resolved, frame)
+    return stage_route(route.model_copy(update={"operations": []}), setup, frame), turned_resolved(lies_at(resolved, route, setup), frame)
 
 
 def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Setup) -> list[Operation]:
-    first, last = setup.id == route.setups[0].id, setup.id == route.setups[-1].id
-    done_before = {s.face for s in route.setups[: [s.id for s in route.setups].index(setup.id)]}
+    first, last = setup.id == base_setup(route).id, setup.id == route.setups[-1].id
+    done_before = {s.face for s in route.setups[: [s.id for s in route.setups].index(setup.id)] if is_before(route, s) == is_before(route, setup)}
     operations: list[Operation] = []
     if staged.blank.skim_mm > 0.01:
         operations.append(_facing(staged))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..data import figures
 from ..errors import InputError
+from ..gluing import base_setup
 from ..instrument.placing import thickness_of
 from ..route import BenchStep, Operation, Route, Setup, Zero
 from ..stages import bed_points, pins_between
@@ -36,7 +37,7 @@ def turn_over(route: Route, about: TurnAxis) -> Route:
                   hardware=last.hardware, clearance_mm=last.clearance_mm, park_mm=last.park_mm)
     if datum is not None:
         setup = _over_pins(route, setup, next(f.points for f in features if f.id == datum))
-    setups = [s.model_copy(update={"datum": s.datum or datum}) if s is route.setups[0] else s for s in route.setups] + [setup]
+    setups = [s.model_copy(update={"datum": s.datum or datum}) if s is base_setup(route) else s for s in route.setups] + [setup]
     outline = route.piece.outline.id
     kept = [o for o in route.operations if not (o.kind is OperationKind.PROFILE and outline in o.features)]
     changed = route.model_copy(update={"setups": setups, "operations": kept, "piece": route.piece.model_copy(update={"features": features}),
@@ -57,11 +58,11 @@ def turn_over(route: Route, about: TurnAxis) -> Route:
 
 def _over_pins(route: Route, setup: Setup, points: list[tuple[float, float]]) -> Setup:
     """Return a setup with the blank where its index holes stand over the pins of the first setup."""
-    shift, _ = pins_between(*(bed_points(route, s, points, thickness_of(route)) for s in (route.setups[0], setup)))
+    shift, _ = pins_between(*(bed_points(route, s, points, thickness_of(route)) for s in (base_setup(route), setup)))
     return setup.model_copy(update={"blank_at_mm": (max(0.0, round(setup.blank_at_mm[0] + shift[0], 3)), max(0.0, round(setup.blank_at_mm[1] + shift[1], 3)))})
 
 
 def over_pins(route: Route) -> Route:
     """Return a route whose later setups all lie over the pins of the first, as after it was mirrored."""
     found = {f.id: f.points for f in route.features if f.kind == "hole"}
-    return route.model_copy(update={"setups": [_over_pins(route, s, found[s.datum]) if k and s.datum in found else s for k, s in enumerate(route.setups)]})
+    return route.model_copy(update={"setups": [_over_pins(route, s, found[s.datum]) if s is not base_setup(route) and s.datum in found else s for s in route.setups]})
