@@ -33,7 +33,7 @@ export interface Setup {
 export interface Plank { id: string; width_mm: number; name: string; grain_deg: number }
 export interface Defect { id: string; name: string; x_mm: number; y_mm: number; radius_mm: number; top_mm: number; deep_mm: number }
 export interface Blank {
-  wood: string; length_mm: number; width_mm: number; thickness_mm: number; x_mm: number; y_mm: number; skim_mm: number; boards: number; weighed_kg: number | null
+  wood: string; length_mm: number; width_mm: number; thickness_mm: number; x_mm: number; y_mm: number; skim_mm: number; skim_back_mm: number; boards: number; weighed_kg: number | null
   planks: Plank[]; joint_loss_mm: number; defects: Defect[]; thickness_readings_mm: number[]; layers: Layer[]
 }
 export interface PlankYield { cuts: { what: string; x_mm: number; y_mm: number; length_mm: number; width_mm: number }[]; counts: Record<string, number>; used: number }

@@ -157,7 +157,7 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
         <div class="pair"><v-select :model-value="setup.zero.xy" :items="xys" label="X and Y" @update:model-value="(v) => set(`setups.${setup!.id}.zero.xy`, v)" /><v-select :model-value="setup.zero.z" :items="zs" label="Z" @update:model-value="(v) => set(`setups.${setup!.id}.zero.z`, v)" /></div>
         <h2>Blank</h2>
         <div class="three"><EditField path="blank.length_mm" :value="blank.length_mm" label="Long" is_length :places="1" /><EditField path="blank.width_mm" :value="blank.width_mm" label="Wide" is_length :places="1" /><EditField path="blank.thickness_mm" :value="blank.thickness_mm" label="Thick" is_length :places="1" />
-          <EditField path="blank.skim_mm" :value="blank.skim_mm" label="Skim" is_length :places="1" /><EditField path="blank.x_mm" :value="blank.x_mm" label="Corner x" is_length :places="1" /><EditField path="blank.y_mm" :value="blank.y_mm" label="Corner y" is_length :places="1" /></div>
+          <EditField path="blank.skim_mm" :value="blank.skim_mm" label="Skim" is_length :places="1" /><EditField path="blank.skim_back_mm" :value="blank.skim_back_mm" label="Skim the back" is_length :places="1" /><EditField path="blank.x_mm" :value="blank.x_mm" label="Corner x" is_length :places="1" /><EditField path="blank.y_mm" :value="blank.y_mm" label="Corner y" is_length :places="1" /></div>
       </template>
       <h2>Turning over</h2>
       <p v-if="setup && setup_at > 0" class="second">Turned about its {{ setup.turned_about }}, found again by {{ datum ?? 'edges or lines only' }}. The blank’s corner lies at {{ length(setup.blank_at_mm[0], 1) }}, {{ length(setup.blank_at_mm[1], 1) }} on the bed, so that the holes stand over the same pins.</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { piece_mm } from '../wood/lies'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
@@ -45,7 +46,7 @@ function turn(event: KeyboardEvent) {
 }
 function choose(placement: string) { chosen.value = placement; topic.value = 'parts' }
 const counts = computed<Record<string, number>>(() => ({ parts: findings.value.filter((f) => /^(part|hole|operation)\./.test(f.code) && f.severity !== 'note').length, edges: findings.value.filter((f) => f.code.startsWith('edge.')).length }))
-const thick = computed(() => (open.state?.document.blank.thickness_mm ?? 45) - (open.state?.document.blank.skim_mm ?? 0))
+const thick = computed(() => (open.state ? piece_mm(open.state.document.blank) : 45))
 const left_handed = () => edit([{ do: 'mirror' }], 'Mirror for the other hand')
 </script>
 

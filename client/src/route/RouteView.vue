@@ -8,7 +8,7 @@ import SectionView from '../section/SectionView.vue'
 import TrunkView from '../trunk/TrunkView.vue'
 import { lay_out } from '../trunk/trunk'
 import { length, minutes } from '../units/format'
-import { setup_of } from '../wood/lies'
+import { setup_of, piece_mm } from '../wood/lies'
 import PathLayer from '../wood/PathLayer.vue'
 import TiltedWood from '../wood/TiltedWood.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
@@ -32,15 +32,15 @@ let waiting_for_letter = false
 onMounted(() => { void open_route(Number(route.params.id)); window.addEventListener('keydown', key); window.addEventListener('resize', fit) })
 onUnmounted(() => { window.removeEventListener('resize', fit); window.removeEventListener('keydown', key); window.clearInterval(playing.value) })
 const doc = computed(() => open.state?.document)
-const depth_of = (op: { features: string[]; kind: string; groove_mm?: number | null; edge?: string | null; down_to_mm?: number | null }) => {
+const depth_of = (op: { features: string[]; kind: string; setup?: string; groove_mm?: number | null; edge?: string | null; down_to_mm?: number | null }) => {
   if (op.down_to_mm) return op.down_to_mm
-  if (op.kind === 'face') return doc.value?.blank.skim_mm ?? 0
+  if (op.kind === 'face') return (doc.value?.setups.find((s) => s.id === op.setup)?.face === 'back' ? doc.value?.blank.skim_back_mm : doc.value?.blank.skim_mm) ?? 0
   const floor = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.floor_mm
   if (op.groove_mm) return op.groove_mm
   if (op.kind === 'edge') return doc.value?.piece.edges.find((e) => e.id === op.edge)?.size_mm ?? null
   if (floor === null || floor === undefined) return null
   const back = open.state?.drawing.solids.find((s) => s.id === op.features[0])?.face === 'back'
-  return back ? floor + (doc.value!.blank.thickness_mm - doc.value!.blank.skim_mm) : -floor
+  return back ? floor + piece_mm(doc.value!.blank) : -floor
 }
 const segments = computed(() => (doc.value ? lay_out(doc.value.operations, doc.value.bench_steps, open.report?.operations ?? [], doc.value.bits, depth_of, room.value) : []))
 const selected = computed(() => Math.max(0, open.step - 1))
@@ -68,7 +68,7 @@ const planned = computed(() => (open.working && open.working.done % 1 > 0 ? doc.
 const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
 const second = computed(() => {
   const d = doc.value
-  return d ? `${d.piece.kind[0].toUpperCase() + d.piece.kind.slice(1)}, ${d.blank.wood.replace('_', ' ')}${d.blank.boards > 1 ? ` in ${['', 'one', 'two', 'three', 'four'][d.blank.boards] ?? d.blank.boards} pieces` : ''}, ${length(d.blank.thickness_mm - d.blank.skim_mm, 1)} thick` : ''
+  return d ? `${d.piece.kind[0].toUpperCase() + d.piece.kind.slice(1)}, ${d.blank.wood.replace('_', ' ')}${d.blank.boards > 1 ? ` in ${['', 'one', 'two', 'three', 'four'][d.blank.boards] ?? d.blank.boards} pieces` : ''}, ${length(piece_mm(d.blank), 1)} thick` : ''
 })
 watch(() => doc.value?.operations.length, (count) => { if (count !== undefined && open.step > count) open.step = count })
 

@@ -12,7 +12,7 @@ const lies = computed(() => lies_in(blank.value, setup_of(open.state!.document, 
 /** x and z of the setup's frame. */
 const sx = (x: number) => (x - lies.value.corner[0]) * props.scale
 const sz = (z: number) => up + (lies.value.top_mm - z) * props.scale
-const bed = computed(() => sz(lies.value.turned ? -blank.value.thickness_mm : blank.value.skim_mm - blank.value.thickness_mm))
+const bed = computed(() => sz(lies.value.turned ? blank.value.skim_back_mm - blank.value.thickness_mm : blank.value.skim_mm - blank.value.thickness_mm))
 const outline = computed(() => {
   const xs = (open.state?.drawing.solids.find((s) => s.kind === 'outline')?.rings[0] ?? []).map((p) => p[0] * lies.value.signs[0])
   return [Math.min(...xs) + 1, Math.max(...xs) - 1] as [number, number]
@@ -32,7 +32,7 @@ const bit_x = computed(() => {
 const bit_z = computed(() => {
   if (props.bit_at) return props.bit_at.z
   const solid = open.state?.drawing.solids.find((s) => s.id === operation.value?.features[0])
-  if (operation.value?.kind === 'edge') return lies.value.top_mm - (lies.value.turned ? 0 : blank.value.skim_mm) - edge_mm.value
+  if (operation.value?.kind === 'edge') return lies.value.top_mm - (lies.value.turned ? blank.value.skim_back_mm : blank.value.skim_mm) - edge_mm.value
   return operation.value?.kind === 'face' ? 0 : solid && solid.floor_mm !== null ? height_in(lies.value, solid.floor_mm) : lies.value.top_mm - blank.value.thickness_mm
 })
 const side = computed(() => (Math.abs(props.y_mm) < 0.05 ? 'on the centre line' : `${length(Math.abs(props.y_mm), 0)} ${props.y_mm > 0 ? 'treble' : 'bass'} side`))

@@ -3,11 +3,14 @@ import type { Blank, RouteDocument, Setup } from '../api/types'
 
 export interface Lies { setup: Setup; turned: boolean; signs: [number, number]; corner: [number, number]; top_mm: number; thickness_mm: number }
 
+/** Thickness of the finished piece. */
+export const piece_mm = (blank: Blank): number => blank.thickness_mm - blank.skim_mm - blank.skim_back_mm
+
 export function lies_in(blank: Blank, setup: Setup): Lies {
   const turned = setup.face === 'back'
   const signs: [number, number] = !turned ? [1, 1] : setup.turned_about === 'width' ? [-1, 1] : [1, -1]
   const corner: [number, number] = [signs[0] > 0 ? blank.x_mm : -(blank.x_mm + blank.length_mm), signs[1] > 0 ? blank.y_mm : -(blank.y_mm + blank.width_mm)]
-  return { setup, turned, signs, corner, top_mm: turned ? 0 : blank.skim_mm, thickness_mm: blank.thickness_mm - blank.skim_mm }
+  return { setup, turned, signs, corner, top_mm: turned ? blank.skim_back_mm : blank.skim_mm, thickness_mm: piece_mm(blank) }
 }
 
 /** The setup of a step: that of its operation; before all, the first. */

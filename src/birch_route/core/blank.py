@@ -56,6 +56,7 @@ class Blank(Model):
     x_mm: Mm
     y_mm: Mm
     skim_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0
+    skim_back_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0  # left on the back until that face is up
     faced_below_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0  # of a turned setup: how much higher the piece's underside lies than the wood around it, since that face was skimmed
     boards: Annotated[int, Field(ge=1, le=12)] = 1
     weighed_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
@@ -64,6 +65,11 @@ class Blank(Model):
     defects: Annotated[list[Defect], Field(max_length=40)] = []
     layers: Annotated[list[Layer], Field(max_length=8)] = []  # none: one wood all through
     thickness_readings_mm: Annotated[list[Annotated[Mm, Field(gt=0, le=200)]], Field(max_length=20)] = []
+
+    @property
+    def piece_mm(self) -> float:
+        """Thickness of the finished piece."""
+        return self.thickness_mm - self.skim_mm - self.skim_back_mm
 
     @property
     def top_mm(self) -> float:

@@ -131,7 +131,7 @@ def _turned_blank(blank: Blank, frame: Frame, lowest_mm: float | None) -> Blank:
     x = blank.x_mm if sx > 0 else -(blank.x_mm + blank.length_mm)
     y = blank.y_mm if sy > 0 else -(blank.y_mm + blank.width_mm)
     thick = frame.thickness_mm if lowest_mm is None else -lowest_mm
-    return blank.model_copy(update={"x_mm": x, "y_mm": y, "skim_mm": 0.0, "thickness_mm": thick, "layers": list(reversed(blank.layers))})
+    return blank.model_copy(update={"x_mm": x, "y_mm": y, "skim_mm": blank.skim_back_mm, "skim_back_mm": 0.0, "thickness_mm": thick + blank.skim_back_mm, "layers": list(reversed(blank.layers))})
 
 
 def first_wood(route: Route, cell_mm: float) -> Wood:

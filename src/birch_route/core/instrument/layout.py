@@ -71,7 +71,7 @@ def layout_of(route: Route, unknown: Unknown = Unknown.DEPTH, instead: dict[str,
         GeometryError, InputError: the piece cannot be made into geometry.
     """
     resolved = resolve(route)
-    thick = route.blank.thickness_mm - route.blank.skim_mm
+    thick = route.blank.piece_mm
     rows = [{**asdict(c), "trust": trust_of(resolved.solid(c.feature), route), "rests_on": list(resolved.solid(c.feature).rests_on)} for c in clearances(resolved, thick)]
     out = Layout(clearances=rows, weight=_weight(route, resolved, thick), blank=_blank(route, resolved, thick))
     _placed(route, resolved, out)

@@ -110,7 +110,7 @@ def place_all(route: Route, outline: Polygon) -> list[Placed]:
 
 def thickness_of(route: Route) -> float:
     """Return the thickness of the finished piece, mm."""
-    return route.blank.thickness_mm - route.blank.skim_mm
+    return route.blank.piece_mm
 
 
 def at(placement: Placement, x: float, y: float) -> tuple[float, float]:

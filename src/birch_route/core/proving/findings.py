@@ -130,6 +130,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "turn.out_of_square": (Severity.CARE, "The machine is out of square by more than the two faces may differ."),
     "turn.pins_off": (Severity.STOP, "In a turned setup the index holes do not stand over the pins."),
     "turn.not_symmetrical": (Severity.STOP, "Index holes are not symmetrical about the turning axis."),
+    "turn.wood_moves": (Severity.NOTE, "Much wood goes from one face before the other is cut, and the piece is not left to rest and skimmed."),
     "waste_board.hit": (Severity.STOP, "The bit goes deeper into the waste board than allowed."),
     "zero.face_cut_away": (Severity.STOP, "Z is touched off on a face that has been cut away."),
     "zero.touch_off_missing": (Severity.STOP, "The bit changes and Z is not touched off again."),

@@ -44,7 +44,7 @@ def glue_line_in_hole(sim: Simulation) -> Iterator[Finding]:
 @rule_once
 def defects(sim: Simulation) -> Iterator[Finding]:
     """A knot or crack that will show, or that lies where the piece carries load."""
-    thick = sim.route.blank.thickness_mm - sim.route.blank.skim_mm
+    thick = sim.route.blank.piece_mm
     for one in sim.route.blank.defects:
         judged = judge_defect(one.id, one.x_mm, one.y_mm, one.radius_mm, one.top_mm, one.deep_mm, sim.resolved, thick)
         if judged.verdict in (Verdict.CUT_AWAY, Verdict.HIDDEN):
@@ -63,10 +63,10 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
     if flat is None:
         return
     off, within = flat.mean_mm - blank.thickness_mm, figures()["flaws"]["thickness_mm"]
-    uneven = flat.spread_mm > blank.skim_mm + within
+    uneven = flat.spread_mm > blank.skim_mm + blank.skim_back_mm + within
     if abs(off) <= max(within, flat.spread_mm / 2) and not uneven:
         return
-    words = (f"The blank measures {flat.least_mm:.2f} to {flat.most_mm:.2f}; the route says {blank.thickness_mm:.2f}. " if abs(off) > within else f"The blank is uneven by {flat.spread_mm:.2f} and {blank.skim_mm:.2f} is skimmed. ")
+    words = (f"The blank measures {flat.least_mm:.2f} to {flat.most_mm:.2f}; the route says {blank.thickness_mm:.2f}. " if abs(off) > within else f"The blank is uneven by {flat.spread_mm:.2f} and {blank.skim_mm + blank.skim_back_mm:.2f} is skimmed. ")
     yield finding("blank.thickness_off", words + "Depths to the back and through cuts follow the thickness.",
                   facts=[Fact(name="least", value=flat.least_mm, source="reading"), Fact(name="most", value=flat.most_mm, source="reading"), Fact(name="route says", value=blank.thickness_mm, source="route")],
                   cures=[Cure(label=f"Thickness {flat.most_mm:.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > within and not uneven else [])

@@ -26,7 +26,7 @@ def groove(sim: Simulation) -> Iterator[Finding]:
             yield finding("outline.no_land", f"The groove is {op.groove_mm:.1f} deep; a bearing of {bearing:g} needs a wall of {wall:g} to run on.", operation=op.id,
                           facts=[Fact(name="groove", value=op.groove_mm, source="route"), Fact(name="bearing", value=bearing, source="figures, unverified")],
                           cures=[Cure(label=f"Groove {bearing + over:.0f} deep", edits=[set_edit(f"operations.{op.id}.groove_mm", bearing + over)])])
-        left = sim.route.blank.thickness_mm - sim.route.blank.skim_mm - op.groove_mm
+        left = sim.route.blank.piece_mm - op.groove_mm
         goes = trim_goes(sim.route, op)
         if goes is None:
             yield finding("outline.trim_bit", f"{left:.1f} of wood stays below the groove. How long the edge of the trimming bit is has not been told; a shorter one trims in goes.", operation=op.id,

@@ -5,14 +5,17 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+import numpy as np
+
 from ..data import figures
 from ..gluing import base_setup, is_before
+from ..heights.raster import kept_mask
 from ..holding.datums import judged
 from ..stages import bed_points, pins_between
 from ..tolerances import TOLERANCES
-from ..vocabulary import OperationKind, TurnAxis
+from ..vocabulary import BenchKind, Face, OperationKind, TurnAxis
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule_once, set_edit
+from .registry import rule_on_wood, rule_once, set_edit
 from .simulate import Simulation
 
 
@@ -67,3 +70,26 @@ def found_again(sim: Simulation) -> Iterator[Finding]:
             cures = [] if at is None else [Cure(label="Make them first", edits=[{"do": "move_operation", "operation": first[at].id, "to": 0}])]
             yield finding("turn.datum_late", f"{words}; what was cut before them is not found again by them.", operation=first[at].id if at is not None else None, feature=hole.id, cures=cures,
                           facts=[Fact(name="stands at", value=-1 if at is None else at, unit="")])
+
+
+@rule_on_wood
+def one_sided(sim: Simulation) -> Iterator[Finding]:
+    """Much of the wood goes from one face before the piece is turned, and it is not left to rest, measured and skimmed.
+
+    Source: a board relieved on one side bends toward the other as its tension and moisture even out; the part is a starting figure.
+    """
+    fig, route = figures()["one_sided"], sim.whole
+    after = next((s for s in route.setups[sim.index + 1:] if s.face is not route.setups[sim.index].face), None)
+    if after is None or is_before(route, route.setups[sim.index]) or not sim.steps:
+        return
+    inside = kept_mask(sim.resolved.outline, sim.grid)
+    above = min(0.0, float(sim.blank_top.max()))
+    gone = float(np.maximum(above - np.maximum(sim.result, sim.bottom), 0.0)[inside].sum())
+    part = gone / max(float((above - sim.bottom)[inside].sum()), 1e-9)
+    steps = {s.kind for s in route.bench_steps if s.after in {o.id for o in route.operations if o.setup == route.setups[sim.index].id}}
+    skims = route.blank.skim_back_mm if after.face is Face.BACK else route.blank.skim_mm
+    if part < fig["part"] or (skims > 0.05 and {BenchKind.REST, BenchKind.MEASURE} <= steps):
+        return
+    cures = [Cure(label=f"Rest, measure, skim {fig['skim_mm']:g}", edits=[{"do": "rest_and_skim", "setup": after.id}])] if after.face is Face.BACK else []
+    yield finding("turn.wood_moves", f"{part:.0%} of the piece is cut from the {route.setups[sim.index].face.value} before the {after.face.value}: wood relieved on one side may cup. Let it rest, measure how flat it lies, and skim the {after.face.value} before that is cut.",
+                  operation=sim.steps[-1].operation.id, cures=cures, facts=[Fact(name="part gone", value=round(part, 3), unit=""), Fact(name="rest from", value=fig["part"], unit="", source="figures, unverified")])

@@ -309,6 +309,7 @@ def least_floor(sim: Simulation, solid: Solid) -> tuple[float, float, float] | N
     inner &= mask_of(sim.resolved.outline, grid)
     if not inner.any():
         return None
-    left = np.where(inner, sim.result[at] - sim.bottom[at], np.inf)
+    later = sim.whole.blank.skim_back_mm if sim.frame.about is None else 0.0  # goes once the back is up
+    left = np.where(inner, sim.result[at] - sim.bottom[at] - later, np.inf)
     j, i = np.unravel_index(np.argmin(left), left.shape)
     return float(left[j, i]), grid.x0_mm + (i + 0.5) * grid.cell_mm, grid.y0_mm + (j + 0.5) * grid.cell_mm

@@ -95,7 +95,7 @@ def in_school(staged: Route, lies: Resolved, operation: Operation, school: Schoo
         gone = taken_below(lies)
         why = f"{fig['skin_mm']:g} left all round instead of tabs" + (f", above the {gone:g} that the edge of the other face took" if gone else "")
         return operation.model_copy(update={"skin_mm": fig["skin_mm"] + gone, "groove_mm": None, "tabs": [], "reasons": {**operation.reasons, "skin_mm": why}})
-    thick = staged.blank.thickness_mm - staged.blank.skim_mm
+    thick = staged.blank.piece_mm
     deep = round(max(fig["groove_part"] * thick, figures()["edges"]["bearing_mm"] + fig["groove_over_bearing_mm"]), 1)
     deep = min(deep, round(0.8 * thick, 1))
     why = f"{fig['groove_part']:g} of the thickness, and wall enough for a bearing of {figures()['edges']['bearing_mm']:g}"
@@ -139,7 +139,7 @@ def trim_goes(route: Route, operation: Operation) -> int | None:
     bit = route.choices.trim_bit_mm
     if bit is None or operation.groove_mm is None:
         return None
-    return max(1, math.ceil((route.blank.thickness_mm - route.blank.skim_mm - operation.groove_mm) / bit - 1e-9))
+    return max(1, math.ceil((route.blank.piece_mm - operation.groove_mm) / bit - 1e-9))
 
 
 def _bench_steps(route: Route, resolved: Resolved, operation: Operation) -> list[BenchStep]:

@@ -66,3 +66,37 @@ def over_pins(route: Route) -> Route:
     """Return a route whose later setups all lie over the pins of the first, as after it was mirrored."""
     found = {f.id: f.points for f in route.features if f.kind == "hole"}
     return route.model_copy(update={"setups": [_over_pins(route, s, found[s.datum]) if s is not base_setup(route) and s.datum in found else s for s in route.setups]})
+
+
+def rest_and_skim(route: Route, setup_id: str) -> Route:
+    """Return the route with a rest, a measuring and a skim of the back before a setup; the blank is planned thicker by the skim.
+
+    Raises:
+        InputError: no setup that turns the back up after another.
+    """
+    at = next((k for k, s in enumerate(route.setups) if s.id == setup_id), 0)
+    if at == 0 or route.setups[at].face is not Face.BACK:
+        raise InputError("Only before the back is turned up can the piece rest and be skimmed there.", where=setup_id)
+    fig, before = figures()["one_sided"], route.setups[at - 1].id
+    last = next((o.id for o in reversed(route.operations) if o.setup == before), None)
+    more = 0.0 if route.blank.skim_back_mm > 0.05 else fig["skim_mm"]
+    blank = route.blank.model_copy(update={"skim_back_mm": route.blank.skim_back_mm + more, "thickness_mm": round(route.blank.thickness_mm + more, 4)})
+    if blank.layers and more:
+        blank = blank.model_copy(update={"layers": [*blank.layers[:-1], blank.layers[-1].model_copy(update={"thickness_mm": round(blank.layers[-1].thickness_mm + more, 4)})]})
+    changed = route.model_copy(update={"blank": blank})
+    operations: list[Operation] = []
+    for one in route.setups:
+        here = [o for o in route.operations if o.setup == one.id]
+        if one.id == setup_id and not any(o.kind is OperationKind.FACE for o in here):
+            bare = changed.model_copy(update={"operations": [o for o in route.operations if o.setup != setup_id]})
+            here = [*(o for o in propose_route(bare).operations if o.setup == setup_id and o.kind is OperationKind.FACE), *here]
+        operations += with_touch_offs(here)
+    used = {o.id for o in operations if o.setup != setup_id}
+    operations = [o.model_copy(update={"id": f"{o.id[:30]}_{setup_id}"}) if o.setup == setup_id and o.kind is OperationKind.FACE and o.id in used else o for o in operations]
+    names = {f"rest_{setup_id}", f"flat_{setup_id}"}
+    rest = [BenchStep(id=f"rest_{setup_id}"[:40], name="Let it rest", minutes=fig["rest_min"], after=last, wait=True, gate=True, kind=BenchKind.REST, note="Free of the clamps, air on both faces, out of the sun."),
+            BenchStep(id=f"flat_{setup_id}"[:40], name="Measure how flat it lies", minutes=figures()["glue"]["mark_min"], after=last, gate=True, kind=BenchKind.MEASURE,
+                      note=f"Straightedge along, across and corner to corner. Up to {blank.skim_back_mm:g} is skimmed off the back; more than that: let it rest longer, or plane it first.")]
+    turned = [s for s in route.bench_steps if s.id not in names]
+    place = next((k for k, s in enumerate(turned) if s.id == f"turn_{setup_id}"), len(turned))
+    return changed.model_copy(update={"operations": operations, "bench_steps": [*turned[:place], *rest, *turned[place:]]})
