@@ -9,9 +9,11 @@ from birch_route.core.cutting.tear_out import dive_deg, is_climb, rim_risk, wall
 from birch_route.core.data import figures, wood
 from birch_route.core.instrument.ribs import Rib, gives_mm, ribs, stiffness_n_mm
 from birch_route.core.proving.held import held_pieces
+from birch_route.core.proving.rules_tear_out import summary
 from birch_route.core.proving.walls import stretches, walls_of
 from birch_route.core.vocabulary import Flute
 from birch_route.demo.fitted import fitted_route
+from tests.core.test_carves import carved
 from tests.support import changed, codes, proof_of, put, route_named
 
 BODY = "siskin_body"
@@ -49,6 +51,39 @@ class Splinters(unittest.TestCase):
         self.assertTrue((wall_risk(alder, dive, np.full(37, False), 1.0) > against).all())
         self.assertEqual(wall_risk(wood("mdf"), dive, np.full(37, False), 1.0).max(), 0.0)
         self.assertGreater(rim_risk(maple, Flute.UP_CUT), rim_risk(maple, Flute.DOWN_CUT))
+
+    def test_passes_up_a_slope_along_the_fibres_are_told_and_across_them_not(self):
+        """A carve in a wood whose fibres interlock: the passes that climb along them, and only those, are at risk."""
+        route = changed(carved(), put("blank.wood", "sapele"), put("operations.surface_finish_top.pass_deg", 0.0), put("operations.surface_finish_top.settings.stepover_mm", 1.6))
+        proof = proof_of(route)
+        sim = proof.simulation
+        step = next(s for s in sim.steps if s.operation.id == "surface_finish_top")
+        wall = walls_of(sim, step)[0]
+        self.assertEqual(wall.what, "passes")
+        a, b = step.path.points[:-1], step.path.points[1:]
+        rise = {tuple(np.round(p, 4)): z for p, z in zip(((a + b) / 2)[:, :2], b[:, 2] - a[:, 2], strict=True)}
+        steep = np.abs(wall.dive_deg) > 8
+        climbs = np.array([rise[tuple(np.round(p.mean(axis=0), 4))] > 0 for p in wall.pieces[steep]])
+        self.assertGreater((climbs == (wall.dive_deg[steep] > 0)).mean(), 0.97)  # the pass rises where its fibres dive ahead
+        found = next(f for f in proof.findings if f.code == "tear_out.likely" and f.feature == "top")
+        self.assertIn("passes", found.reason)
+        across = changed(route, *found.cures[0].edits)
+        self.assertEqual(abs(across.operation("surface_finish_top").pass_deg), 90.0)
+        self.assertFalse([f for f in proof_of(across).findings if f.code == "tear_out.likely" and f.feature == "top"])
+        told = summary(sim, step)
+        self.assertEqual(told["what"], "passes")
+        self.assertGreater(told["likely_mm"], 5)
+
+    def test_machined_edges_have_their_fibres_too(self):
+        sim = proof_of(fitted_route(True)).simulation
+        step = next(s for s in sim.steps if s.operation.kind == "edge")
+        edge = walls_of(sim, step)[0]
+        self.assertEqual(edge.what, "edge")
+        worked = sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in sim.resolved.rims["edge_1"].lines)
+        self.assertAlmostEqual(float(edge.lengths_mm.sum()) / worked, 1.0, delta=0.06)  # but for where the bit fades in and out
+        other = proof_of(changed(fitted_route(True), put(f"operations.{step.operation.id}.direction", "conventional"))).simulation
+        against = walls_of(other, next(s for s in other.steps if s.operation.kind == "edge"))[0]
+        self.assertGreater(float(against.risk.max()), 2 * float(edge.risk.max()))
 
     def test_the_walls_of_an_outline_are_all_there_and_turn_with_the_spindle_not_with_the_bit(self):
         outside = []

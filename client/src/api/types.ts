@@ -93,7 +93,7 @@ export interface ReportOperation {
   splits?: Split[]; rim?: RimOffer | null; tear?: Tear | null; spent: Spent; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null
 }
 /** lines: [1 some or 2 likely, points of the piece]. */
-export interface Tear { wall_mm: number; some_mm: number; likely_mm: number; most: number; rim: number; lines: [number, Point[]][] }
+export interface Tear { what: 'wall' | 'edge' | 'passes'; wall_mm: number; some_mm: number; likely_mm: number; most: number; rim: number; lines: [number, Point[]][] }
 /** A pocket by one bit (first null) or by a wide one first; minutes with the bit changes it adds. */
 export interface RimOffer { bits: string[]; down_to_mm: number }
 export interface Split { first: string | null; first_min: number; then_min: number; changes: number; minutes: number }

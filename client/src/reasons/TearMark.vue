@@ -8,7 +8,9 @@ import { length } from '../units/format'
 const props = defineProps<{ operation: Operation; tear: Tear }>()
 const WIDE = 258
 const HIGH = 96
-const rings = computed(() => (open.state?.drawing.solids ?? []).filter((s) => props.operation.features.includes(s.id)).flatMap((s) => s.rings))
+const solids = computed(() => open.state?.drawing.solids ?? [])
+/** An edge belongs to a rim and not to a feature: it is drawn on the outline. */
+const rings = computed(() => { const own = solids.value.filter((s) => props.operation.features.includes(s.id)); return (own.length ? own : solids.value.filter((s) => s.kind === 'outline')).flatMap((s) => s.rings) })
 const fit = computed(() => {
   const all = rings.value.flat()
   const [xs, ys] = [all.map((p) => p[0]), all.map((p) => p[1])]
@@ -20,10 +22,11 @@ const path = (points: Point[], closed = false) => `M${points.map(([x, y]) => `${
 const grain = Array.from({ length: 11 }, (_, k) => `M0 ${5 + k * 9}q${WIDE / 4} ${k % 2 ? 2 : -2} ${WIDE / 2} 0t${WIDE / 2} 0`).join('')
 const words = computed(() => {
   const t = props.tear
-  const way = props.operation.direction === 'climb' ? 'climbing' : 'conventional'
-  if (t.likely_mm >= 1) return `Likely on ${length(t.likely_mm, 0)} of ${length(t.wall_mm, 0)} of wall, ${way}.`
-  if (t.some_mm >= 1) return `Some risk on ${length(t.some_mm, 0)} of ${length(t.wall_mm, 0)} of wall, ${way}.`
-  return `Unlikely on all ${length(t.wall_mm, 0)} of wall, ${way}.`
+  const way = t.what === 'passes' ? 'where they run up a slope along the fibres' : props.operation.direction === 'climb' ? 'climbing' : 'conventional'
+  const of = `${length(t.wall_mm, 0)} of ${t.what}`
+  if (t.likely_mm >= 1) return `Likely on ${length(t.likely_mm, 0)} of ${of}, ${way}.`
+  if (t.some_mm >= 1) return `Some risk on ${length(t.some_mm, 0)} of ${of}, ${way}.`
+  return t.what === 'passes' ? `Unlikely on all ${of}.` : `Unlikely on all ${of}, ${way}.`
 })
 const rim = computed(() => (props.tear.rim >= 0.7 ? 'The bit lifts the fibres at the upper rim: it frays there.' : props.tear.rim >= 0.3 ? 'The bit cuts upward: a little fuzz at the upper rim.' : ''))
 </script>

@@ -9,12 +9,13 @@ import shapely
 
 from ..cutting.tear_out import rim_risk, wall_risk
 from ..data import figures
-from ..vocabulary import Direction, FinishClass
+from ..vocabulary import Direction, FinishClass, Pattern
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_motion, set_edit
 from .simulate import Simulation, Step
-from .walls import Wall, stretches, walls_of
+from .walls import Wall, grain_at, stretches, walls_of
 
+MOST_LINES = 300  # drawn of one operation
 SEEN = (FinishClass.SHOWN, FinishClass.FITTED)
 
 
@@ -32,8 +33,10 @@ def splinters(sim: Simulation) -> Iterator[Finding]:
             worst = int(np.argmax(np.where(bad, wall.risk * wall.lengths_mm, 0)))
             how = "climbing" if wall.climb[worst] else "cut conventional"
             x, y = wall.pieces[worst].mean(axis=0)
-            yield finding("tear_out.likely", f"Splinters are likely on {length:.0f} of {wall.lengths_mm.sum():.0f} mm of {solid.name}: there the {step.species.name.lower()} is {how} "
-                          f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°.", operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_cures(sim, step, wall),
+            words = (f"Splinters are likely on {length / 1000:.1f} of {wall.lengths_mm.sum() / 1000:.1f} m of passes over {solid.name}: there they run up the slope along fibres of {step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
+                     if wall.what == "passes" else f"Splinters are likely on {length:.0f} of {wall.lengths_mm.sum():.0f} mm of {step.operation.name if wall.what == 'edge' else solid.name}: there the {step.species.name.lower()} is {how} "
+                     f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°.")
+            yield finding("tear_out.likely", words, operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_cures(sim, step, wall),
                           facts=[Fact(name="risk", value=round(float(wall.risk[worst]), 2), unit="", source="figures, unverified"), Fact(name="fibres dive", value=round(float(wall.dive_deg[worst]), 0), unit="°"),
                                  Fact(name="length", value=round(length, 1))])
 
@@ -58,6 +61,13 @@ def rough_walls(sim: Simulation) -> Iterator[Finding]:
 def _cures(sim: Simulation, step: Step, wall: Wall) -> list[Cure]:
     """Return what brings every stretch of a wall under the limit: climbing, a thin last pass, or both."""
     op, limit = step.operation, figures()["tear_out"]["likely"]
+    if wall.what == "passes":
+        across = round((float(np.median(grain_at(sim, wall.pieces[:, 0, 1], 0.0))) + 180.0) % 180.0 - 90.0, 1)
+        apart = abs((op.pass_deg - across + 90.0) % 180.0 - 90.0)
+        return [Cure(label="Run the passes across the fibres", edits=[set_edit(f"operations.{op.id}.pass_deg", across)])] if op.pattern is Pattern.PARALLEL and apart > 10.0 else []
+    if wall.what == "edge":
+        climbing = wall_risk(step.species, wall.dive_deg, np.ones(len(wall.climb), bool), 1.0).max() < limit
+        return [Cure(label="Climb there", edits=[set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)])] if climbing and op.direction is not Direction.CLIMB else []
     thin = set_edit(f"operations.{op.id}.finish_pass", True)
     climb = set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)
     ways = [("Climb there", [climb], True, op.finish_pass), ("A thin last pass", [thin], False, True), ("Climb, with a thin last pass", [climb, thin], True, True)]
@@ -78,6 +88,13 @@ def summary(sim: Simulation, step: Step) -> dict[str, object] | None:
     risk, length = np.concatenate([w.risk for w in walls]), np.concatenate([w.lengths_mm for w in walls])
     rims = [s for s in sim.steps if s.operation.down_to_mm is not None and s is not step and set(s.operation.features) & set(step.operation.features)]  # cut before, by another bit
     return {"wall_mm": round(float(length.sum()), 1), "some_mm": round(float(length[risk >= fig["some"]].sum()), 1), "likely_mm": round(float(length[risk >= fig["likely"]].sum()), 1),
-            "most": round(float(risk.max()), 3), "rim": 0.0 if rims else round(rim_risk(step.species, step.bit.flute), 3),
+            "most": round(float(risk.max()), 3), "what": walls[0].what, "rim": 0.0 if rims or walls[0].what != "wall" else round(rim_risk(step.species, step.bit.flute), 3),
             "lines": [[band, [[round(v, 1) for v in sim.frame.point(x, y, 0.0)[:2]] for x, y in shapely.LineString(line).simplify(0.05).coords]]
-                      for wall in walls for band, line in stretches(wall) if band and len(line) > 1]}
+                      for wall in walls for band, line in _told(stretches(wall)) if band and len(line) > 1]}
+
+
+def _told(lines: list[tuple[int, np.ndarray]]) -> list[tuple[int, np.ndarray]]:
+    """Return the lines worth drawing: of many passes the longest at risk."""
+    if len(lines) <= MOST_LINES:
+        return lines
+    return sorted((x for x in lines if x[0]), key=lambda x: (-x[0], -float(np.hypot(*np.diff(x[1], axis=0).T).sum())))[:MOST_LINES]

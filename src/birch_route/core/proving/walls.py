@@ -1,4 +1,4 @@
-"""Where the bit makes a wall: the pieces of its last pass along it, and the risk of tear-out there."""
+"""Where the bit makes a wall, an edge or a slope: the pieces of its last passes there, and the risk of tear-out."""
 
 from __future__ import annotations
 
@@ -17,18 +17,21 @@ from .simulate import Simulation, Step
 KEEP = 200
 _kept: dict[str, list[Wall]] = {}
 ON_WALL_MM = 0.03  # a bit's edge this near to the wall makes it
+FIBRE_MM = 0.5  # along the fibres, for the slope there
 MAKES_WALLS = (OperationKind.POCKET, OperationKind.PROFILE, OperationKind.BORE)
 
 
 @dataclass(frozen=True)
 class Wall:
-    """The wall of one feature as one step makes it, in the setup's frame: short pieces [n, 2, 2] of the wall itself in the order they are cut."""
+    """The wall of one feature, its edge, or the passes over its slope, as one step makes it, in the setup's frame: short pieces [n, 2, 2] in the order
+    they are cut, of the wall itself or of the passes."""
 
     feature: str
     pieces: np.ndarray
     risk: np.ndarray
     dive_deg: np.ndarray
     climb: np.ndarray
+    what: str = "wall"  # or edge, or passes
 
     @property
     def lengths_mm(self) -> np.ndarray:
@@ -55,7 +58,11 @@ def grain_at(sim: Simulation, y_mm: np.ndarray, z_mm: float) -> np.ndarray:
 
 
 def walls_of(sim: Simulation, step: Step) -> list[Wall]:
-    """Return the walls that a step makes last, feature by feature; none where a later step cuts the same feature."""
+    """Return the walls that a step makes last, feature by feature, its edge, or its last passes over slopes; none where a later step cuts the same feature."""
+    if step.operation.kind is OperationKind.EDGE:
+        return _edge(sim, step) if step.operation.edge in sim.resolved.rims else []
+    if step.operation.kind is OperationKind.SURFACE_FINISH:
+        return [w for f in step.operation.features if f in sim.resolved.solids for w in _known(sim, step, sim.resolved.solid(f))]
     if step.operation.kind not in MAKES_WALLS:
         return []
     after = () if step.operation.down_to_mm is not None else sim.steps[sim.steps.index(step) + 1:]  # nothing cuts a rim again
@@ -67,7 +74,7 @@ def _known(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
     """Return the walls of one feature, found once for the same wood, motion and shape: rules and report ask both."""
     key = f"{step.wood_id} {step.motion_key} {step.species.id} {solid.id} {hash(solid.region.wkb)} {[p.grain_deg for p in sim.whole.blank.planks]}"
     if key not in _kept:
-        _kept[key] = _walls(sim, step, solid)
+        _kept[key] = _slope(sim, step, solid) if step.operation.kind is OperationKind.SURFACE_FINISH else _walls(sim, step, solid)
         while len(_kept) > KEEP:
             _kept.pop(next(iter(_kept)))
     return _kept[key]
@@ -91,15 +98,60 @@ def _walls(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
             break
     if not len(index):
         return []
+    wide = op.finish_allowance_mm if wanted == MOVE_CODES[MoveKind.FINISH] else step.widest_mm
+    return [_along(sim, step, solid.id, rim, a[index], b[index], wide)]
+
+
+def _along(sim: Simulation, step: Step, feature: str, rim: shapely.Geometry, a: np.ndarray, b: np.ndarray, wide_mm: float, what: str = "wall") -> Wall:
+    """Return the risk along a rim from the moves a to b [n, 3] beside it."""
+    middle = (a[:, :2] + b[:, :2]) / 2
     n = _feet(rim, middle) - middle
     n = n / np.maximum(np.hypot(*n.T), 1e-9)[:, None]
-    motion = (b - a)[index, :2]
+    motion = (b - a)[:, :2]
     motion = motion / np.hypot(*motion.T)[:, None]
     climb = is_climb(motion, n)
-    dive = dive_deg(n, grain_at(sim, middle[:, 1], float(top)))
-    wide = op.finish_allowance_mm if wanted == MOVE_CODES[MoveKind.FINISH] else step.widest_mm
-    pieces = np.stack([_feet(rim, a[index, :2]), _feet(rim, b[index, :2])], axis=1)
-    return [Wall(solid.id, pieces, wall_risk(step.species, dive, climb, wide / step.bit.cut_diameter_mm), dive, climb)]
+    dive = dive_deg(n, grain_at(sim, middle[:, 1], float(a[0, 2])))
+    pieces = np.stack([_feet(rim, a[:, :2]), _feet(rim, b[:, :2])], axis=1)
+    return Wall(feature, pieces, wall_risk(step.species, dive, climb, wide_mm / step.bit.cut_diameter_mm), dive, climb, what)
+
+
+def _edge(sim: Simulation, step: Step) -> list[Wall]:
+    """Return the edge a step works, from its passes at the full depth."""
+    rim, path = sim.resolved.rims[step.operation.edge], step.path  # type: ignore[index]
+    a, b = path.points[:-1], path.points[1:]
+    cutting = (path.kinds == MOVE_CODES[MoveKind.CUT]) & (np.abs(a[:, 2] - b[:, 2]) < 1e-6) & (np.hypot(*(b - a)[:, :2].T) > 1e-6)
+    if not cutting.any():
+        return []
+    last = cutting & (a[:, 2] < a[cutting, 2].min() + 1e-3)
+    feature = next((e.feature for e in sim.whole.piece.edges if e.id == rim.edge), sim.route.piece.outline.id)
+    return [_along(sim, step, feature, rim.region.boundary, a[last], b[last], rim.size_mm, "edge")]
+
+
+def _slope(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
+    """Return the passes of a finish over a slope.
+
+    Source: fibres run level; where a pass climbs along them they dive into the wood ahead by the slope's angle, where it descends they run out of it,
+    and across them they do neither.
+    """
+    if not solid.is_contour or solid.surface is None:
+        return []
+    a, b = step.path.points[:-1], step.path.points[1:]
+    run = np.hypot(*(b - a)[:, :2].T)
+    middle = (a[:, :2] + b[:, :2]) / 2
+    index = np.flatnonzero((step.path.kinds == MOVE_CODES[MoveKind.CUT]) & (run > 0.05))
+    index = index[shapely.contains_xy(solid.region, *middle[index].T)]
+    if not len(index):
+        return []
+    middle, motion = middle[index], (b - a)[index, :2] / run[index][:, None]
+    grain = np.radians(grain_at(sim, middle[:, 1], 0.0))
+    fibres = np.column_stack([np.cos(grain), np.sin(grain)])
+    ahead, behind = middle + FIBRE_MM * fibres, middle - FIBRE_MM * fibres
+    rise = (solid.surface.depth(*behind.T) - solid.surface.depth(*ahead.T)) / (2 * FIBRE_MM)
+    along = (motion * fibres).sum(1)
+    dive = np.degrees(np.arctan(rise)) * along
+    climb = np.zeros(len(index), bool)  # passes run both ways beside what stands: the worse of the two counts
+    risk = wall_risk(step.species, dive, climb, step.operation.settings.stepover_mm / step.bit.cut_diameter_mm)
+    return [Wall(solid.id, np.stack([a[index, :2], b[index, :2]], axis=1), risk, dive, climb, "passes")]
 
 
 def _feet(rim: shapely.Geometry, points: np.ndarray) -> np.ndarray:
