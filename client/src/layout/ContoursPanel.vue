@@ -85,7 +85,7 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <div v-for="(s, k) in b.stations" :key="k" class="station">
         <svg width="122" height="44" viewBox="0 0 122 44" aria-hidden="true"><path :d="profile(s)" fill="#d6a679" stroke="#1d1a17" /></svg>
         <LengthBox :model-value="s.width_mm" label="Wide" @update:model-value="(mm) => station(b, k, 'width_mm', mm)" /><LengthBox :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => station(b, k, 'drop_mm', mm)" />
-        <span class="second">{{ Math.round(s.at * 100) }} % along, {{ angle(s) }}°</span>
+        <span class="second">{{ Math.round(s.at * 100) }} % along, at <input class="angle" type="number" min="0" max="70" step="1" :value="angle(s)" :aria-label="`Angle at ${Math.round(s.at * 100)} percent, degrees`" @change="(e) => station(b, k, 'drop_mm', Math.round(100 * s.width_mm * Math.tan((Math.min(70, Math.max(0, Number((e.target as HTMLInputElement).value))) * Math.PI) / 180)) / 100)" />°</span>
       </div>
       <p class="acts"><button class="plain" @click="more(b)">One station more</button><button v-if="!cut(b.id)" class="cure" @click="edit([{ do: 'propose_for', feature: b.id }], `Cut ${b.name}`)">Add the operations</button></p>
       <p v-for="f in told(b.id)" :key="f.letter" class="care">{{ f.reason }}</p>
@@ -121,6 +121,7 @@ p { margin: 4px 0; }
 .grid { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; margin: 6px 0; }
 .station { display: grid; grid-template-columns: 122px 1fr 1fr; gap: 6px 8px; align-items: center; margin: 8px 0; }
 .station .second { grid-column: 2 / -1; margin-top: -4px; }
+.angle { width: 52px; border: 0; border-bottom: 1px solid var(--edge); background: none; color: inherit; font: inherit; font-weight: 600; text-align: right; min-height: 24px; }
 .inward { display: grid; grid-template-columns: 90px 1fr 1fr; gap: 8px; align-items: center; margin: 8px 0; }
 .acts { display: flex; gap: 12px; align-items: center; flex-wrap: wrap; }
 .care { background: var(--amber-tint); border-left: 4px solid var(--amber); padding: 3px 8px; }

@@ -178,6 +178,13 @@ class GlueBetween(_Edit):
     between: bool = True
 
 
+class RenewSettings(_Edit):
+    """Propose settings anew where they were made for another wood or machine: of one operation, or of all; what a person has set stays."""
+
+    do: Literal["renew_settings"] = "renew_settings"
+    operation: str | None = None
+
+
 class RestAndSkim(_Edit):
     """Let the piece rest before a setup, measure it, and leave a skim on the back for it; the blank is planned thicker by as much."""
 
@@ -267,7 +274,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | AddFinish | GlueBetween | Cover | RestAndSkim | AddTestHoles | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | AddFinish | GlueBetween | Cover | RestAndSkim | RenewSettings | AddTestHoles | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)
@@ -293,6 +300,6 @@ def describe(edit: Any) -> str:
     if edit.do in ("put_item", "remove_item"):
         return f"{'Put' if edit.do == 'put_item' else 'Remove'} {WORDS[edit.list]}: {edit.item.get('name') or edit.item.get('id', '') if edit.do == 'put_item' else edit.id}"
     names = {"plan_bench": "Plan the bench steps of the blank", "add_chambers": "Draw chambers", "mirror": "Mirror for the other hand", "turn_over": "Turn it over", "remove_setup": "Take the last setup away", "keep_reading": "Keep a reading", "drop_reading": "Drop a reading", "add_part": "Add a part", "remove_part": "Take a part off the list", "put_hardware": "Place hardware",
-             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_rim": "Choose which bit cuts the rim", "add_finish": "Finish flat places or valleys", "glue_between": "Choose when a layer is glued on", "rest_and_skim": "Rest, measure and skim", "add_test_holes": "Drill a pair of test holes", "cover": "Put a pocket under the layer", "step_down": "Draw a ledge round a feature", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
+             "remove_hardware": "Remove hardware", "propose": "Propose a route", "propose_for": "Add an operation", "choose_clearing": "Choose how it is cleared", "choose_rest": "Choose which bits clear it", "creep": "Creep up on a fit", "choose_rim": "Choose which bit cuts the rim", "add_finish": "Finish flat places or valleys", "glue_between": "Choose when a layer is glued on", "renew_settings": "Propose settings anew", "rest_and_skim": "Rest, measure and skim", "add_test_holes": "Drill a pair of test holes", "cover": "Put a pocket under the layer", "step_down": "Draw a ledge round a feature", "choose_school": "Choose how the outline is cut", "move_tab": "Move a tab", "machine_edge": "Say who makes an edge",
              "move_operation": "Move an operation", "remove_operation": "Remove an operation"}
     return names[edit.do]

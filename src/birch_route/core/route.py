@@ -161,6 +161,7 @@ class Operation(Model):
     groove_mm: Above | None = None  # profile through the blank: only a groove this deep from the face, the rest by saw and bearing bit
     touch_off_before: bool = False
     told: list[str] = []  # settings a person has set by hand
+    made_for: tuple[str, str] | None = None  # wood and machine its settings were proposed for
     reasons: dict[str, str] = {}
 
 

@@ -119,6 +119,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "settings.feed": (Severity.CARE, "The feed rate is above what the machine can do."),
     "settings.power": (Severity.CARE, "The cut asks for more power than the spindle gives."),
     "settings.speed": (Severity.CARE, "The spindle cannot run at this speed."),
+    "settings.stale": (Severity.NOTE, "Settings were proposed for another wood or machine."),
     "settings.stepover": (Severity.CARE, "The stepover leaves ridges between the rings."),
     "surface.finish_deep": (Severity.CARE, "The finish over a slope meets more wood than it takes at once."),
     "surface.rough_near": (Severity.CARE, "Roughing comes so near to a finished slope that its steps may cut into it."),

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..cutting.mechanics import chip_load_window, load
-from ..data import figures
+from ..data import figures, wood
+from ..sequence.renew import stale
 from ..vocabulary import Clearing, OperationKind
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule, set_edit
+from .registry import rule, rule_once, set_edit
 from .simulate import Simulation, Step
 
 
@@ -173,3 +174,17 @@ def stepover(sim: Simulation) -> Iterator[Finding]:
                 operation=step.operation.id, cures=[Cure(label=f"Step over {better:.1f}", edits=[_set(step, "stepover_mm", better)])],
                 facts=[Fact(name="stepover", value=asked, source="route"), Fact(name="radius", value=radius, source="bit")],
             )
+
+
+@rule_once
+def stale_settings(sim: Simulation) -> Iterator[Finding]:
+    """Settings that were proposed for another wood or another machine."""
+    found = stale(sim.whole, sim.whole_resolved)
+    if not found:
+        return
+    old, new = max(found, key=lambda pair: abs(pair[1].settings.feed_mm_min / pair[0].settings.feed_mm_min - 1))
+    was, now = old.made_for, new.made_for
+    what = f"{wood(was[0]).name.lower()}, this is {wood(now[0]).name.lower()}" if was[0] != now[0] else f"{was[1]}, this is {now[1]}"
+    yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} proposed for {what}: at {old.name} the feed would be {new.settings.feed_mm_min:.0f} instead of {old.settings.feed_mm_min:.0f}, the depth of cut {new.settings.depth_of_cut_mm:.1f} instead of {old.settings.depth_of_cut_mm:.1f}.",
+                  operation=old.id, cures=[Cure(label="Propose them anew", edits=[{"do": "renew_settings"}])],
+                  facts=[Fact(name="operations", value=len(found), unit=""), Fact(name="feed rate", value=old.settings.feed_mm_min, unit="mm/min", source="route"), Fact(name="feed proposed", value=round(new.settings.feed_mm_min), unit="mm/min")])

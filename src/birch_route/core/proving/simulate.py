@@ -292,14 +292,14 @@ def _without_motion(route: Route) -> dict:
     """Return the route without what only says how the bit moves, not what is cut."""
     data = route.model_dump(mode="json", exclude={"note", "bench_steps", "job"})
     for op in data["operations"]:
-        for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "clearing", "engaged_deg", "both_ways", "reasons", "told", "touch_off_before"):
+        for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "clearing", "engaged_deg", "both_ways", "reasons", "told", "made_for", "touch_off_before"):
             op.pop(name)
     return data
 
 
 def _work_keys(work) -> tuple[str, str]:
     """Return the hash of all that the shape of a toolpath depends on, and that with its feeds."""
-    op = work.operation.model_dump(mode="json", exclude={"name", "reasons", "told", "id", "touch_off_before"})
+    op = work.operation.model_dump(mode="json", exclude={"name", "reasons", "told", "made_for", "id", "touch_off_before"})
     feeds = {name: op["settings"].pop(name) for name in _FEEDS}
     shape = content_hash({
         "op": op, "bit": work.bit.model_dump(mode="json"), "start": work.start_mm, "bottom": work.bottom_mm, "under": work.under_mm, "clear": work.clear_mm,

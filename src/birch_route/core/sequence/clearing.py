@@ -34,5 +34,5 @@ def choose_clearing(route: Route, operation_id: str, clearing: Clearing) -> Rout
         proposal = propose_engaged(bit, species, route.machine, proposal.settings.model_copy(update={"speed_rpm": operation.settings.speed_rpm}), operation.engaged_deg, max(depth, 0.1))
     new = {f: getattr(proposal.settings, f) for f in FIELDS if f not in operation.told}
     reasons = {**operation.reasons, **{f: proposal.reasons[f] for f in new if f in proposal.reasons}}
-    changed = operation.model_copy(update={"clearing": clearing, "settings": operation.settings.model_copy(update=new), "reasons": reasons})
+    changed = operation.model_copy(update={"clearing": clearing, "settings": operation.settings.model_copy(update=new), "reasons": reasons, "made_for": (species.id, route.machine.name)})
     return route.model_copy(update={"operations": [changed if o.id == operation_id else o for o in route.operations]})

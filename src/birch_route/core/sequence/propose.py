@@ -116,7 +116,7 @@ def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid | None,
             bit, species, route.machine, proposal.settings, more.get("finish_allowance_mm", 0.3), depth)
     return Operation(
         id=f"{kind.value}_{solid.id}"[:38] if solid else kind.value, name=name, kind=kind, setup=route.setups[0].id,
-        features=[solid.id] if solid else [], bit=bit.id, settings=proposal.settings, reasons=reasons, **more)
+        features=[solid.id] if solid else [], bit=bit.id, settings=proposal.settings, reasons=reasons, made_for=(species.id, route.machine.name), **more)
 
 
 def _flats(route: Route) -> list[Bit]:

@@ -67,11 +67,12 @@ def _across(solid: Solid) -> float:
 
 
 def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: str, *, pass_deg: float, floor_to_leave_mm: float, depth: float, stepover: float, why: str, why_depth: str = "") -> Operation:
-    proposal = propose_settings(kind, bit, wood_met(route, solid.floor_mm), route.machine)
+    species = wood_met(route, solid.floor_mm)
+    proposal = propose_settings(kind, bit, species, route.machine)
     settings = proposal.settings.model_copy(update={"depth_of_cut_mm": round(max(depth, 0.1), 2), "stepover_mm": round(max(stepover, 0.05), 3)})
     reasons = {**proposal.reasons, "bit": "the widest ball of the rack", "stepover_mm": why, "depth_of_cut_mm": why_depth or why}
     return Operation(id=f"{kind.value}_{solid.id}"[:38], name=name[:80], kind=kind, setup=route.setups[0].id, features=[solid.id], bit=bit.id, settings=settings, reasons=reasons, entry=Entry.PLUNGE,
-                     finish_pass=False, floor_to_leave_mm=floor_to_leave_mm, pass_deg=pass_deg)
+                     finish_pass=False, floor_to_leave_mm=floor_to_leave_mm, pass_deg=pass_deg, made_for=(species.id, route.machine.name))
 
 
 def pencil_bits(route: Route, finish: Operation) -> list[Bit]:
