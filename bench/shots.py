@@ -18,7 +18,7 @@ SHOTS = [  # name, job, view, size, keys
     ("route", "Siskin tenor", "route", DESK, ["ArrowUp", "ArrowUp", "ArrowUp"]),
     ("route_first_try", "Siskin tenor, first try", "route", DESK, []),
     ("route_back", FITTED, "route", DESK, []),
-    ("route_thickness", FITTED, "route", DESK, ["t"]),
+    ("route_thickness", "Siskin hollow", "route", DESK, ["t", *["Shift+ArrowDown"] * 12]),
     ("route_tilted", FITTED, "route", DESK, ["v", "click:Without the waste"]),
     ("route_dark", "Siskin neck, face", "route", DESK, ["d", "b", "wait:move 1 of", *["ArrowRight"] * 45]),
     ("route_tablet", "Siskin tenor", "route", TABLET, []),

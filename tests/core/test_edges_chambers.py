@@ -85,7 +85,9 @@ class Chambers(unittest.TestCase):
         route = equipped()
         resolved = resolve(route)
         for face in Face:
-            for c in propose_chambers(route, resolved, face):
+            for number, c in enumerate(propose_chambers(route, resolved, face), 1):
+                drawn = changed(route, {"do": "add_chambers", "face": face.value, "number": number})
+                cut = resolve(drawn).solid(next(f.id for f in drawn.piece.features if f.id.startswith("chamber_")))
                 xmin, ymin, xmax, ymax = c.region.bounds
                 spots = [Point(rng.uniform(xmin, xmax), rng.uniform(ymin, ymax)) for _ in range(150)]
                 for spot in (s for s in spots if c.region.contains(s)):
@@ -94,8 +96,12 @@ class Chambers(unittest.TestCase):
                     for solid in resolved.solids.values():
                         if solid.kind == "outline":
                             continue
-                        over = solid.floor_mm is not None and solid.face is not face and THICK - solid.deep_mm(THICK) - c.depth_mm >= 4.99
-                        if not over:
+                        opposite = solid.floor_mm is not None and solid.face is not face
+                        here = np.array([spot.x]), np.array([spot.y])
+                        deep = float(cut.surface.depth(*here)[0]) if cut.surface is not None else c.depth_mm
+                        taken = 0.0 if not opposite or solid.region.distance(spot) > 0 else float(solid.surface.depth(*here)[0]) if solid.surface is not None else solid.deep_mm(THICK)
+                        self.assertGreaterEqual(THICK - taken - deep, 4.99, solid.id)
+                        if not opposite:
                             self.assertGreater(solid.region.distance(spot), 15.9 if solid.must_be_measured or solid.kind == "hole" else 7.9, solid.id)
                 self.assertGreaterEqual(c.area_mm2, 1500)
                 self.assertEqual(len(c.region.interiors), 0)
@@ -117,7 +123,11 @@ class Chambers(unittest.TestCase):
         under = {**CAVITY, "id": "under", "name": "Under", "shape": {"kind": "rectangle", "x_mm": 140, "y_mm": -90, "length_mm": 60, "width_mm": 40}, "depth_mm": 12, "least_floor_mm": 4}
         route = changed(route_named(BODY), {"do": "put_item", "list": "features", "item": under})
         over = [c for c in propose_chambers(route, resolve(route)) if c.region.intersects(resolve(route).solid("under").region)]
-        self.assertEqual([round(c.depth_mm, 3) for c in over], [45 - 5 - 12])
+        self.assertEqual([(round(c.depth_mm, 3), c.follows) for c in over], [(45 - 5, True)])
+        drawn = changed(route, {"do": "add_chambers", "face": "front", "number": 1 + propose_chambers(route, resolve(route)).index(over[0])})
+        floor = next(s for k, s in resolve(drawn).solids.items() if k.startswith("chamber_")).surface
+        inside = resolve(route).solid("under").region.intersection(over[0].region).representative_point()
+        self.assertAlmostEqual(float(floor.depth(np.array([inside.x]), np.array([inside.y]))[0]), 45 - 5 - 12, places=6)
 
     def test_an_island_is_joined_to_the_rim_by_a_wall(self):
         """A post hole in the middle of free wood would stand in a ring-shaped chamber; a pocket is one closed curve, so a wall of 8 leads to it."""

@@ -87,7 +87,9 @@ def apply_edits(route: Route, edits: list[Any]) -> Route:
 
 def _turns_last(data: dict[str, Any]) -> dict[str, Any]:
     """Return the document with every turning over, and every gluing on, after the last operation of the setup before it."""
-    glued = {layer.get("glued_before") for layer in data["blank"]["layers"]}
+    if not isinstance(data["blank"], dict) or not isinstance(data["setups"], list):
+        return data  # what is wrong with it is said when the whole is checked
+    glued = {layer.get("glued_before") for layer in data["blank"].get("layers", [])}
     for before, setup in zip(data["setups"], data["setups"][1:], strict=False):
         last = next((o["id"] for o in reversed(data["operations"]) if o["setup"] == before["id"]), None)
         for step in data["bench_steps"]:

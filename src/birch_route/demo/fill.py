@@ -10,7 +10,7 @@ from ..core.route import Route
 from ..service.routes import Routes
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
-from .fitted import fitted_route
+from .fitted import fitted_route, hollow_route
 from .jobs import EXAMPLES
 from .shop import BOARDS
 
@@ -41,5 +41,5 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
     boards = WoodStock(database)
     for board in BOARDS:
         boards.add(board, "Ada")
-    for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"]):
+    for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route, partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"]):
         routes.create(make(), "Ada", "Demo job")

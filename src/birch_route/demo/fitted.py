@@ -67,3 +67,18 @@ def fitted_route(turned: bool = False) -> Route:
     route = apply_edits(body_route(), [read_edit(e) for e in edits])
     last = route.operations[-1].id
     return route.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) if s.id == "tabs" else s for s in route.bench_steps]})
+
+
+CAP_MM = 6.8
+
+
+def hollow_route() -> Route:
+    """Return the fitted body with a maple cap that is glued on once its core is chambered; the chambers' floors follow the belly bevel of the back."""
+    base = fitted_route(True)
+    edits: list[dict[str, Any]] = [
+        {"do": "set", "path": "job", "value": "Siskin hollow"}, {"do": "set", "path": "note", "value": "The fitted body, lighter: chambers in the core, closed by a maple cap that is glued on between setups."},
+        {"do": "put_item", "list": "layers", "item": {"id": "cap", "kind": "cap", "wood": "hard_maple", "thickness_mm": CAP_MM}},
+        {"do": "put_item", "list": "layers", "item": {"id": "core", "kind": "core", "wood": "alder", "thickness_mm": round(base.blank.thickness_mm - CAP_MM, 3)}},
+        {"do": "glue_between", "layer": "cap"}, {"do": "add_chambers", "face": "front", "number": 1}, {"do": "add_chambers", "face": "front", "number": 1},
+        {"do": "propose_for", "feature": "chamber_1"}, {"do": "propose_for", "feature": "chamber_2"}, {"do": "renew_settings"}]
+    return apply_edits(base, [read_edit(e) for e in edits])

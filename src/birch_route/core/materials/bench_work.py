@@ -61,7 +61,7 @@ def blank_steps(blank: Blank) -> list[BenchStep]:
 
 def glue_steps(layer: Layer) -> list[BenchStep]:
     """Return the bench steps that glue one layer on."""
-    return [_step(f"cap_{layer.id}", f"Glue the {layer.kind.value} {layer.id}", 20, BenchKind.GLUE, "Even coat, pressure all over, pins or waste screws against sliding."),
+    return [_step(f"cap_{layer.id}", f"Glue the {layer.kind.value if layer.id.startswith(layer.kind.value) else f'{layer.kind.value} {layer.id}'}", 20, BenchKind.GLUE, "Even coat, pressure all over, pins or waste screws against sliding."),
             _step(f"cap_{layer.id}_wait", "Layer dries", figures()["glue"]["wait_min"], BenchKind.WAIT, "Flat and weighted until it is machined.", wait=True)]
 
 
