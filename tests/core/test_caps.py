@@ -11,7 +11,9 @@ from birch_route.core.holding.datums import chains
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.programs.readback import read_back_all
 from birch_route.core.programs.writer import write_all
+from birch_route.core.proving.corners import prove_corners
 from birch_route.core.proving.held import held_pieces
+from birch_route.core.proving.moments import moments
 from birch_route.core.proving.thickness import thickness
 from birch_route.demo.fitted import fitted_route
 from birch_route.formats.report import report
@@ -83,6 +85,11 @@ class OneFace(unittest.TestCase):
         when = [e["when"] for s in told["setups"] for e in s["ledger"]]
         self.assertEqual(len(when), 3)
 
+    def test_the_corners_of_the_tolerance_are_glued_too(self):
+        """A thicker core carries the cap higher: nothing of the route breaks, and no chamber is taken for uncut."""
+        told = prove_corners(self.route)
+        self.assertEqual([(r.holds_to, [f.reason for f in r.findings]) for r in told.results], [(1.0, [])] * 4)
+
     def test_what_was_drilled_before_does_not_find_it_again(self):
         core, front = chains(self.route)
         self.assertIn("edges again", front.links[0].by)
@@ -111,6 +118,12 @@ class Faults(unittest.TestCase):
         x, y = broken.resolved.solid("recess").region.centroid.coords[0]
         j, i = broken.grid.cell_of(x, y)
         self.assertAlmostEqual(float(broken.result[j, i]), float(broken.hollow.floor[j, i]), places=4)  # it lies open down to the chamber's floor
+
+    def test_followed_inside_the_cut_ends_as_the_proof_does(self):
+        sim = proof_of(self.over(CAP + 0.2)).simulations[-1]
+        index = next(k for k, s in enumerate(sim.steps) if s.operation.id == "pocket_recess")
+        last = [m.top.copy() for m in moments(sim, index, 6)][-1]
+        np.testing.assert_array_equal(last, sim.steps[index].top)
 
     def test_an_opening_that_is_meant_is_not_told(self):
         meant = changed(self.over(CAP), put("piece.features.recess.opens_into", ["chamber_1"]))

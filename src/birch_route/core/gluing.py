@@ -77,6 +77,10 @@ class Hollow:
         opened = self.there & (top < self.roof) & (top > self.floor)
         return np.where(opened, self.floor, top) if opened.any() else top
 
+    def moved(self, by_mm: float) -> Hollow:
+        """Return them higher by so much."""
+        return Hollow(self.floor + np.float32(by_mm), self.roof + np.float32(by_mm))
+
     def least(self, top: np.ndarray, bottom: np.ndarray) -> np.ndarray:
         """Return the thinnest wood between top and bottom: over or under a hollow where one lies between."""
         whole = top - bottom
@@ -88,10 +92,14 @@ class Hollow:
         return np.where(self.there, np.clip(np.minimum(top, self.roof) - np.maximum(bottom, self.floor), 0.0, None), 0.0)
 
 
-def glue(route: Route, wood: Wood) -> tuple[Wood, Hollow]:
-    """Return the wood in the piece's frame with the glued layers on, and the hollows these close."""
-    under = np.float32(route.blank.top_mm - sum(layer.thickness_mm for layer in glued_layers(route)))
+def glue(route: Route, wood: Wood, thicker_mm: float = 0.0) -> tuple[Wood, Hollow]:
+    """Return the wood in the piece's frame with the glued layers on, and the hollows these close.
+
+    Args:
+        thicker_mm: how much thicker than planned the core is.
+    """
+    under = np.float32(route.blank.top_mm + thicker_mm - sum(layer.thickness_mm for layer in glued_layers(route)))
     through = wood.top <= wood.bottom
     floor = np.where(~through & (wood.top < under - LEAST_MM), wood.top, under).astype(np.float32)
     bottom = np.where(through, under, wood.bottom).astype(np.float32)
-    return Wood(wood.grid, np.full_like(wood.top, np.float32(route.blank.top_mm)), bottom), Hollow(floor, np.full_like(floor, under))
+    return Wood(wood.grid, np.full_like(wood.top, np.float32(route.blank.top_mm + thicker_mm)), bottom), Hollow(floor, np.full_like(floor, under))

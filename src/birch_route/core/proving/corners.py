@@ -8,13 +8,14 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..data import figures
+from ..gluing import blank_at, glue, glued_layers
 from ..heights.field import Grid, Wood
 from ..route import Route
 from ..tolerances import TOLERANCES
 from ..vocabulary import Severity, ZeroZ
 from .findings import Finding
 from .prove import Proof, judged, prove
-from .simulate import Cache, Simulation, Stage, simulate
+from .simulate import Cache, Simulation, Stage, simulate, turned_hollow
 
 HALVINGS = 3
 Step = Callable[[int, int], None]
@@ -127,17 +128,20 @@ def at_corner(nominal: Proof, corner: Corner, cache: Cache, progress: Step | Non
     where the zero is touched on top; then moved by the error of the zero. Depths may differ from the drawing by as much as the corner itself moves them.
     """
     first = nominal.simulations[0]
-    blank = first.whole.blank
-    wood = Wood.block(first.frame.grid(first.grid), blank.top_mm + corner.thicker_mm, blank.bottom_mm)
-    moved = abs(corner.zero_mm) * (1 + (len(nominal.simulations) > 1)) + (abs(corner.thicker_mm) if blank.skim_mm == 0 else 0.0)
+    whole = first.whole
+    blank = blank_at(whole, whole.setups[0])
+    wood, hollow = Wood.block(first.frame.grid(first.grid), blank.top_mm + corner.thicker_mm, blank.bottom_mm), None
+    moved = abs(corner.zero_mm) * (1 + (len(nominal.simulations) > 1)) + (abs(corner.thicker_mm) if whole.blank.skim_mm == 0 else 0.0)
     tol = replace(TOLERANCES, depth_mm=TOLERANCES.depth_mm + moved)
     out: list[Simulation] = []
     for sim in nominal.simulations:
+        if glued_layers(whole) and sim.setup.id == glued_layers(whole)[0].glued_before:
+            wood, hollow = glue(whole, wood, corner.thicker_mm)
         top, bottom = sim.frame.fields(wood.top, wood.bottom)
         shift = np.float32(_shift(sim, top, bottom) - corner.zero_mm)
         stock = Wood(sim.grid, top + shift, bottom + shift)
         key = f"corner {corner.thicker_mm:.6f} {corner.zero_mm:.6f} {sim.wood_key} {sim.index}"
-        one = simulate(sim.route, cache, sim.grid.cell_mm, progress, Stage(sim.resolved, stock, key, sim.frame, sim.whole, sim.whole_resolved, sim.index))
+        one = simulate(sim.route, cache, sim.grid.cell_mm, progress, Stage(sim.resolved, stock, key, sim.frame, sim.whole, sim.whole_resolved, sim.index, None if hollow is None else turned_hollow(hollow, sim.frame).moved(float(shift))))  # type: ignore[union-attr]
         out.append(replace(one, tol=tol))
         left, under = sim.frame.fields(one.result - shift, one.bottom - shift)
         wood = Wood(_grid(sim), left, under)

@@ -55,6 +55,6 @@ def moments(sim: Simulation, index: int, count: int) -> Iterator[Moment]:
         if low < step.ceiling_mm:
             (x0, y0), (x1, y1) = piece.points[:, :2].min(0), piece.points[:, :2].max(0)
             box = float(x0 - r), float(y0 - r), float(x1 + r), float(y1 + r)
-        yield Moment(float(at), wood.top, box)
+        yield Moment(float(at), wood.top if sim.hollow is None else sim.hollow.fall(wood.top), box)
         begun = end
 

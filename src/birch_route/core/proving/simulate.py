@@ -185,7 +185,7 @@ def simulate_all(route: Route, cache: Cache | None = None, cell_mm: float = CELL
         staged = stage_route(route, setup, frame, stock.lowest_mm)
         before, of = done, len(route.operations)
         told = None if progress is None else (lambda k, _n, before=before: progress(before + k, of))
-        sim = simulate(staged, cache, cell_mm, told, Stage(turned_resolved(lies_at(resolved, route, setup), frame), stock, came_from, frame, route, resolved, len(out), _turned_hollow(hollow, frame)))
+        sim = simulate(staged, cache, cell_mm, told, Stage(turned_resolved(lies_at(resolved, route, setup), frame), stock, came_from, frame, route, resolved, len(out), turned_hollow(hollow, frame)))
         out.append(sim)
         done += len(staged.operations)
         left, under = frame.fields(sim.result, sim.bottom)
@@ -194,7 +194,7 @@ def simulate_all(route: Route, cache: Cache | None = None, cell_mm: float = CELL
     return out
 
 
-def _turned_hollow(hollow: Hollow | None, frame: Frame) -> Hollow | None:
+def turned_hollow(hollow: Hollow | None, frame: Frame) -> Hollow | None:
     """Return hollows of the piece's frame in another."""
     if hollow is None or frame.about is None:
         return hollow
