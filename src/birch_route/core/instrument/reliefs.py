@@ -15,8 +15,8 @@ import shapely
 from scipy import ndimage
 from shapely.geometry import Polygon
 
-from ..clearing import ways
 from ..errors import GeometryError, InputError
+from ..heights.lines import area_above
 from .floors import cells_of
 
 STEP_MM = 0.005  # depths are kept in steps of this
@@ -199,18 +199,7 @@ class ReliefFace:
 
 @lru_cache(maxsize=12)
 def _region(face: ReliefFace) -> Polygon:
-    field = np.full((face.ny + 2, face.nx + 2), -1.0)
-    field[1:-1, 1:-1] = face._grid - LEAST_MM
-    points, ends = np.empty((2 * field.size, 2)), np.empty((4000, 2), np.int64)
-    begun, areas = 0, []
-    for end, closed in ends[: ways.rims(field, points, ends, len(ends))].tolist():
-        line = (points[begun:end] - 0.5) * face.cell_mm + [face.x0_mm, face.y0_mm]
-        begun = end
-        if closed and len(line) > 3:
-            areas.append(Polygon(line * face.signs).buffer(0))
-    whole = Polygon()
-    for area in sorted(areas, key=lambda g: -g.area):
-        whole = whole.symmetric_difference(area)
+    whole = shapely.affinity.scale(area_above(face._grid - np.float32(LEAST_MM), face.x0_mm, face.y0_mm, face.cell_mm), *face.signs, origin=(0.0, 0.0))
     whole = whole.simplify(0.05).buffer(0).intersection(face.outline)
     parts = sorted((g for g in getattr(whole, "geoms", [whole]) if isinstance(g, Polygon)), key=lambda g: -g.area)
     if not parts or parts[0].area < 1.0:

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from functools import reduce
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 
-from ..clearing import ways
 from ..heights.drop import between, drop_grid, profile_cells
 from ..heights.kernels import FLAT
+from ..heights.lines import area_above
 from ..instrument.floors import FollowingFloor
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round, polygons, rings
@@ -56,16 +55,7 @@ class LevelTips:
 
     def no_higher(self, level_mm: float) -> shapely.Geometry:
         """Return the area in plan where the tip may go down to a level."""
-        field = np.full((self.grid.shape[0] + 2, self.grid.shape[1] + 2), -1e3)
-        field[1:-1, 1:-1] = level_mm + 1e-3 - self.grid
-        points, ends = np.empty((2 * field.size, 2)), np.empty((4000, 2), np.int64)
-        begun, found = 0, []
-        for end, closed in ends[: ways.rims(field, points, ends, len(ends))].tolist():
-            line = (points[begun:end] - 0.5) * CELL_MM + self.origin
-            begun = end
-            if closed and len(line) > 3:
-                found.append(Polygon(line).buffer(0))
-        area = reduce(shapely.symmetric_difference, found, Polygon())  # a hole lies in what it is taken from
+        area = area_above(level_mm + 1e-3 - self.grid, *self.origin, CELL_MM)
         higher = [region for region, z in self.level if z > level_mm + 1e-6]
         return area.difference(shapely.union_all(higher)) if higher else area
 

@@ -9,11 +9,11 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString
 
-from ..clearing import ways
 from ..data import figures
 from ..heights import kernels
 from ..heights.drop import between, drop, drop_grid, profile_cells
 from ..heights.field import Grid
+from ..heights.lines import zero_lines
 from ..heights.raster import mask_of
 from ..instrument.bevels import surface_heights
 from ..instrument.resolve import Solid
@@ -142,17 +142,10 @@ def level_lines(work: Work, solid: Solid, tips: _Tips, least_deg: float) -> list
     if not mask.any():
         return []
     top, low = float(field[mask].max()), float(field[mask].min())
-    points, ends = np.empty((2 * field.size, 2)), np.empty((4000, 2), np.int64)
-    padded = np.full((field.shape[0] + 2, field.shape[1] + 2), -1e3, np.float32)
     out: list[np.ndarray] = []
     level = top - 1e-3
     while level > low:
-        padded[1:-1, 1:-1] = field - level
-        count = ways.rims(padded, points, ends, len(ends))
-        begun = 0
-        for end, closed in ends[:count].tolist():
-            line = (points[begun:end] - 0.5) * CELL_MM + tips.origin
-            begun = end
+        for line, closed in zero_lines(field - np.float32(level), *tips.origin, CELL_MM):
             if closed:
                 line = np.vstack([line, line[:1]])
             if len(line) > 1:
