@@ -65,6 +65,24 @@ class LayoutScreens(Browser):
         self.page.wait_for_function("(b) => document.querySelector('.big').innerText !== b", arg=before)
         self.page.wait_for_selector("text=Chamber 1")
 
+    def test_a_bevel_is_made_wider_at_its_inner_rail_and_steeper_by_its_angle(self):
+        self.topic(self.new_route(fitted_route(True)), "edges")
+        grip = self.page.get_by_role("button", name="Belly bevel, 45 percent along: 46.0 wide")
+        grip.focus()
+        self.page.keyboard.press("Shift+ArrowRight")
+        self.page.get_by_role("button", name="Belly bevel, 45 percent along: 51.0 wide").wait_for()
+        spot = self.page.get_by_role("button", name="Arm bevel, 55 percent along: 18.0 wide").locator("path").bounding_box()
+        x, y = spot["x"] + spot["width"] / 2, spot["y"] + spot["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x - 14, y - 14, steps=4)
+        self.page.mouse.up()
+        self.page.get_by_role("button", name="Arm bevel, 55 percent along: 18.0 wide").wait_for(state="detached")
+        angle = self.page.get_by_label("Angle at 45 percent, degrees")
+        angle.fill("20")
+        angle.press("Enter")
+        self.page.wait_for_function("() => [...document.querySelectorAll('input')].some(i => Math.abs(Number(i.value) - 51 * Math.tan(20 * Math.PI / 180)) < 0.06)")
+
     def test_a_face_is_formed_by_a_file(self):
         self.topic(self.new_route(bare_body()), "edges")
         self.page.click("text=A face from an STL file")

@@ -89,7 +89,7 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       </div>
       <p class="acts"><button class="plain" @click="more(b)">One station more</button><button v-if="!cut(b.id)" class="cure" @click="edit([{ do: 'propose_for', feature: b.id }], `Cut ${b.name}`)">Add the operations</button></p>
       <p v-for="f in told(b.id)" :key="f.letter" class="care">{{ f.reason }}</p>
-      <p class="least">At most {{ length(Math.max(...b.stations.map((s) => s.drop_mm)), 1) }} deep. Drag its ends on the drawing, or focus one and use the arrows.</p>
+      <p class="least">At most {{ length(Math.max(...b.stations.map((s) => s.drop_mm)), 1) }} deep. Drag its ends and its inner rail on the drawing, or focus one and use the arrows.</p>
     </div>
     <div v-for="c in carves" :key="c.id" class="bevel">
       <p class="head"><b>{{ c.name }}</b><button class="plain" @click="drop(c)">Remove</button></p>

@@ -4,6 +4,7 @@ import type { Bevel, Layout, Placement, Point, Solid } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
 import { edit, findings, open } from '../route/store'
 import { length } from '../units/format'
+import BevelRails from './BevelRails.vue'
 import { part_near, point_at } from './rim'
 
 /** The piece from the front with everything on it. Parts are dragged, or moved with the arrows: 1 mm, Shift 10, Alt 0.1. */
@@ -117,6 +118,7 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
       <circle :cx="middle(p)[0]" :cy="-middle(p)[1]" r="2.6" :fill="chosen === p.id ? '#3c5a29' : '#1d1a17'" />
       <g v-if="flag(p)" :transform="`translate(${middle(p)[0] + 6} ${-middle(p)[1] - 22}) scale(.8)`"><FlagMark :severity="flag(p)!.severity" :letter="flag(p)!.letter" /></g>
     </g>
+    <BevelRails v-if="show === 'edges' && rim.length" :rim="rim" :at="at" />
     <template v-if="show === 'edges'"><g v-for="h in ends" :key="h.id + h.which" class="part" tabindex="0" role="button" :aria-label="`${h.which === 'start' ? 'Beginning' : 'End'} of ${h.name}. Arrows move it along the rim.`" @pointerdown="grab_end($event, h)" @pointermove="pull_end" @pointerup="drop_end" @keydown="key_end($event, h)">
       <circle :cx="h.at[0]" :cy="-h.at[1]" r="11" fill="transparent" /><path :d="`M${h.at[0]} ${-h.at[1] - 6}l6 6l-6 6l-6 -6z`" :fill="h.which === 'start' ? '#fbf9f5' : '#1d1a17'" stroke="#1d1a17" stroke-width="1.2" /></g></template>
     <g v-if="show === 'weight'"><circle :cx="layout.weight.x_mm" :cy="-layout.weight.y_mm" r="5" fill="#fbf9f5" stroke="#1d1a17" /><path :d="`M${layout.weight.x_mm} ${-layout.weight.y_mm}v-5a5 5 0 0 1 5 5zM${layout.weight.x_mm} ${-layout.weight.y_mm}v5a5 5 0 0 1 -5 -5z`" fill="#1d1a17" />

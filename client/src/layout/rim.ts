@@ -30,3 +30,13 @@ export function point_at(ring: Point[], part: number): Point {
   const t = (s - along[k - 1]) / (along[k] - along[k - 1] || 1)
   return [ring[k - 1][0] + t * (ring[k][0] - ring[k - 1][0]), ring[k - 1][1] + t * (ring[k][1] - ring[k - 1][1])]
 }
+
+/** The unit vector into the area a rim bounds, square to it at a part of the way round. */
+export function inward_at(ring: Point[], part: number): Point {
+  const [a, b] = [point_at(ring, part - 0.002), point_at(ring, part + 0.002)]
+  const long = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1
+  let area = 0
+  for (let k = 1; k < ring.length; k++) area += ring[k - 1][0] * ring[k][1] - ring[k][0] * ring[k - 1][1]
+  const side = area > 0 ? 1 : -1
+  return [(-(b[1] - a[1]) / long) * side, ((b[0] - a[0]) / long) * side]
+}
