@@ -67,7 +67,7 @@ def steps_on_slopes(sim: Simulation) -> Iterator[Finding]:
             asked = step.operation.settings.depth_of_cut_mm
             over = before.over - left_at(solid, step.bit, *before.places.T) if isinstance(solid.surface, ReliefFace) else before.over  # what stands in valleys it does not reach
             tall = float(np.percentile(over, 99.5))
-            if tall > asked * 1.15:
+            if tall > asked * figures()["surface"]["finish_times"]:
                 x, y = before.places[int(np.argmax(over))]
                 yield finding("surface.finish_deep", f"{step.operation.name} meets up to {tall:.1f} of wood on {solid.name}; it takes {asked:.1f} at once. " + ("Nothing roughs it before." if rough is None else f"{rough.operation.name} leaves too much."),
                               operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_roughed(step, rough, tall),
