@@ -153,6 +153,13 @@ class TwoFaces(unittest.TestCase):
         self.assertEqual([o.setup for o in out.operations if "chamber_1" in o.features], ["front"])
         self.assertEqual([o.setup for o in changed(out, {"do": "cover", "feature": "chamber_1"}).operations if "chamber_1" in o.features], ["core"])
 
+    def test_what_a_cap_hides_gets_no_finish_pass(self):
+        """A pocket that is drawn to be seen is hidden once it lies under the layer."""
+        route = changed(chambered(route_named("siskin_body")), put("piece.features.chamber_1.finish_class", "shown"))
+        self.assertEqual(resolve(route).solid("chamber_1").finish_class, "hidden")
+        self.assertFalse(changed(route, {"do": "propose"}).operation("pocket_chamber_1").finish_pass)
+        self.assertEqual(resolve(changed(route, {"do": "cover", "feature": "chamber_1", "covered": False})).solid("chamber_1").finish_class, "shown")
+
     def test_what_cannot_be_is_refused(self):
         bare = capped(route_named("siskin_body"), between=False)
         for edit in ({"do": "glue_between", "layer": "core"}, {"do": "glue_between", "layer": "none"}, {"do": "cover", "feature": "pickup_pocket"}):

@@ -242,7 +242,7 @@ def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: fl
     tilted = tilted_floor(feature, region, deep)
     floor = None if deep is None else floor_height(route, feature.face, deep if tilted is None else tilted.deepest_mm)
     return Solid(
-        feature.id, feature.name, "pocket", region, floor, feature.finish_class, (), 0.0, feature.part_corner_mm,
+        feature.id, feature.name, "pocket", region, floor, FinishClass.HIDDEN if feature.covered and covered_by(route) else feature.finish_class, (), 0.0, feature.part_corner_mm,
         feature.least_floor_mm, feature.open_at_neck, tuple(dict.fromkeys(unmeasured)),
         must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=over_mouth(tilted, region, feature), under_mm=covered_by(route) if feature.covered else 0.0,
     )
