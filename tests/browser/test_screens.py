@@ -83,6 +83,26 @@ class Screens(Browser):
         self.page.keyboard.press("Shift+ArrowUp")
         self.page.wait_for_selector("text=2 treble side")
 
+    def test_the_section_turns_to_any_angle_and_shows_the_wood_there(self):
+        self.open(self.new_route(route_named("siskin_body")))
+        self.settle()
+        drawn = lambda: self.page.locator(".section svg").bounding_box()["width"]  # noqa: E731
+        along = drawn()
+        self.page.keyboard.press("x")
+        self.page.wait_for_selector("text=across at 0")
+        self.assertLess(drawn(), along)
+        box = self.page.get_by_label("Section turned from the length, degrees")
+        box.fill("-30")
+        box.press("Enter")
+        self.page.wait_for_selector("text=through 0, 0, treble side left")
+        plan = self.page.locator(".plan svg").first.bounding_box()
+        end = self.page.locator(".turns").nth(1).bounding_box()
+        self.page.mouse.move(end["x"] + end["width"] / 2, end["y"] + end["height"] / 2)
+        self.page.mouse.down()
+        self.page.mouse.move(plan["x"] + plan["width"] * 0.6, plan["y"] + plan["height"] * 0.2, steps=4)
+        self.page.mouse.up()
+        self.assertGreater(float(box.input_value().replace("−", "-")), 10)
+
     def test_the_flat_canvas_draws_the_wood_where_there_is_no_webgl(self):
         route = self.new_route(route_named("control_plate"))
         self.page.goto(f"{self.server.url}/routes/{route}/route?flat")

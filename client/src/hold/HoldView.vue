@@ -114,7 +114,7 @@ const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Cent
     <div class="left">
       <Masthead :second="setup ? `On the bed, ${setup.face} face up` : ''" />
       <div class="plan">
-        <WoodPlan ref="plan" :step="step" :setup="setup?.id" :section_y="null" :findings="holding" :border="border">
+        <WoodPlan ref="plan" :step="step" :setup="setup?.id" :section="null" :findings="holding" :border="border">
           <template #under>
             <defs><pattern id="hatch" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse"><path d="M0 0V6" stroke="#1d1a17" stroke-width="1" opacity=".5" /></pattern></defs>
             <path v-if="plan" :d="hatch" fill="url(#hatch)" fill-rule="nonzero" />

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Cure } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
 import ReasonsSheet from '../reasons/ReasonsSheet.vue'
+import { folded, kept, type SectionLine } from '../section/line'
 import SectionView from '../section/SectionView.vue'
 import TrunkView from '../trunk/TrunkView.vue'
 import { lay_out } from '../trunk/trunk'
@@ -24,7 +25,7 @@ import { edit, findings, is_current, open, open_route, wood } from './store'
 const route = useRoute()
 const router = useRouter()
 const plan = ref<InstanceType<typeof WoodPlan>>()
-const section_y = ref(0)
+const section = ref<SectionLine>({ at: [0, 0], turn_deg: 0 })
 const playing = ref(0)
 const room = ref(window.innerHeight)
 const fit = () => { room.value = window.innerHeight }
@@ -78,7 +79,7 @@ function pick(letter: string) {
   if (!f) return
   const index = doc.value?.operations.findIndex((o) => o.id === f.operation) ?? -1
   if (index >= 0) go(index + 1)
-  if (f.place) section_y.value = f.place[1]
+  if (f.place) section.value = { at: [f.place[0], f.place[1]], turn_deg: section.value.turn_deg }
   open.said = `${f.letter}: ${f.reason}`
 }
 function take(cure: Cure) { void edit(cure.edits, cure.label) }
@@ -94,9 +95,11 @@ function key(event: KeyboardEvent) {
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     event.preventDefault()
     const way = event.key === 'ArrowDown' ? 1 : -1
-    const seen = plan.value?.lies?.signs[1] ?? 1  // up on the screen, whichever face is up
-    if (event.shiftKey) section_y.value = Math.max(doc.value.blank.y_mm + 1, Math.min(doc.value.blank.y_mm + doc.value.blank.width_mm - 1, section_y.value - way * seen * 2))
+    if (event.shiftKey) shift_section(way * 2)
     else go(open.step + way)
+  } else if (event.shiftKey && !inside.value && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+    event.preventDefault()
+    turn_section(section.value.turn_deg + (event.key === 'ArrowLeft' ? 5 : -5) * seen_turn())
   } else if (inside.value && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
     event.preventDefault()
     const way = event.key === 'ArrowRight' ? 1 : -1
@@ -107,6 +110,7 @@ function key(event: KeyboardEvent) {
   else if (event.key === 'v') shows('tilted')
   else if (event.key === 'b') look.follow = !look.follow
   else if (event.key === 'm') begin(!probe.measuring)
+  else if (event.key === 'x') turn_section(section.value.turn_deg === 0 ? 90 : 0)
   else if (event.key === ' ' && !(event.target as HTMLElement).closest('button, a')) {
     event.preventDefault()
     play()
@@ -115,6 +119,16 @@ function key(event: KeyboardEvent) {
     if (lead) take(lead.cures[0])
   }
 }
+/** Shift moves the section down and to the right on the screen, at a right angle to itself, whichever face is up. */
+function shift_section(mm: number) {
+  const signs = plan.value?.lies?.signs ?? [1, 1]
+  const a = (section.value.turn_deg * signs[0] * signs[1] * Math.PI) / 180
+  const [x, y] = section.value.at
+  section.value = kept({ at: [x + mm * Math.sin(a) * signs[0], y - mm * Math.cos(a) * signs[1]], turn_deg: section.value.turn_deg }, doc.value!.blank)
+}
+const turn_section = (deg: number) => { section.value = { at: section.value.at, turn_deg: folded(deg) } }
+/** Anticlockwise on the screen is clockwise on the piece where one direction is turned over. */
+const seen_turn = () => (plan.value?.lies ? plan.value.lies.signs[0] * plan.value.lies.signs[1] : 1)
 const shows = (what: Shows) => { look.shows = look.shows === what ? 'wood' : what }
 const WAYS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
 function measure_key(event: KeyboardEvent): boolean {
@@ -137,7 +151,7 @@ const field = computed(() => {
   const of = look.shows
   return () => ({ of, values: of === 'thick' ? view.thickness(open.step) : view.against(open.step, aim!) })
 })
-watch(spot, (now) => { if (now && plan.value?.lies) section_y.value = now.y * plan.value.lies.signs[1] })
+watch(spot, (now) => { if (now && plan.value?.lies) section.value = { at: [now.x * plan.value.lies.signs[0], now.y * plan.value.lies.signs[1]], turn_deg: section.value.turn_deg } })
 const thin = computed(() => (look.shows === 'thick' && open.step === (doc.value?.operations.length ?? -1) && is_current.value ? open.report?.thin ?? [] : []))
 /** The bit runs through the operation in at most twenty seconds. */
 function play_inside() {
@@ -162,7 +176,7 @@ function play() {
   <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms)">
     <div class="left">
       <Masthead :second="second" />
-      <div class="plan" :class="{ tilts: look.shows === 'tilted' }" :style="doc && look.shows !== 'tilted' ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><TiltedWood v-if="look.shows === 'tilted' && wood" :step="open.step" :changed="look.changed" class="over" /><WoodPlan v-show="look.shows !== 'tilted'" ref="plan" :step="open.step" :section_y="section_y" :findings="findings" :field="field" :changed="look.changed" :measuring="probe.measuring" @section="(y) => (section_y = y)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
+      <div class="plan" :class="{ tilts: look.shows === 'tilted' }" :style="doc && look.shows !== 'tilted' ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><TiltedWood v-if="look.shows === 'tilted' && wood" :step="open.step" :changed="look.changed" class="over" /><WoodPlan v-show="look.shows !== 'tilted'" ref="plan" :step="open.step" :section="section" :findings="findings" :field="field" :changed="look.changed" :measuring="probe.measuring" @section="(line) => (section = line)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
         <template #over><PathLayer v-if="plan?.lies && inside && spot" :inside="inside" :spot="spot" :width="plan.size.w" :height="plan.size.h" :sx="plan.sx" :sy="plan.sy" :signs="plan.lies.signs" /></template>
         <clipPath v-if="plan" id="near"><rect x="-9" y="-9" :width="plan.size.w + 18" :height="plan.size.h + 18" /></clipPath>
         <g v-for="h in (open.state?.drawing.hardware ?? []).filter((x) => x.setup === (doc ? setup_of(doc, open.step).id : ''))" :key="h.id" clip-path="url(#near)"><path v-if="plan" :d="`M${h.ring.map(([x, y]) => `${plan!.sx(x).toFixed(1)} ${plan!.sy(y).toFixed(1)}`).join('L')}Z`" fill="#cfc8ba" stroke="#1d1a17" stroke-width="1.2" /></g>
@@ -175,7 +189,7 @@ function play() {
       </WoodPlan></div>
       <ProbeLine v-if="plan && wood" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '6px auto 0' }" />
       <FollowLine v-if="look.follow && plan" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '0 auto' }" />
-      <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :y_mm="section_y" :scale="plan.scale" :width="plan.size.w" :changed="look.changed" :bit_at="spot" :style="{ width: `${plan.size.w}px`, margin: '8px auto 0' }" />
+      <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :line="section" :scale="plan.scale" :width="plan.size.w" :changed="look.changed" @turn="turn_section" :bit_at="spot" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '8px auto 0' }" />
       <div class="findings" aria-label="Findings">
         <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
         <p v-else-if="open.report && !findings.length" class="word clear">Nothing to settle. Every operation was simulated and nothing was found.</p>

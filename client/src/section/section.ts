@@ -1,7 +1,10 @@
-/** The section along x at one y: what stands now, what is still to go. Same scale up as along. */
+/** The section along a line: what stands now, what is still to go. Same scale up as along. */
 import { least, type WoodView } from '../wood/view'
+import type { Run } from './line'
 
-export interface Cut { now: string; hollow: string; to_go: string; thinnest: { x_mm: number; z_mm: number; left_mm: number } | null }
+export interface Cut { now: string; hollow: string; to_go: string; thinnest: { s_mm: number; z_mm: number; left_mm: number } | null }
+
+const EDGE_MM = 1  // so near to the outline a cell may be half waste
 
 function outline(heights: Float32Array, under: Float32Array, x0: number, cell: number, floor: number, sx: (mm: number) => number, sz: (mm: number) => number): string {
   const parts: string[] = []
@@ -32,24 +35,20 @@ function outline(heights: Float32Array, under: Float32Array, x0: number, cell: n
   return parts.join('')
 }
 
-/** Paths of the wood now and at the end of its setup, y and heights in the setup's frame; the thinnest floor left inside [from, to]. */
-export function cut_at(view: WoodView, step: number, y_mm: number, sx: (mm: number) => number, sz: (mm: number) => number, inside: [number, number]): Cut {
-  const { cell_mm, z_offset_mm, nx, setups } = view.header
-  const setup = view.setup_at(step)
-  const { x0_mm } = setup
-  const next = setups[setups.indexOf(setup) + 1]
-  const now = view.row(step, y_mm)
-  const last = view.row(next ? next.first_step - 1 : view.steps - 1, y_mm)
-  const under = view.under(step, y_mm)
-  const hollow = view.hollow(step, y_mm)
+/** Paths of the wood now and at the end of its setup along a run of the setup's frame, mm from its left end; the thinnest wood left inside the stretches given. */
+export function cut_at(view: WoodView, step: number, run: Run, sx: (mm: number) => number, sz: (mm: number) => number, inside: [number, number][]): Cut {
+  const { z_offset_mm, setups } = view.header
+  const next = setups[setups.indexOf(view.setup_at(step)) + 1]
+  const { top: now, under, hollow, apart_mm } = view.sample(step, run)
+  const last = view.sample(next ? next.first_step - 1 : view.steps - 1, run).top
   let thinnest: Cut['thinnest'] = null
-  for (let i = 0; i < nx; i++) {
-    const x = x0_mm + (i + 0.5) * cell_mm
+  for (let i = 0; i < now.length; i++) {
+    const s = (i + 0.5) * apart_mm
     const low = Math.max(under[i], z_offset_mm)
     const left = hollow ? least(now[i], low, hollow.floor[i], hollow.roof[i]) : now[i] - low
-    if (x > inside[0] && x < inside[1] && left > 0.05 && (!thinnest || left < thinnest.left_mm - 0.02)) thinnest = { x_mm: x, z_mm: now[i], left_mm: left }
+    if (left > 0.05 && (!thinnest || left < thinnest.left_mm - 0.02) && inside.some(([from, to]) => s > from + EDGE_MM && s < to - EDGE_MM)) thinnest = { s_mm: s, z_mm: now[i], left_mm: left }
   }
-  return { now: outline(last, under, x0_mm, cell_mm, z_offset_mm, sx, sz), to_go: outline(now, under, x0_mm, cell_mm, z_offset_mm, sx, sz), thinnest, hollow: hollow ? hollow_path(hollow.floor, hollow.roof, now, x0_mm, cell_mm, sx, sz) : '' }
+  return { now: outline(last, under, 0, apart_mm, z_offset_mm, sx, sz), to_go: outline(now, under, 0, apart_mm, z_offset_mm, sx, sz), thinnest, hollow: hollow ? hollow_path(hollow.floor, hollow.roof, now, 0, apart_mm, sx, sz) : '' }
 }
 
 /** The hollows under glued layers that nothing has opened. */

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import type { Point } from '../api/types'
 import type { Lettered } from '../route/store'
 import { open, wood } from '../route/store'
+import { folded, kept, run_of, type SectionLine } from '../section/line'
 import { lies_in, setup_of } from './lies'
 import { make_painter, type Field, type Painter } from './paint'
 
 /** The blank seen from above: wood as it is after a step, the piece's shapes over it, flags and hardware. */
-const props = defineProps<{ step: number; section_y: number | null; findings: Lettered[]; border?: number; setup?: string; field?: (() => Field | undefined) | null; changed?: number; measuring?: boolean }>()
-const emit = defineEmits<{ section: [y: number]; pick: [letter: string]; hover: [at: [number, number] | null]; place: [at: [number, number]] }>()
+const props = defineProps<{ step: number; section: SectionLine | null; findings: Lettered[]; border?: number; setup?: string; field?: (() => Field | undefined) | null; changed?: number; measuring?: boolean }>()
+const emit = defineEmits<{ section: [line: SectionLine]; pick: [letter: string]; hover: [at: [number, number] | null]; place: [at: [number, number]] }>()
 const canvas = ref<HTMLCanvasElement>()
 const box = ref<HTMLElement>()
 const room = ref({ width: 590, height: 420 })
@@ -66,16 +68,34 @@ onMounted(() => {
 onUnmounted(() => { watcher?.disconnect(); window.clearTimeout(sharpen) })
 watch([() => props.step, () => props.field, () => props.changed, wood, inner], paint, { flush: 'post', immediate: true })
 
+/** The section's line on the screen: its ends as they lie in this setup, left end first. */
+const line = computed(() => {
+  if (!props.section || !lies.value || !blank.value) return null
+  const run = run_of(props.section, blank.value, lies.value)
+  const px = ([x, y]: Point): Point => [sx(x * lies.value!.signs[0]), sy(y * lies.value!.signs[1])]
+  const [from, to] = [px(run.from), px(run.to)]
+  return { from, to, deg: (Math.atan2(to[1] - from[1], to[0] - from[0]) * 180) / Math.PI }
+})
+let turning = false
+/** Turn the line about its place so that it points at the pointer; straight along, straight across and half way hold it. */
+function turn_to(at: Point) {
+  const [dx, dy] = [at[0] - props.section!.at[0], at[1] - props.section!.at[1]]
+  if (Math.hypot(dx, dy) < 4) return
+  const deg = folded((Math.atan2(dy, dx) * 180) / Math.PI)
+  const held = Math.round(deg / 45) * 45
+  emit('section', { at: props.section!.at, turn_deg: folded(Math.abs(deg - held) < 2.5 ? held : Math.round(deg * 2) / 2) })
+}
 function drag(event: PointerEvent) {
   if (!lies.value) return
+  const pressed = event.type === 'pointerdown'
   const r = (event.currentTarget as Element).getBoundingClientRect()
   const at = back(event.clientX - r.left, event.clientY - r.top)
   emit('hover', at)
-  if (props.measuring && event.type === 'pointerdown') emit('place', at)
-  if (props.measuring || props.section_y === null || (event.type === 'pointermove' && event.buttons === 0)) return
-  const b = blank.value!
-  const y = at[1]
-  emit('section', Math.max(b.y_mm + 1, Math.min(b.y_mm + b.width_mm - 1, y)))
+  if (pressed) turning = !!(event.target as Element).closest('.turns')
+  if (props.measuring && pressed) emit('place', at)
+  if (props.measuring || props.section === null || (!pressed && event.buttons === 0)) return
+  if (turning) return turn_to(at)
+  emit('section', kept({ at, turn_deg: props.section.turn_deg }, blank.value!))
 }
 </script>
 
@@ -89,10 +109,8 @@ function drag(event: PointerEvent) {
         <g v-for="s in open.state?.drawing.solids ?? []" :key="s.id">
           <path v-for="(ring, k) in s.rings" :key="k" :d="path(ring)" fill="none" stroke="#1d1a17" :stroke-width="done.has(s.id) ? 0.6 : 1.1" :stroke-dasharray="hidden(s) ? '1.4 3' : done.has(s.id) ? '' : '5 4'" :opacity="hidden(s) ? 0.6 : done.has(s.id) ? 0.5 : 0.85" />
         </g>
-        <line v-if="section_y !== null" x1="0" :x2="size.w" :y1="sy(section_y)" :y2="sy(section_y)" stroke="#1d1a17" stroke-width="1.2" />
-        <template v-if="section_y !== null">
-          <path :d="`M-8 ${sy(section_y) - 4}h10l6 4l-6 4h-10z`" fill="var(--ink)" /><path :d="`M${size.w + 8} ${sy(section_y) - 4}h-10l-6 4l6 4h10z`" fill="var(--ink)" />
-        </template>
+        <g v-if="line"><line :x1="line.from[0]" :y1="line.from[1]" :x2="line.to[0]" :y2="line.to[1]" stroke="#1d1a17" stroke-width="1.2" />
+          <g v-for="(end, k) in [line.from, line.to]" :key="k" class="turns" :transform="`translate(${end[0]} ${end[1]}) rotate(${line.deg + 180 * k})`"><rect x="-16" y="-14" width="30" height="28" fill="transparent" /><path d="M-8 -4h10l6 4l-6 4h-10z" fill="var(--ink)" /></g></g>
         <slot />
         <g v-for="f in findings.filter((f) => f.place)" :key="f.letter" class="pin" tabindex="0" role="button" :aria-label="`Finding ${f.letter}`" @click="emit('pick', f.letter)" @keydown.enter.stop="emit('pick', f.letter)">
           <circle :cx="sx(f.place![0])" :cy="sy(f.place![1])" r="2.6" fill="#1d1a17" />
@@ -116,4 +134,5 @@ function drag(event: PointerEvent) {
 .wood.empty { background: repeating-linear-gradient(90deg, var(--well), var(--well) 6px, var(--paper) 6px, var(--paper) 12px); }
 svg { position: absolute; inset: 0; overflow: visible; touch-action: none; }
 .pin { cursor: pointer; }
+.turns { cursor: grab; }
 </style>

@@ -199,6 +199,25 @@ export class WoodView {
     return cells && { floor: this.along(cells.floor, setup, y_mm), roof: this.along(cells.roof, setup, y_mm) }
   }
 
+  /** The wood along a stretch of the setup's frame that a step belongs to, in places evenly apart, about a cell: upper side, underside, hollows. */
+  sample(step: number, run: { from: [number, number]; to: [number, number]; long_mm: number }): { top: Float32Array; under: Float32Array; hollow: Hollow | null; apart_mm: number } {
+    const { nx, ny, tile, tiles_x, cell_mm, z_offset_mm, z_scale_mm } = this.header
+    const setup = this.setup_at(step)
+    const n = Math.max(1, Math.round(run.long_mm / cell_mm))
+    const [tiles, places] = [new Int32Array(n), new Int32Array(n)]
+    for (let k = 0; k < n; k++) {
+      const part = (k + 0.5) / n
+      const i = Math.max(0, Math.min(nx - 1, Math.floor((run.from[0] + part * (run.to[0] - run.from[0]) - setup.x0_mm) / cell_mm)))
+      const j = Math.max(0, Math.min(ny - 1, Math.floor((run.from[1] + part * (run.to[1] - run.from[1]) - setup.y0_mm) / cell_mm)))
+      tiles[k] = Math.floor(j / tile) * tiles_x + Math.floor(i / tile)
+      places[k] = (j % tile) * tile + (i % tile)
+    }
+    const read = (cells: Uint16Array[]) => Float32Array.from(tiles, (t, k) => z_offset_mm + cells[t][places[k]] * z_scale_mm)
+    const at = this.header.setups.indexOf(setup)
+    const hollows = this.hollows[at]
+    return { top: read(this.row_of(step)), under: read(this.unders[at]), hollow: hollows && { floor: read(hollows.floor), roof: read(hollows.roof) }, apart_mm: run.long_mm / n }
+  }
+
   private along(cells: Uint16Array[], setup: ViewSetup, y_mm: number): Float32Array {
     const { nx, ny, tile, tiles_x, cell_mm, z_offset_mm, z_scale_mm } = this.header
     const j = Math.max(0, Math.min(ny - 1, Math.floor((y_mm - setup.y0_mm) / cell_mm)))
