@@ -10,10 +10,12 @@ from birch_route.core.clearing.engaged import clear_engaged
 from birch_route.core.clearing.fields import Cells
 from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.errors import InputError
+from birch_route.core.instrument.resolve import resolve
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
 from birch_route.core.vocabulary import Clearing
 from birch_route.demo.fitted import fitted_route
+from tests.support import changed, put, route_named
 
 
 def choose(operation, clearing="engaged"):
@@ -93,6 +95,20 @@ class Spared(unittest.TestCase):
         edits = [read_edit({"do": "set", "path": f"operations.pocket_control_cavity.{k}", "value": v}) for k, v in (("finish_pass", True), ("finish_allowance_mm", 0.3))]
         minutes = [next(s for s in prove(r, Cache()).steps if s.operation.id == "pocket_control_cavity").minutes for r in (route, apply_edits(route, edits))]
         self.assertAlmostEqual(minutes[1] - minutes[0], told, delta=0.5 * told + 0.1)
+
+    def test_a_cavity_under_a_plate_is_hidden_however_it_was_drawn(self):
+        """The plate's rebate goes round it on its face and ends above its floor; one beside it, or on the other face, stays as drawn."""
+        route = changed(route_named("siskin_body"), put("piece.features.control_cavity.finish_class", "shown"), put("piece.features.pickup_pocket.finish_class", "shown"))
+        solids = resolve(route).solids
+        self.assertEqual((solids["control_cavity"].finish_class, solids["control_cavity"].hidden_by), ("hidden", route.part("plate").name))
+        self.assertEqual([solids[k].finish_class.value for k in ("pickup_pocket", "plate_rebate")], ["shown", "shown"])
+        made = changed(route, {"do": "propose"})
+        self.assertEqual([made.operation(f"pocket_{k}").finish_pass for k in ("control_cavity", "pickup_pocket")], [False, True])
+        self.assertIn(f"hidden under {route.part('plate').name}", made.operation("pocket_control_cavity").reasons["finish_pass"])
+        wider = changed(route, put("piece.features.control_cavity.shape.width_mm", 90))
+        self.assertEqual(resolve(wider).solid("control_cavity").finish_class, "shown")
+        other = changed(route, put("piece.features.control_cavity.face", "back"))
+        self.assertEqual(resolve(other).solid("control_cavity").finish_class, "shown")
 
 
 class Kept(unittest.TestCase):

@@ -130,6 +130,16 @@ class Field:
         self.y = np.arange(low[1] + ORIGIN_MM, high[1], CELL_MM)
         self.top = np.full((len(self.y), len(self.x)), high[2])
         self.bottom = np.full_like(self.top, low[2])
+        self.floor = self.roof = None  # of what a layer glued on has closed
+
+    def cover(self, high: float) -> None:
+        """Glue a layer on: what was below the top that stood is closed, what stands above it is wood again."""
+        under = float(self.top.max())
+        through = self.top <= self.bottom
+        self.floor = np.where(through, under, self.top)  # a hole right through stays open to the bed: no wood there but the layer
+        self.roof = np.full_like(self.top, under)
+        self.bottom = np.where(through, under, self.bottom)
+        self.top = np.full_like(self.top, high)
 
     def turned(self, signs: tuple[float, float]) -> "Field":
         """Return the same wood turned over by half a turn about a plan axis: x and y by their signs, up is down."""
@@ -139,6 +149,7 @@ class Field:
         other.top, other.bottom = (np.flip(-f, flips).copy() for f in (self.bottom, self.top))
         gone = other.top <= other.bottom
         other.top[gone] = other.bottom[gone] = float(other.bottom[~gone].min())
+        other.floor, other.roof = (None, None) if self.roof is None else (np.flip(-f, flips).copy() for f in (self.roof, self.floor))
         return other
 
     def window(self, a: np.ndarray, b: np.ndarray, radius: float):
@@ -173,6 +184,11 @@ class Field:
             p, q = a + (b - a) * k / pieces, a + (b - a) * (k + 1) / pieces
             np.minimum(lowest, min(p[2], q[2]) + profile(bit, self.distance(at, p, q)), out=lowest)
         bite = np.where(before > self.bottom[at], before - np.maximum(lowest, self.bottom[at]), 0.0)
+        if self.roof is not None:
+            floor, roof = self.floor[at], self.roof[at]
+            reached = np.maximum(lowest, self.bottom[at])
+            bite -= np.where(bite > 0, np.clip(np.minimum(before, roof) - np.maximum(reached, floor), 0.0, None), 0.0)  # a hollow is no wood
+            lowest = np.where((roof > floor + TOUCH_MM) & (lowest < roof) & (lowest > floor), floor, lowest)
         self.top[at] = lowest
         return float(np.maximum(bite, 0).sum()) * CELL_MM**2, float(bite.max(initial=0.0))
 
@@ -181,13 +197,18 @@ def simulate(folder: Path) -> Told:
     """Repeat the proof of a plan from its files."""
     report = json.loads((folder / "report.json").read_text())
     told, wood, lies = Told(), None, (1.0, 1.0)
-    for program in report["programs"]:
+    for k, program in enumerate(report["programs"]):
         rotation = np.array(program["to_piece"]["rotation"], float)
         assert abs(np.linalg.det(rotation) - 1) < 1e-12 and np.allclose(rotation, np.diag(np.diag(rotation)))  # a rotation: nothing is mirrored
         sx, sy, sz = np.diag(rotation)
         signs = (sx, sy)
+        stock = program["stock_box_mm"]
         if wood is None:
-            wood = Field(program["stock_box_mm"]["min"], program["stock_box_mm"]["max"])
+            wood, high = Field(stock["min"], stock["max"]), stock["max"][2]
+        if stock["max"][2] > high + TOUCH_MM:
+            assert lies == (1.0, 1.0)
+            wood.cover(stock["max"][2])
+            high = stock["max"][2]
         if signs != lies:
             wood = wood.turned((lies[0] * signs[0], lies[1] * signs[1]))
             lies = signs
@@ -195,9 +216,10 @@ def simulate(folder: Path) -> Told:
         shift = rotation.T @ np.array(program["to_piece"]["translation_mm"])
         for moves in read_moves((folder / program["file"]).read_text()):
             _run(told, wood, report, upright, program["bits"][str(moves.tool)], moves.points + shift, moves.rapid)
+        if [p["setup"] for p in report["programs"][k:k + 2]].count(program["setup"]) == 1:  # the last of its setup
+            told.wood_off_mm = max(told.wood_off_mm, compare_wood(folder, program["setup"], wood if lies == (1.0, 1.0) else wood.turned(lies)))
     assert wood is not None
     _loose(told, wood, upright["hardware"])
-    told.wood_off_mm = compare_wood(folder, report["programs"][-1]["setup"], wood if lies == (1.0, 1.0) else wood.turned(lies))
     return told
 
 

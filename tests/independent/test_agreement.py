@@ -9,11 +9,12 @@ from pathlib import Path
 from birch_route.core.data import woods
 from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.errors import BirchError
+from birch_route.core.instrument.resolve import resolve
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
 from birch_route.core.vocabulary import Severity
-from birch_route.demo.fitted import fitted_route
+from birch_route.demo.fitted import fitted_route, hollow_route
 from birch_route.demo.shop import MACHINES
 from birch_route.service.planning import release
 from tests.core.test_bevels import bevelled
@@ -106,6 +107,16 @@ class Agreement(unittest.TestCase):
                 proof, told = self.agree(route, 0.03)
                 self.assertEqual(told.codes, set())
                 self.assertEqual([f.reason for f in proof.findings if f.severity.value != "note"], [])
+
+    def test_a_cap_glued_on_over_chambers_is_cut_alike(self):
+        """Core, cap, both faces: one chamber stays closed, one is opened through the cap."""
+        coarse = [put(f"operations.surface_finish_{b}.settings.stepover_mm", 2.8) for b in ("arm", "belly")]
+        x, y = resolve(hollow_route()).solid("chamber_1").region.representative_point().coords[0]
+        hole = {"kind": "hole", "id": "peep", "name": "Peep hole", "points": [[round(x, 1), round(y, 1)]], "diameter_mm": 12, "depth_mm": 12, "face": "front", "least_floor_mm": 0}
+        proof, told = self.agree(changed(hollow_route(), *coarse, {"do": "put_item", "list": "features", "item": hole}, {"do": "propose_for", "feature": "peep"}), 0.03)
+        self.assertEqual([sim.setup.id for sim in proof.simulations], ["core", "front", "back"])
+        self.assertEqual(told.codes, set())
+        self.assertTrue(any(s.operation.features == ["peep"] and s.removed_mm3 > 100 for s in proof.steps))
 
     def test_routes_changed_at_random_are_judged_alike(self):
         judged = 0

@@ -157,7 +157,7 @@ export interface Layout {
   edges: EdgePlan[]; chambers: Chamber[]; variants: VariantView[]; pins: { x_mm: number; y_mm: number; wood_mm: number }[]
   clashes: { code: string; placement: string; words: string; place: Point }[]
   hang: { nose_deg: number; x_mm: number; y_mm: number; kg: number; pins: Point[]; most_deg: number } | null
-  fits: { feature: string; name: string; finish_class: string; tolerance_mm: number; gap_mm: number | null; film_mm: number; cut_gap_mm: number | null }[]
+  fits: { feature: string; name: string; finish_class: string; hidden_by: string; tolerance_mm: number; gap_mm: number | null; film_mm: number; cut_gap_mm: number | null }[]
   corners: { feature: string; name: string; radius_mm: number; bit: string; smaller: string[]; spots: { x_mm: number; y_mm: number; area_mm2: number }[] }[]
   axis: { offset_mm: number; at_saddle_mm: number; box_middle_mm: number } | null
   missing: string[]; frets: number[]

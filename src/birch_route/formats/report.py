@@ -12,6 +12,7 @@ import numpy as np
 from PIL import Image
 
 from ..core.data import figures
+from ..core.gluing import blank_at
 from ..core.heights.field import Grid
 from ..core.heights.kernels import VOLUME, volume_left
 from ..core.holding.datums import chains, judged
@@ -180,7 +181,8 @@ def _spent(sim: Simulation, step: Step) -> dict[str, Any]:
 
 
 def _program(sim: Simulation, program: Program) -> dict[str, Any]:
-    blank, setup, frame = sim.whole.blank, sim.whole.setup(sim.setup.id), sim.frame
+    setup, frame = sim.whole.setup(sim.setup.id), sim.frame
+    blank = blank_at(sim.whole, setup)  # without what is glued on later
     (sx, sy), sz = frame.signs, 1 if frame.about is None else -1
     high, low = sim.route.blank.top_mm, sim.route.blank.bottom_mm
     return {

@@ -12,6 +12,7 @@ from shapely.geometry import LineString, MultiLineString, Point
 from ..data import figures
 from ..piece import Edge
 from ..vocabulary import EdgeKind, PartKind
+from .covers import plate_of
 from .parts import read_place
 from .resolve import Resolved, Solid
 
@@ -102,7 +103,7 @@ def _sharp_zones(route: Route, resolved: Resolved, edge: Edge, grow_mm: float) -
             out.append((solid.region.buffer(grow_mm), f"joint: {solid.name}"))
         if solid.is_contour and solid.face is edge.face:
             out.append((solid.region.buffer(1.0), f"taken by {solid.name}"))
-        if solid.id != edge.feature and _carries_plate(route, solid) and solid.face is edge.face:
+        if solid.id != edge.feature and plate_of(route, solid.id) is not None and solid.face is edge.face:
             out.append((solid.region.buffer(grow_mm), f"under a plate: {solid.name}"))
     for placed in resolved.placed:
         if placed.side is None:
@@ -112,15 +113,6 @@ def _sharp_zones(route: Route, resolved: Resolved, edge: Edge, grow_mm: float) -
         if abs(placed.side.z_mm - face_z) < across / 2 + reach(edge)[1]:
             out.append((Point(placed.side.x_mm, placed.side.y_mm).buffer(across / 2 + figures()["edges"]["stop_mm"]), f"seat of {placed.part.name}"))
     return out
-
-
-def _carries_plate(route: Route, solid: Solid) -> bool:
-    """Say whether a pocket takes a cover plate or a guard."""
-    feature = next((f for f in route.features if f.id == solid.id), None)
-    if feature is None or feature.kind != "pocket":
-        return False
-    names = {getattr(feature.shape, "part", None), getattr(feature.depth_from, "part", None)}
-    return any(p.kind in (PartKind.PLATE, PartKind.GUARD) and p.id in names for p in route.parts)
 
 
 def _stretches(ring: shapely.LinearRing, zone: shapely.Geometry, why: str) -> list[Stretch]:

@@ -152,10 +152,11 @@ def _fits(route: Route, resolved: Resolved, out: Layout) -> None:
     for feature in route.features:
         if not isinstance(feature, Pocket):
             continue
-        kind = feature.finish_class.value
+        solid = resolved.solids.get(feature.id)
+        kind = (solid or feature).finish_class.value
         film = choices.film_mm if kind in ("shown", "fitted") else 0.0
         gap = choices.fit_gap_mm if feature.shape.kind == "heel" else getattr(feature.shape, "gap_mm", None)
-        out.fits.append({"feature": feature.id, "name": feature.name, "finish_class": kind, "tolerance_mm": table[kind], "gap_mm": gap, "film_mm": film if gap is not None else 0.0,
+        out.fits.append({"feature": feature.id, "name": feature.name, "finish_class": kind, "hidden_by": solid.hidden_by if solid else "", "tolerance_mm": table[kind], "gap_mm": gap, "film_mm": film if gap is not None else 0.0,
                          "cut_gap_mm": None if gap is None else gap + film})
         bits = [route.bit(o.bit) for o in route.operations if feature.id in o.features]
         if not bits:

@@ -29,6 +29,7 @@ from ..vocabulary import FinishClass, PartKind
 from .bevels import BevelSurface
 from .carves import CarvedFace
 from .channels import ChannelFloor
+from .covers import hide_covered
 from .parts import read_place
 from .placing import Ghost, Placed, place_all, role_places, thickness_of
 from .pocket_floors import floor_height, following, over_mouth, tilted_floor
@@ -129,7 +130,7 @@ def _resolve(route: Route) -> Resolved:
     for feature in route.features:
         if isinstance(feature, Pocket) and isinstance(feature.shape, Around):
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth, solids)
-    solids = {f.id: solids[f.id] for f in route.features if f.id in solids}  # in the piece's order
+    solids = hide_covered(route, {f.id: solids[f.id] for f in route.features if f.id in solids})  # in the piece's order
     for feature in route.features:  # below what the contours of their face leave of the rim; away from what is cut from the other face
         if isinstance(feature, Channel):
             solids[feature.id] = _channel(route, feature, [s for s in solids.values() if s.face is feature.face])
@@ -244,7 +245,7 @@ def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: fl
     return Solid(
         feature.id, feature.name, "pocket", region, floor, FinishClass.HIDDEN if feature.covered and covered_by(route) else feature.finish_class, (), 0.0, feature.part_corner_mm,
         feature.least_floor_mm, feature.open_at_neck, tuple(dict.fromkeys(unmeasured)),
-        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=over_mouth(tilted, region, feature), under_mm=covered_by(route) if feature.covered else 0.0,
+        must_be_measured=isinstance(shape, HeelShape), face=feature.face, rests_on=tuple(dict.fromkeys(rests)), surface=over_mouth(tilted, region, feature), under_mm=covered_by(route) if feature.covered else 0.0, hidden_by="the cap" if feature.covered and covered_by(route) else "",
     )
 
 

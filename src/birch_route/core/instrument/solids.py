@@ -37,6 +37,7 @@ class Solid:
     must_be_measured: bool = False
     face: Face = Face.FRONT
     rests_on: tuple[str, ...] = ()
+    hidden_by: str = ""  # the plate or cap nobody sees it under
     under_mm: float = 0.0  # it begins so far below its face, under layers glued on after it was cut
     surface: BevelSurface | CarvedFace | ReliefFace | ChannelFloor | TiltedFloor | FollowingFloor | None = None  # of a contour or a floor that is not level, in a frame where its face lies at z = 0
 

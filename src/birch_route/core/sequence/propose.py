@@ -198,7 +198,8 @@ def _spared(route: Route, solid: Solid, operation: Operation, depth_mm: float) -
     bit, s = route.bit(operation.bit), operation.settings
     deep, _ = propose_finish_depth(bit, wood_met(route, solid.floor_mm), route.machine, s, 0.3, depth_mm)
     minutes = cut_region(solid, bit.radius_mm).length * max(1, round(depth_mm / deep)) / s.feed_mm_min
-    return f"{solid.finish_class.value}: nobody sees this wall, so it gets no pass of its own; that spares {minutes:.1f} min"
+    where = f" under {solid.hidden_by}" if solid.hidden_by else ""
+    return f"{solid.finish_class.value}{where}: nobody sees this wall, so it gets no pass of its own; that spares {minutes:.1f} min"
 
 
 def _left(solid: Solid, bit: Bit) -> float:
