@@ -54,7 +54,7 @@ class Browser(unittest.TestCase):
 class Screens(Browser):
     def open(self, route, view="route"):
         self.page.goto(f"{self.server.url}/routes/{route}/{view}")
-        self.page.wait_for_selector("text=/Computed, not proven|Parts on hand|Held by|Load and zero/")
+        self.page.wait_for_selector("text=/Computed, not proven|Parts on hand|How it is held|Load and zero/")
 
     def settle(self):
         """Wait until what is shown is the proof of the newest revision."""
@@ -327,6 +327,27 @@ class Screens(Browser):
         self.page.mouse.move(x - 120, y - 60, steps=4)
         self.page.mouse.up()
         self.page.wait_for_selector("text=/hits Screw s2|Screw s2 stands/")
+
+    def test_how_it_is_held_is_drawn_and_one_more_screw_is_one_press(self):
+        route = changed(route_named("siskin_body"), *({"do": "remove_hardware", "setup": "front", "hardware": h} for h in ("c1", "c2", "s1", "s2")))
+        self.open(self.new_route(route), "hold")
+        ring = self.page.get_by_role("img", name="Outline: pulls")
+        ring.wait_for()
+        before = float(ring.get_attribute("aria-label").split(" times")[0].split(", ")[-1])
+        self.assertLess(before, 2)
+        cure = self.page.get_by_role("button", name="more screw")
+        told = float(cure.inner_text().split("holds ")[1].split(" ")[0])
+        cure.click()
+        self.page.wait_for_selector("text=Nothing in the way")
+        self.page.get_by_role("button", name="Outline pulls").click()
+        self.assertGreaterEqual(told, 2)
+        self.page.get_by_role("tab", name="What holds it").click()
+        self.page.get_by_role("button", name="Top clamp").click()
+        self.page.wait_for_selector("[aria-label^='Top clamp t1']")
+        press = self.page.get_by_label("Presses with")
+        press.fill("240")
+        press.press("Enter")
+        self.page.wait_for_function("() => fetch(location.pathname.replace('/routes', '/api/routes').replace('/hold', '')).then((r) => r.json()).then((r) => r.document.setups[0].hardware.some((h) => h.kind === 'top_clamp' && h.press_n === 240))")
 
     def test_programs_are_written_read_back_and_downloaded(self):
         self.open(self.new_route(route_named("control_plate")), "run")

@@ -14,7 +14,7 @@ from birch_route.web.errors import STATUS
 from tests.support import ROOT
 
 SRC = ROOT / "src" / "birch_route"
-CORE_MAY_USE = {"numpy", "scipy", "numba", "shapely", "pyclipper", "ortools", "pydantic"}
+CORE_MAY_USE = {"numpy", "scipy", "numba", "shapely", "pyclipper", "ortools", "pydantic", "highspy"}
 STANDARD = {"__future__", "ast", "math", "json", "dataclasses", "enum", "typing", "collections", "functools", "importlib", "fractions", "re", "statistics", "hashlib", "heapq", "time", "os", "base64", "binascii", "zlib", "threading"}
 LAYERS = {  # what each may import of the others
     "core": set(), "formats": {"core"}, "sheets": {"core"}, "store": {"core"}, "jobs": {"core", "formats", "sheets", "store"},

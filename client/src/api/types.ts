@@ -21,8 +21,8 @@ export interface Bit {
   shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null
 }
 export interface Hardware {
-  id: string; kind: 'screw' | 'edge_clamp'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
-  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number
+  id: string; kind: 'screw' | 'edge_clamp' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
+  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean
 }
 export interface TestPair { apart_mm: number; first_along_mm: number; first_across_mm: number; second_along_mm: number; second_across_mm: number }
 export interface Setup {
@@ -77,7 +77,7 @@ export interface Derivation { id: string; label: string; value_mm: number | null
 export interface Place { place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
 export interface Drawing {
   parts: { id: string; kind: string; name: string; places: Place[] }[]
-  hardware: { id: string; setup: string; ring: Point[] }[]
+  hardware: { id: string; setup: string; under: boolean; ring: Point[] }[]
   failed: Failure | null
   solids: Solid[]; derivations: Derivation[]
   heel: { length_mm: number; end_width_mm: number; mouth_width_mm: number; taper_deg: number; gap_mm: number } | null
@@ -90,7 +90,12 @@ export interface ReportOperation {
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
-  splits?: Split[]; rim?: RimOffer | null; tear?: Tear | null; spent: Spent; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null
+  splits?: Split[]; rim?: RimOffer | null; tear?: Tear | null; spent: Spent; hold: Hold | null; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null
+}
+/** How an operation is held, N; holds_n: in even directions from the setup's +x; parts: what the least rests on. */
+export interface Hold {
+  pulls_n: number; lifts: number; holds_n: number[]; least_n: number; factor: number; needs: number; worst_deg: number; toward: string
+  place: [number, number, number]; parts: Record<string, number>; joined: boolean
 }
 /** lines: [1 some or 2 likely, points of the piece]. */
 export interface Tear { what: 'wall' | 'edge' | 'passes'; wall_mm: number; some_mm: number; likely_mm: number; most: number; rim: number; lines: [number, Point[]][] }

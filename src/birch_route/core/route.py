@@ -53,19 +53,33 @@ __all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices
 
 
 class Hardware(Model):
-    """Something that holds the blank and may be hit. A screw stands at x, y; an edge clamp grips the edge there and
-    its block reaches outward from the blank."""
+    """Something that holds the blank and may be hit. A screw or pin stands at x, y; a clamp or rail touches the wood there and its block reaches
+    outward along its angle; tape and vacuum lie under the blank about x, y, and nothing hits them from above."""
 
     id: Id
     kind: HardwareKind
     x_mm: Mm
     y_mm: Mm
     angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
-    length_mm: Above = 40.0  # edge clamp: reach away from the blank
-    width_mm: Above = 50.0  # edge clamp: along the edge
-    head_diameter_mm: Above = 8.0  # screw
+    length_mm: Above = 40.0  # clamp, rail: reach away from the blank; tape, vacuum: along its angle
+    width_mm: Above = 50.0  # across that: along the edge
+    head_diameter_mm: Above = 8.0  # screw; pin: its own
     shaft_diameter_mm: Above = 4.0  # screw
     top_mm: Annotated[Mm, Field(ge=-100, le=100)] = 0.0  # highest point above (below: minus) the blank's top
+    press_n: Annotated[float, Field(allow_inf_nan=False, gt=0, le=20_000)] | None = None  # clamp: least preload; None: figures.holding
+    grip_mm: Above | None = None  # screw: thread in the waste board; None: figures.holding
+    pressure_bar: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)] | None = None  # vacuum: measured under the wood; None: figures.holding
+    glued: bool = False  # tape: two strips with glue between
+
+    @property
+    def lies_under(self) -> bool:
+        """Whether it lies under the blank, out of reach from above."""
+        return self.kind in (HardwareKind.TAPE, HardwareKind.VACUUM)
+
+    @property
+    def words(self) -> str:
+        """What it is called: its kind and its id."""
+        return f"{self.kind.value.replace('_', ' ').capitalize()} {self.id}"
 
 
 class Zero(Model):

@@ -119,8 +119,16 @@ class PartKind(StrEnum):
 
 
 class HardwareKind(StrEnum):
+    """What holds the blank. A screw goes through waste, a pin through an index hole; an edge clamp presses against an edge, a top clamp down from
+    above; a rail is a stop along an edge; tape and vacuum hold from below."""
+
     SCREW = "screw"
     EDGE_CLAMP = "edge_clamp"
+    TOP_CLAMP = "top_clamp"
+    RAIL = "rail"
+    PIN = "pin"
+    TAPE = "tape"
+    VACUUM = "vacuum"
 
 
 class ZeroXY(StrEnum):

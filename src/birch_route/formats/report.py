@@ -25,8 +25,10 @@ from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.corners import Corners
 from ..core.proving.held import held_pieces
+from ..core.proving.holds import Hold, holds
 from ..core.proving.prove import Proof
 from ..core.proving.ridges import Cost, ridges
+from ..core.proving.rules_holds import toward
 from ..core.proving.rules_measuring import resting
 from ..core.proving.rules_tear_out import summary
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
@@ -48,7 +50,7 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None, keep: K
     return {
         "format": "birch-report/1", "job": sim.route.job, "piece": sim.route.piece.name, "revision": content_hash(sim.whole),
         "status": "computed, not proven: proven means cut in this shop, with a record",
-        "totals": totals(proof), "setups": [_setup(s, keep) for s in proof.simulations], "operations": [_operation(s, k, keep) for s in proof.simulations for k in range(len(s.steps))],
+        "totals": totals(proof), "setups": [_setup(s, keep) for s in proof.simulations], "operations": [{**_operation(s, k, keep), "hold": _hold(s, h)} for s in proof.simulations for k, h in enumerate(holds(s))],
         "findings": [f.model_dump(mode="json") for f in proof.findings],
         "thin": [{"thick_mm": round(t.thick_mm, 3), "x_mm": t.x_mm, "y_mm": t.y_mm, "features": t.features}
                  for t in thin(proof.simulations, keep)],
@@ -127,6 +129,14 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
         **({"splits": _splits(sim, step, keep), "rim": _rim(sim, op)} if op.kind is OperationKind.POCKET and op.features and op.features[0] in sim.resolved.solids else {}),
         **({"ridges": _ridges(sim, step, keep)} if op.kind is OperationKind.SURFACE_FINISH else {}),
     }
+
+
+def _hold(sim: Simulation, hold: Hold | None) -> dict[str, Any] | None:
+    """Return how one operation is held; directions are the setup's, from its +x, the place the piece's."""
+    if hold is None:
+        return None
+    return {"pulls_n": round(hold.pulls_n, 1), "lifts": round(hold.lifts, 4), "holds_n": [round(v, 1) for v in hold.holds_n], "least_n": round(hold.least_n, 1), "factor": round(hold.factor, 3), "needs": hold.needs,
+            "worst_deg": hold.worst_deg, "toward": toward(sim, hold.worst_deg), "place": [round(v, 2) for v in sim.frame.point(*hold.place)], "parts": hold.parts, "joined": hold.joined}
 
 
 def _ridges(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any] | None:

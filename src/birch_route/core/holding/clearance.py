@@ -33,12 +33,14 @@ class Approach:
 
 @lru_cache(maxsize=512)
 def footprint(hardware: Hardware) -> Polygon:
-    """Return the area hardware covers, piece's frame. A clamp's block starts at its place and reaches along angle_deg."""
-    if hardware.kind is HardwareKind.SCREW:
+    """Return the area hardware covers, piece's frame. A block starts at its place and reaches along angle_deg; what lies under the blank lies about its place."""
+    if hardware.kind in (HardwareKind.SCREW, HardwareKind.PIN):
         return buffer_round(Point(hardware.x_mm, hardware.y_mm), hardware.head_diameter_mm / 2)
     c, s = math.cos(math.radians(hardware.angle_deg)), math.sin(math.radians(hardware.angle_deg))
     half = hardware.width_mm / 2
-    corners = [(0.0, -half), (hardware.length_mm, -half), (hardware.length_mm, half), (0.0, half)]
+    start = -hardware.length_mm / 2 if hardware.lies_under else 0.0
+    end = start + hardware.length_mm
+    corners = [(start, -half), (end, -half), (end, half), (start, half)]
     return Polygon([(hardware.x_mm + a * c - b * s, hardware.y_mm + a * s + b * c) for a, b in corners])
 
 
@@ -48,7 +50,7 @@ def closest_approaches(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardwar
     The bit is taken as a cylinder of its greater diameter from the tip up, the collet nut as one from its face up;
     both are lower than the hardware's top where they count.
     """
-    tops = [blank_top_mm + h.top_mm for h in hardware]
+    tops = [-math.inf if h.lies_under else blank_top_mm + h.top_mm for h in hardware]
     best: list[Approach | None] = [None] * len(hardware)
     if not hardware or not len(path):
         return best

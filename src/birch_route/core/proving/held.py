@@ -56,7 +56,7 @@ def held_pieces(sim: Simulation) -> list[HeldPiece]:
     own = np.where(sim.result - np.maximum(sim.bottom, sim.route.blank.bottom_mm) > level + under + OVER_MM, sim.result, sim.bottom) if level else sim.result
     labels, count = label_pieces(own, sim.bottom)
     whole, _ = label_pieces(sim.result, sim.bottom)
-    gripped, held_whole = held_by(sim, labels), set(held_by(sim, whole).values())
+    gripped, held_whole = held_by(sim, labels), {k for held in held_by(sim, whole).values() for k in held}
     areas = np.bincount(labels.ravel(), minlength=count + 1) * sim.grid.cell_mm**2
     weights = np.bincount(labels.ravel(), weights=_kg(sim).ravel(), minlength=count + 1)
     out = []
@@ -67,7 +67,7 @@ def held_pieces(sim: Simulation) -> list[HeldPiece]:
         j, i = rows[len(rows) // 2], columns[len(rows) // 2]
         x, y = sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm
         name, tabs, skin = _what(sim, x, y, cuts)
-        out.append(HeldPiece(name, float(areas[k]), float(weights[k]), float(x), float(y), [h for h, label in gripped.items() if label == k], tabs, skin, int(whole[j, i]) in held_whole))
+        out.append(HeldPiece(name, float(areas[k]), float(weights[k]), float(x), float(y), [h for h, held in gripped.items() if k in held], tabs, skin, int(whole[j, i]) in held_whole))
     return sorted(out, key=lambda p: -p.area_mm2)
 
 

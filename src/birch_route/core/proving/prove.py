@@ -14,6 +14,7 @@ from . import (  # noqa: F401  (they register)
     rules_edges,
     rules_faces,
     rules_holding,
+    rules_holds,
     rules_level,
     rules_measuring,
     rules_motion,
@@ -30,7 +31,7 @@ from .findings import Finding, by_severity
 from .registry import ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-27 covers"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-27 holds"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)

@@ -32,7 +32,7 @@ def hardware_in_the_way(sim: Simulation) -> Iterator[Finding]:
         gap = near.gap_mm
         if gap >= sim.tol.near_hardware_mm:
             continue
-        name = f"{'Screw' if hardware.kind is HardwareKind.SCREW else 'Clamp'} {hardware.id}"
+        name = hardware.words
         hits = gap < sim.tol.contact_mm
         text = (f"The {near.by} hits {name} at {step.operation.name}." if hits else
                 f"{name} stands {gap:.1f} from the {near.by} at {step.operation.name}.")
@@ -46,6 +46,8 @@ def hardware_in_the_way(sim: Simulation) -> Iterator[Finding]:
 def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
     """Return the nearest place of a coarse raster where the hardware is clear of every move, as a cure."""
     blank = sim.route.blank
+    if hardware.kind is HardwareKind.PIN:
+        return []  # where it stands the index hole is
     if hardware.kind is HardwareKind.SCREW:
         edge = hardware.head_diameter_mm
         xs = np.linspace(blank.x_mm + edge, blank.x_mm + blank.length_mm - edge, 37)
@@ -100,7 +102,7 @@ def piece_freed(sim: Simulation) -> Iterator[Finding]:
 def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, float]]:
     """Return area mm2 and a place inside of every piece of wood that no hardware touches, largest first."""
     labels, count = label_pieces(top, sim.bottom)
-    held = set(held_by(sim, labels).values())
+    held = {label for labels_held in held_by(sim, labels).values() for label in labels_held}
     if count <= 1 and held:
         return []
     areas = np.bincount(labels.ravel(), minlength=count + 1) * sim.grid.cell_mm**2
@@ -115,11 +117,12 @@ def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, f
     return sorted(out, reverse=True)
 
 
-def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, int]:
-    """Return the label of the piece that each screw goes through or clamp grips; none for hardware that meets no wood."""
-    held: dict[str, int] = {}
+def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, list[int]]:
+    """Return the label of the piece that each screw or pin goes through, or clamp or rail touches, and of all that tape and vacuum lie under; nothing for
+    hardware that meets no wood."""
+    held: dict[str, list[int]] = {}
     for hardware in sim.setup.hardware:
-        grip = footprint(hardware).buffer(0.5 if hardware.kind is HardwareKind.SCREW else 1.5 * sim.grid.cell_mm)
+        grip = footprint(hardware).buffer(0.5 if hardware.kind in (HardwareKind.SCREW, HardwareKind.PIN) else 0.0 if hardware.lies_under else 1.5 * sim.grid.cell_mm)
         xmin, ymin, xmax, ymax = grip.bounds
         a, b = sim.grid.cell_of(max(xmin, sim.grid.x0_mm), max(ymin, sim.grid.y0_mm)), None
         last = (sim.grid.x0_mm + sim.grid.nx * sim.grid.cell_mm - 1e-6, sim.grid.y0_mm + sim.grid.ny * sim.grid.cell_mm - 1e-6)
@@ -131,7 +134,7 @@ def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, int]:
         inside = shapely.contains_xy(grip, *np.meshgrid(xs, ys))
         found, counts = np.unique(block[inside & (block > 0)], return_counts=True)
         if len(found):
-            held[hardware.id] = int(found[np.argmax(counts)])
+            held[hardware.id] = [int(k) for k in found] if hardware.lies_under else [int(found[np.argmax(counts)])]
     return held
 
 

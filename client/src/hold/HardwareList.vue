@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Hardware, Setup } from '../api/types'
+import EditField from '../fields/EditField.vue'
+import { edit, open, set } from '../route/store'
+import { KINDS, fresh, is_round, lies_under, name_of } from './hardware'
+
+/** What holds the blank in a setup, with what it bears; more of it. */
+const props = defineProps<{ setup: Setup; chosen: string }>()
+const emit = defineEmits<{ choose: [id: string] }>()
+const path = (h: Hardware, field: string) => `setups.${props.setup.id}.hardware.${h.id}.${field}`
+function add(kind: Hardware['kind']) {
+  const h = fresh(kind, open.state!.document.blank, new Set(props.setup.hardware.map((x) => x.id)))
+  void edit([{ do: 'put_hardware', setup: props.setup.id, hardware: h }], `Add ${KINDS.find((k) => k.kind === kind)!.name.toLowerCase()} ${h.id}`)
+  emit('choose', h.id)
+}
+const one = computed(() => props.setup.hardware.find((h) => h.id === props.chosen))
+const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
+</script>
+
+<template>
+  <section>
+    <table>
+      <tbody>
+        <tr v-for="h in setup.hardware" :key="h.id" :class="{ chosen: h.id === chosen }" @focusin="emit('choose', h.id)">
+          <td><button class="plain" @click="emit('choose', h.id)">{{ name_of(h) }}</button></td>
+          <td><EditField :path="path(h, 'x_mm')" :value="h.x_mm" label="x" is_length :places="1" /></td>
+          <td><EditField :path="path(h, 'y_mm')" :value="h.y_mm" label="y" is_length :places="1" /></td>
+          <td><EditField v-if="!lies_under(h.kind)" :path="path(h, 'top_mm')" :value="h.top_mm" label="top" is_length :places="1" /></td>
+          <td><button class="plain" :aria-label="`Take ${h.id} away`" @click="edit([{ do: 'remove_hardware', setup: setup.id, hardware: h.id }], `Remove ${h.id}`)">✕</button></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="!setup.hardware.length" class="word">Nothing holds the blank yet. Four screws in the waste, a hand’s breadth from the corners, are a good beginning.</p>
+    <p class="least">Top: highest point above the blank’s top; minus is below it.</p>
+    <div v-if="one && kind" class="one">
+      <h2>{{ name_of(one) }}</h2>
+      <p class="second">{{ kind.why }}</p>
+      <div class="three">
+        <EditField v-if="one.kind === 'screw'" :path="path(one, 'grip_mm')" :value="one.grip_mm" label="In the board" is_length :places="1" placeholder="assumed" persistent-placeholder />
+        <EditField v-if="is_round(one.kind)" :path="path(one, 'head_diameter_mm')" :value="one.head_diameter_mm" :label="one.kind === 'pin' ? 'Across' : 'Head across'" is_length :places="1" />
+        <EditField v-if="one.kind === 'edge_clamp' || one.kind === 'top_clamp'" :path="path(one, 'press_n')" :value="one.press_n" label="Presses with" suffix="N" placeholder="assumed" persistent-placeholder />
+        <EditField v-if="one.kind === 'vacuum'" :path="path(one, 'pressure_bar')" :value="one.pressure_bar" label="Pressure" suffix="bar" placeholder="assumed" persistent-placeholder />
+        <EditField v-if="!is_round(one.kind)" :path="path(one, 'width_mm')" :value="one.width_mm" :label="lies_under(one.kind) ? 'Wide' : 'Along the edge'" is_length :places="1" />
+        <EditField v-if="!is_round(one.kind)" :path="path(one, 'length_mm')" :value="one.length_mm" :label="lies_under(one.kind) ? 'Long' : 'Reaches out'" is_length :places="1" />
+        <EditField v-if="lies_under(one.kind)" :path="path(one, 'angle_deg')" :value="one.angle_deg" label="Turned" suffix="°" />
+      </div>
+      <v-checkbox v-if="one.kind === 'tape'" :model-value="one.glued" label="Two strips with glue between" @update:model-value="(v: unknown) => set(path(one!, 'glued'), !!v)" />
+    </div>
+    <h2>Add</h2>
+    <div class="acts"><button v-for="k in KINDS" :key="k.kind" class="cure" :title="k.why" @click="add(k.kind)">{{ k.name }}</button></div>
+    <p class="least">What each bears are working values, unverified, until you type your own: {{ setup.hardware.some((h) => h.kind === 'vacuum') ? 'measure the vacuum with the wood on it' : 'a spring balance tells what a clamp presses with' }}. Friction counts on what is pressed only, the wood’s own weight not at all.</p>
+  </section>
+</template>
+
+<style scoped>
+section { display: flex; flex-direction: column; gap: 8px; }
+p { margin: 0; }
+table { border-collapse: collapse; width: 100%; }
+td { padding: 3px 3px 3px 0; white-space: nowrap; }
+td:first-child { max-width: 110px; }
+table :deep(.v-text-field__suffix) { display: none; }
+tr.chosen td:first-child { font-weight: 700; box-shadow: inset 4px 0 0 var(--moss); padding-left: 8px; }
+.one { border-top: 1px solid var(--rule); padding-top: 8px; display: flex; flex-direction: column; gap: 8px; }
+.three { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 8px; }
+.acts { display: flex; flex-wrap: wrap; gap: 8px; }
+</style>

@@ -1,0 +1,144 @@
+"""What each contact can do to the wood: hardware, waste board, tabs and skin as elements of the load balance."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..data import figures
+from ..heights.field import Grid
+from ..route import Hardware
+from ..vocabulary import HardwareKind
+from .balance import MOST_N, Element
+
+UP, DOWN = (0.0, 0.0, 1.0), (0.0, 0.0, -1.0)
+AREA_POINTS = 4  # tape and vacuum act at so many points each way
+RAGGED = 0.03  # the cells of an area differ from it by less than this part, if all of it lies over the grid
+BAR_N_MM2 = 0.1
+
+
+@dataclass(frozen=True)
+class Lying:
+    """How a piece of wood lies in a setup: heights of the waste board and of the blank's top, the corners of what rests on the board [n, 2], and
+    its cells: bool [ny, nx] of a coarse grid; any: those of all wood there."""
+
+    bed_mm: float
+    top_mm: float
+    rests: np.ndarray
+    grid: Grid
+    wood: np.ndarray
+    any: np.ndarray
+
+
+def elements_of(hardware: Sequence[Hardware], lying: Lying) -> list[Element]:
+    """Return what hardware can do to a piece of wood that it touches.
+
+    Clamps, screws, tape and vacuum press with their least preload and no more; rails and pins react up to their strength; the waste board reacts
+    where wood rests on it. Friction acts on preload only. The wood's own weight is left out.
+
+    Source: limits and friction from figures.holding, or as the hardware says.
+    """
+    fig = figures()["holding"]
+    out: list[Element] = []
+    for h in hardware:
+        out += _MAKERS[h.kind](h, lying, hardware, fig)
+    return out + [Element(BED, (float(x), float(y), lying.bed_mm), UP, MOST_N) for x, y in lying.rests]
+
+
+BED = "waste board"
+
+
+def _screw(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    pull = fig["pull_n_mm"] * (h.grip_mm or fig["grip_mm"])
+    return [Element(h.id, (h.x_mm, h.y_mm, lying.bed_mm), DOWN, pull, fig["side_n"])]
+
+
+def _pin(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    return [Element(h.id, (h.x_mm, h.y_mm, lying.bed_mm), UP, 0.0, fig["pin_n"])]
+
+
+def inward(h: Hardware) -> tuple[float, float, float]:
+    """Return the direction a clamp or rail pushes the wood."""
+    return -math.cos(math.radians(h.angle_deg)), -math.sin(math.radians(h.angle_deg)), 0.0
+
+
+def press_of(h: Hardware) -> float:
+    """Return the least preload of a clamp, N."""
+    fig = figures()["holding"]
+    return h.press_n or fig["edge_press_n" if h.kind is HardwareKind.EDGE_CLAMP else "top_press_n"]
+
+
+def _reach(h: Hardware, lying: Lying) -> float:
+    """Return the middle height of what touches an edge."""
+    return (lying.bed_mm + min(lying.top_mm, lying.top_mm + h.top_mm)) / 2
+
+
+def _edge_clamp(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    return [Element(h.id, (h.x_mm, h.y_mm, _reach(h, lying)), inward(h), press_of(h), friction=fig["friction_pad"])]
+
+
+def _rail(h: Hardware, lying: Lying, everything: Sequence[Hardware], fig: dict) -> list[Element]:
+    way = np.array(inward(h))
+    pressed = sum(press_of(o) * max(0.0, -float(np.dot(way, inward(o)))) for o in everything if o.kind is HardwareKind.EDGE_CLAMP)
+    along = np.array([-way[1], way[0]]) * h.width_mm / 2
+    out = []
+    for side in (-1.0, 1.0):
+        at = (h.x_mm + side * along[0], h.y_mm + side * along[1], _reach(h, lying))
+        out.append(Element(h.id, at, inward(h), fig["rail_n_mm"] * h.width_mm / 2))
+        if pressed > 0:
+            out.append(Element(h.id, at, inward(h), pressed / 2, friction=fig["friction_pad"]))
+    return out
+
+
+def _top_clamp(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    press = press_of(h)
+    return [Element(h.id, (h.x_mm, h.y_mm, lying.top_mm), DOWN, press), Element(h.id, (h.x_mm, h.y_mm, lying.bed_mm), UP, press, friction=fig["friction_board"])]
+
+
+def area_points(h: Hardware, lying: Lying) -> tuple[np.ndarray, np.ndarray, bool]:
+    """Return points of the area of tape or vacuum, the mm2 of the piece's wood over it that each stands for, and whether wood covers all of it."""
+    n, grid = AREA_POINTS, lying.grid
+    x, y = np.meshgrid(grid.x_centres() - h.x_mm, grid.y_centres() - h.y_mm)
+    c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
+    u, v = (x * c + y * s) / h.length_mm + 0.5, (-x * s + y * c) / h.width_mm + 0.5
+    inside = (u >= 0) & (u < 1) & (v >= 0) & (v < 1)
+    whole = bool(lying.any[inside].all()) and abs(float(inside.sum()) * grid.cell_mm**2 / (h.length_mm * h.width_mm) - 1) < RAGGED
+    part = (np.minimum((u * n).astype(int), n - 1) * n + np.minimum((v * n).astype(int), n - 1))[inside & lying.wood]
+    here = inside & lying.wood
+    counts = np.bincount(part, minlength=n * n)
+    sums = [np.bincount(part, weights=w[here], minlength=n * n) for w in (x, y)]
+    used = counts > 0
+    places = np.column_stack([h.x_mm + sums[0][used] / counts[used], h.y_mm + sums[1][used] / counts[used]])
+    return places, counts[used] * grid.cell_mm**2, whole
+
+
+def _tape(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    shear = fig["glued_tape_n_mm2" if h.glued else "tape_n_mm2"]
+    places, areas, _ = area_points(h, lying)
+    return [Element(h.id, (float(x), float(y), lying.bed_mm), DOWN, shear * fig["peel_part"] * a, shear * a) for (x, y), a in zip(places, areas.tolist(), strict=True)]
+
+
+def _vacuum(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    pressure = (h.pressure_bar or fig["vacuum_bar"]) * BAR_N_MM2
+    places, areas, whole = area_points(h, lying)
+    if not whole:
+        return []  # it draws air beside the wood, or through it
+    return [e for (x, y), a in zip(places, areas.tolist(), strict=True)
+            for e in (Element(h.id, (float(x), float(y), lying.bed_mm), DOWN, pressure * a), Element(h.id, (float(x), float(y), lying.bed_mm), UP, pressure * a, friction=fig["friction_gasket"]))]
+
+
+_MAKERS = {HardwareKind.SCREW: _screw, HardwareKind.PIN: _pin, HardwareKind.EDGE_CLAMP: _edge_clamp, HardwareKind.RAIL: _rail, HardwareKind.TOP_CLAMP: _top_clamp,
+           HardwareKind.TAPE: _tape, HardwareKind.VACUUM: _vacuum}
+
+
+def joints(name: str, points: Sequence[tuple[float, float]], mm2: Sequence[float], z_mm: float, shear_n_mm2: float) -> list[Element]:
+    """Return tabs or stretches of skin as elements: each bears its section times the working shear, in plane and up or down."""
+    out = []
+    for k, ((x, y), section) in enumerate(zip(points, mm2, strict=True)):
+        bears = section * shear_n_mm2
+        label = f"{name} {k + 1}" if name == "tab" else name
+        out += [Element(label, (x, y, z_mm), DOWN, bears, bears), Element(label, (x, y, z_mm), UP, bears)]
+    return out

@@ -1,0 +1,195 @@
+"""Rules over how well the wood is held: the pull of every cut against what the contacts balance; a vacuum that a cut opens."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+from shapely.geometry import Point
+
+from ..cutting.mechanics import chip_load_window, load
+from ..holding.balance import Balance
+from ..holding.clearance import footprint, no_go_heights
+from ..holding.contacts import elements_of
+from ..route import Hardware, Tab
+from ..vocabulary import HardwareKind, School
+from .findings import Cure, Fact, Finding, finding
+from .holds import Hold, ask, holds, lifts_by, lying_of, places_of
+from .registry import rule, rule_on_wood, set_edit
+from .simulate import Simulation, Step
+
+
+@rule
+def held_too_weakly(sim: Simulation) -> Iterator[Finding]:
+    """The contacts balance less than the factor of safety times what a cut pulls with; told of the weakest operation of a setup."""
+    if not sim.setup.hardware:
+        return
+    weak = [(h, s) for h, s in zip(holds(sim), sim.steps, strict=True) if h is not None and h.factor < h.needs * 0.999]
+    if not weak:
+        return
+    hold, step = min(weak, key=lambda w: w[0].factor / w[0].needs)
+    others = f" {len(weak) - 1} more of its operations {'is' if len(weak) == 2 else 'are'} under that." if len(weak) > 1 else ""
+    rests = next((k for k in hold.parts if hold.parts[k] > 0.05), "")
+    by = f"Most of it rests on {_words(sim, rests)}." if rests else ""
+    where = "Once it is cut free, tabs" if hold.joined and rests.startswith("tab") else "Once it is cut free, the skin" if hold.joined else "Toward the " + toward(sim, hold.worst_deg) + " it"
+    tail = f" toward the {toward(sim, hold.worst_deg)}" if hold.joined else ""
+    verb = "hold" if where.endswith("tabs") else "holds"
+    yield finding(
+        "holding.weak", f"{where} {verb} {hold.factor:.1f} times the pull of {step.operation.name}{tail}; {hold.needs:g} is the least. {by}{others}".replace("  ", " ").strip(),
+        operation=step.operation.id, place=hold.place, cures=_cures(sim, step, hold),
+        facts=[Fact(name="pulls", value=round(hold.pulls_n, 1), unit="N", source="figures, unverified"), Fact(name="holds", value=round(hold.least_n, 1), unit="N", source="figures, unverified"),
+               Fact(name="factor", value=round(hold.factor, 2), unit=""), Fact(name="least", value=hold.needs, unit="", source="figures, unverified")])
+
+
+def _words(sim: Simulation, contact: str) -> str:
+    one = next((h for h in sim.setup.hardware if h.id == contact), None)
+    return contact if one is None else one.words.lower()
+
+
+def toward(sim: Simulation, deg: float) -> str:
+    """Return which way a direction of the setup's plan points on the piece, in words."""
+    sx, sy = sim.frame.signs
+    x, y = sx * math.cos(math.radians(deg)), sy * math.sin(math.radians(deg))
+    words = ([("tail" if x > 0 else "neck")] if abs(x) > 0.38 else [])
+    side = [("treble" if y > 0 else "bass")] if abs(y) > 0.38 else []
+    return " ".join(side + words) if side and words else (side or words)[0] + (" side" if side else "")
+
+
+def _cures(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
+    """Return what would bring the factor up, each computed: wider tabs or more screws, a slower feed, a smaller depth of cut."""
+    more = _more_tabs(sim, step, hold) if hold.joined else _more_screws(sim, step, hold)
+    return [*more, *_less_pull(sim, step, hold)]
+
+
+def _less_pull(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
+    """Return the feed, and the depth of cut or of the pass along the wall, at which the pull is as small as the holding asks."""
+    s, op, places, out = step.operation.settings, step.operation, places_of(step), []
+    deep, wide = step.deepest_mm or s.depth_of_cut_mm, step.widest_mm or step.bit.cut_diameter_mm
+
+    def rough(feed: float, depth: float) -> float:
+        return load(step.bit, step.species, sim.route.machine, feed, s.speed_rpm, depth, wide).force_n
+
+    def along_wall(feed: float, depth: float) -> float:
+        return load(step.bit, step.species, sim.route.machine, feed, s.speed_rpm, depth, step.finish_widest_mm).force_n if step.finish_load else 0.0
+
+    least = max(chip_load_window(step.bit, step.species).careful * s.speed_rpm * step.bit.flutes, FEED_STEP)
+    feed = s.feed_mm_min
+    while feed >= least and max(rough(feed, deep), along_wall(feed, step.finish_deepest_mm)) > hold.least_n / hold.needs:
+        feed -= FEED_STEP
+    if least <= feed < s.feed_mm_min:
+        out.append(Cure(label=f"Feed {feed:.0f}, {s.feed_mm_min / feed:.1f} times as long", edits=[set_edit(f"operations.{op.id}.settings.feed_mm_min", round(feed))]))
+    by_wall = along_wall(s.feed_mm_min, step.finish_deepest_mm) > rough(s.feed_mm_min, deep)
+    now, pull = (step.finish_deepest_mm, along_wall) if by_wall else (deep, rough)
+    for part in (0.85, 0.7, 0.55, 0.4, 0.3, 0.2):
+        depth = math.floor(now * part * 20) / 20
+        if depth < LEAST_DEPTH_MM or places is None:
+            continue
+        higher = places + [0.0, 0.0, 0.0 if by_wall and deep >= now else (now - depth) / 2]  # a pass that is not so deep pulls higher up
+        holds_n = min(ask(Balance(hold.elements, hold.place), higher, hold.lifts)[0])
+        asked = max(pull(s.feed_mm_min, depth), rough(s.feed_mm_min, deep) if by_wall else along_wall(s.feed_mm_min, step.finish_deepest_mm))
+        if holds_n >= asked * hold.needs * 1.01:
+            field, words = (f"operations.{op.id}.finish_depth_mm", f"Wall pass {depth:.2f} deep at a time") if by_wall else (f"operations.{op.id}.settings.depth_of_cut_mm", f"Depth of cut {depth:.2f}")
+            out.append(Cure(label=words, edits=[set_edit(field, depth)]))
+            break
+    return out
+
+
+FEED_STEP = 50.0
+LEAST_DEPTH_MM = 0.3
+
+
+def _more_tabs(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
+    """Return wider tabs that bring the factor up: what they bear grows with their width."""
+    op = next((s.operation for s in sim.steps if s.operation.tabs), None)
+    if op is None or op.school is not School.TABS:
+        return []
+    width = math.ceil(max(t.width_mm for t in op.tabs) * hold.needs / hold.factor * 1.02 * 2) / 2
+    if width > MOST_TAB_MM:
+        return []
+    tabs: list[Tab] = [t.model_copy(update={"width_mm": max(t.width_mm, width)}) for t in op.tabs]
+    return [Cure(label=f"Tabs {width:.1f} wide", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]
+
+
+MOST_TAB_MM = 30.0
+APART_MM = 12.0  # another screw stands so far from other hardware
+TRIES = 14
+MOST_SCREWS = 4
+RASTER_MM = 15.0
+
+
+def _more_screws(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
+    """Return as many more screws as it takes, each where it makes the weakest direction strongest, of places in waste that nothing passes over."""
+    places = places_of(step)
+    if places is None:
+        return []
+    first = next((h for h in sim.setup.hardware if h.kind is HardwareKind.SCREW), Hardware(id="s", kind=HardwareKind.SCREW, x_mm=0.0, y_mm=0.0, top_mm=-1.5))
+    lying, free = lying_of(sim, step), _free_places(sim, first)
+    used, added, elements, best = {h.id for h in sim.setup.hardware}, [], list(hold.elements), 0.0
+    while len(added) < MOST_SCREWS and best < hold.needs * 1.02:
+        spots = [p for p in free if all(math.hypot(p[0] - h.x_mm, p[1] - h.y_mm) > APART_MM + first.head_diameter_mm for h in added)]
+        number = next(k for k in range(1, 200) if f"s{k}" not in used)
+        tried = []
+        for x, y in spots[:: max(1, len(spots) // TRIES)]:
+            one = first.model_copy(update={"id": f"s{number}", "x_mm": round(x, 1), "y_mm": round(y, 1)})
+            own = elements_of([one], lying)[:1]
+            balance, lifts = Balance([*elements, *own], hold.place), lifts_by(step.bit)
+            tried.append((min(balance.most((math.cos(k * math.pi / 4), math.sin(k * math.pi / 4), lifts), p) for p in places for k in range(8)), one, own))
+        if not tried:
+            break
+        _, one, own = max(tried, key=lambda t: t[0])
+        added.append(one)
+        used.add(one.id)
+        elements += own
+        best = min(ask(Balance(elements, hold.place), places, lifts_by(step.bit))[0]) / hold.pulls_n
+    if not added or best < hold.needs:
+        return []
+    label = f"One more screw at {added[0].x_mm:.0f}, {added[0].y_mm:.0f}" if len(added) == 1 else f"{len(added)} more screws"
+    return [Cure(label=f"{label}: holds {best:.1f} times", edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": h.model_dump(mode="json")} for h in added])]
+
+
+def _free_places(sim: Simulation, screw: Hardware) -> list[tuple[float, float]]:
+    """Return places in waste where a screw stands clear of every move, of other hardware and of the blank's edge."""
+    blank = sim.route.blank
+    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5)
+    edge, others = 2.5 * screw.shaft_diameter_mm, [footprint(h) for h in sim.setup.hardware if not h.lies_under]
+    out = []
+    for x in np.arange(blank.x_mm + edge, blank.x_mm + blank.length_mm - edge + 1, RASTER_MM).tolist():
+        for y in np.arange(blank.y_mm + edge, blank.y_mm + blank.width_mm - edge + 1, RASTER_MM).tolist():
+            cell, spot = lowest.grid.cell_of(x, y), Point(x, y).buffer(screw.head_diameter_mm / 2)
+            if cell is None or sim.resolved.outline.intersects(spot) or min((o.distance(spot) for o in others), default=99.0) <= APART_MM:
+                continue
+            j, i = cell
+            if (lowest.top[j - 2: j + 3, i - 2: i + 3] >= blank.top_mm + screw.top_mm).all():
+                out.append((x, y))
+    return out
+
+
+@rule_on_wood
+def vacuum_opened(sim: Simulation) -> Iterator[Finding]:
+    """A cut goes through where vacuum lies under the wood, or the wood does not cover it: it draws air."""
+    for h in sim.setup.hardware:
+        if h.kind is not HardwareKind.VACUUM:
+            continue
+        shape = footprint(h)
+        xs, ys = sim.grid.x_centres(), sim.grid.y_centres()
+        xmin, ymin, xmax, ymax = shape.bounds
+        a, b = np.searchsorted(xs, [xmin, xmax]), np.searchsorted(ys, [ymin, ymax])
+        inside = shapely.contains_xy(shape, *np.meshgrid(xs[a[0]: a[1]], ys[b[0]: b[1]]))
+        before = sim.blank_top[b[0]: b[1], a[0]: a[1]] > sim.bottom[b[0]: b[1], a[0]: a[1]]
+        bare = float((inside & ~before).sum()) * sim.grid.cell_mm**2 + max(0.0, shape.area - float(inside.sum()) * sim.grid.cell_mm**2 - 0.02 * shape.area)
+        if bare > LEAK_MM2:
+            yield finding("holding.leaks", f"{h.words} is not covered by wood over {bare / 100:.1f} cm²: it draws air and holds nothing.", hardware=h.id, place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
+                          facts=[Fact(name="bare", value=round(bare, 1), unit="mm2")])
+            continue
+        for step in sim.steps:
+            gone = inside & (step.top[b[0]: b[1], a[0]: a[1]] <= sim.bottom[b[0]: b[1], a[0]: a[1]])
+            if gone.sum() * sim.grid.cell_mm**2 > LEAK_MM2:
+                j, i = (int(v[len(v) // 2]) for v in np.nonzero(gone))
+                yield finding("holding.leaks", f"{step.operation.name} cuts through over {h.words.lower()}: it draws air there and holds nothing from then on.", operation=step.operation.id, hardware=h.id,
+                              place=(float(xs[a[0] + i]), float(ys[b[0] + j]), sim.route.blank.bottom_mm), facts=[Fact(name="opened", value=round(float(gone.sum()) * sim.grid.cell_mm**2, 1), unit="mm2")])
+                break
+
+
+LEAK_MM2 = 2.0

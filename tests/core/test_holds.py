@@ -1,0 +1,192 @@
+"""How well a route is held: found where it is too little and not where it is enough, by cures that cure; a vacuum that is opened; hardware in the way."""
+
+import math
+import random
+import unittest
+
+import numpy as np
+
+from birch_route.core.data import figures
+from birch_route.core.edits import apply_edits, read_edit
+from birch_route.core.errors import BirchError
+from birch_route.core.proving.holds import holds, places_of
+from birch_route.core.vocabulary import RAPID_CODE
+from birch_route.demo.fitted import fitted_route
+from tests.support import changed, codes, proof_of, put, route_named
+
+PLANTED = {"holding.weak", "holding.leaks"}
+BODY, NECK = "siskin_body", "siskin_neck_face"
+
+
+def bare(route):
+    """Return a route with nothing that holds."""
+    return changed(route, *({"do": "remove_hardware", "setup": s.id, "hardware": h.id} for s in route.setups for h in s.hardware))
+
+
+def held_with(route, *hardware):
+    return changed(bare(route), *({"do": "put_hardware", "setup": "front", "hardware": h} for h in hardware))
+
+
+def clamps(route, press):
+    """Two edge clamps against each other, across the middle."""
+    b = route.blank
+    x = b.x_mm + b.length_mm / 2
+    return [{"id": "c1", "kind": "edge_clamp", "x_mm": x, "y_mm": b.y_mm, "angle_deg": -90, "top_mm": -8, "press_n": press}, {"id": "c2", "kind": "edge_clamp", "x_mm": x, "y_mm": b.y_mm + b.width_mm, "angle_deg": 90, "top_mm": -8, "press_n": press}]
+
+
+def weak(route):
+    return [f for f in proof_of(route).findings if f.code == "holding.weak"]
+
+
+class Limits(unittest.TestCase):
+    def test_what_clamps_press_with_is_told_just_under_the_factor_and_not_just_over(self):
+        """All contacts are clamps, so what they hold goes in proportion to their press, and the limit can be reckoned from one reading."""
+        for name in (BODY, NECK):
+            route = route_named(name)
+            found = [h for h in holds(proof_of(held_with(route, *clamps(route, 60.0))).simulation) if h and not h.joined]
+            limit = 60.0 * max(h.needs / h.factor for h in found)
+            with self.subTest(name):
+                self.assertEqual(len(weak(held_with(route, *clamps(route, 0.97 * limit)))), 1)
+                self.assertEqual(weak(held_with(route, *clamps(route, 1.03 * limit))), [])
+
+    def test_tabs_that_are_too_small_are_told_and_wider_ones_cure(self):
+        route = route_named(BODY)
+        op = route.operation("profile_outline")
+        hold = next(h for h, s in zip(holds(proof_of(route).simulation), proof_of(route).steps, strict=True) if s.operation.id == op.id)
+        self.assertTrue(hold.joined)
+        self.assertEqual(hold.needs, figures()["holding"]["factor_freed"])
+        part = hold.needs / hold.factor
+        for scale, told in ((0.95 * part, 1), (1.05 * part, 0)):
+            tabs = [{**t.model_dump(mode="json"), "width_mm": t.width_mm * scale} for t in op.tabs]
+            made = changed(route, put("operations.profile_outline.tabs", tabs))
+            with self.subTest(scale=scale):
+                self.assertEqual(len(weak(made)), told)
+        cure = weak(changed(route, put("operations.profile_outline.tabs", [{**t.model_dump(mode="json"), "width_mm": t.width_mm * 0.9 * part} for t in op.tabs])))[0].cures[0]
+        self.assertIn("Tabs", cure.label)
+
+    def test_every_cure_of_every_weak_holding_cures_it(self):
+        route = route_named(BODY)
+        one_side = [h.model_dump(mode="json") for h in route.setups[0].hardware if h.id in ("s3", "s4")]
+        cases = {"two clamps": held_with(route, *clamps(route, 60.0)), "two screws": held_with(route, *one_side), "neck": held_with(route_named(NECK), *clamps(route_named(NECK), 80.0))}
+        tried = 0
+        for name, case in cases.items():
+            for cure in (weak(case) or [None])[0].cures if weak(case) else []:
+                with self.subTest(name, cure=cure.label):
+                    before = weak(case)[0]
+                    after = [f for f in weak(apply_edits(case, [read_edit(e) for e in cure.edits])) if f.operation == before.operation]
+                    self.assertEqual([f.reason for f in after], [])
+                    tried += 1
+        self.assertGreaterEqual(tried, 3)
+
+    def test_a_slower_feed_is_held_where_a_fast_one_is_not(self):
+        """The force falls with the chip; the same holding is enough again."""
+        route = route_named(BODY)
+        found = [h for h in holds(proof_of(held_with(route, *clamps(route, 60.0))).simulation) if h and not h.joined]
+        press = 0.985 * 60.0 * max(h.needs / h.factor for h in found)
+        finding = weak(held_with(route, *clamps(route, press)))[0]
+        self.assertTrue(any(c.label.startswith("Feed") for c in finding.cures), [c.label for c in finding.cures])
+
+    def test_clean_routes_are_held_and_the_factor_is_written_for_every_sideways_cut(self):
+        for route in (route_named(BODY), route_named(NECK), route_named("control_plate"), fitted_route()):
+            proof = proof_of(route)
+            self.assertFalse(codes(proof) & {"holding.weak", "holding.leaks"})
+            for sim in proof.simulations:
+                for hold, step in zip(holds(sim), sim.steps, strict=True):
+                    self.assertEqual(hold is None, step.operation.kind.value == "drill" or places_of(step) is None, step.operation.id)
+
+
+class Vacuum(unittest.TestCase):
+    PAD = {"id": "v1", "kind": "vacuum", "x_mm": 260, "y_mm": 0, "length_mm": 360, "width_mm": 60}
+
+    def test_it_presses_with_its_area_and_what_it_holds_goes_with_pressure(self):
+        route = route_named(NECK)
+        by = [next(h for h in holds(proof_of(held_with(route, {**self.PAD, "x_mm": 255, "length_mm": 100, "width_mm": 20, "pressure_bar": p})).simulation) if h) for p in (0.3, 0.6)]
+        self.assertAlmostEqual(by[1].least_n / by[0].least_n, 2.0, delta=0.02)
+
+    def test_a_cut_through_over_it_and_wood_that_does_not_cover_it_are_told(self):
+        route = route_named(NECK)
+        tuners = next(f for f in route.features if f.id == "tuner_holes")
+        x = tuners.points[0][0]
+        over_holes = held_with(route, {**self.PAD, "x_mm": x, "length_mm": 40, "width_mm": 60})
+        opened = [f for f in proof_of(over_holes).findings if f.code == "holding.leaks"]
+        self.assertEqual([f.operation for f in opened], [next(o.id for o in route.operations if "tuner_holes" in o.features)])
+        wide = held_with(route, {**self.PAD, "width_mm": 130})
+        self.assertEqual([f.hardware for f in proof_of(wide).findings if f.code == "holding.leaks"], ["v1"])
+        clear = held_with(route, {**self.PAD, "x_mm": 255, "length_mm": 100, "width_mm": 20})
+        self.assertFalse("holding.leaks" in codes(proof_of(clear)))
+
+
+class InTheWay(unittest.TestCase):
+    """Thirty layouts with one screw or clamp wrongly placed, ten that are clear, judged by dense samples of where bit and collet nut go."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.route = route_named(BODY)
+        sim = proof_of(cls.route).simulation
+        cls.swept = []
+        for step in sim.steps:
+            a, b = step.path.points[:-1], step.path.points[1:]
+            n = np.maximum(1, np.ceil(np.linalg.norm(b - a, axis=1) / 0.4).astype(int))
+            part = np.concatenate([np.arange(k) / k for k in n])
+            points = np.repeat(a, n, axis=0) + part[:, None] * np.repeat(b - a, n, axis=0)
+            for radius, up in ((max(step.bit.cut_diameter_mm, step.bit.shank_diameter_mm) / 2, 0.0), (sim.route.machine.nut_diameter_mm / 2, step.bit.stickout_mm)):
+                cls.swept.append((radius, points[:, :2], points[:, 2] + up))
+
+    def gap(self, hardware, top_z):
+        """Return the least distance of the samples to a disc or block whose top is at top_z."""
+        best = math.inf
+        for radius, plan, z in self.swept:
+            low = plan[z < top_z]
+            if not len(low):
+                continue
+            d = low - [hardware["x_mm"], hardware["y_mm"]]
+            if hardware["kind"] == "screw":
+                away = np.hypot(d[:, 0], d[:, 1]) - 4.0
+            else:
+                t = math.radians(hardware["angle_deg"])
+                u, v = d[:, 0] * math.cos(t) + d[:, 1] * math.sin(t), -d[:, 0] * math.sin(t) + d[:, 1] * math.cos(t)
+                away = np.hypot(np.maximum(0, np.maximum(-u, u - 40.0)), np.maximum(0, np.abs(v) - 25.0))
+            best = min(best, float(away.min()) - radius)
+        return best
+
+    def test_thirty_in_the_way_are_found_and_ten_clear_ones_are_not_accused(self):
+        rng, blank = random.Random(11), self.route.blank
+        hit, clear = 0, 0
+        while hit < 30 or clear < 10:
+            if rng.random() < 0.7:
+                one = {"id": "x1", "kind": "screw", "x_mm": round(blank.x_mm + rng.uniform(8, blank.length_mm - 8), 1), "y_mm": round(blank.y_mm + rng.uniform(8, blank.width_mm - 8), 1), "top_mm": -1.5}
+            else:
+                low = rng.random() < 0.5
+                one = {"id": "x1", "kind": "edge_clamp", "x_mm": round(blank.x_mm + rng.uniform(30, blank.length_mm - 30), 1), "y_mm": blank.y_mm + (0 if low else blank.width_mm), "angle_deg": -90 if low else 90, "top_mm": round(rng.uniform(-20, 30), 1)}
+            gap = self.gap(one, blank.top_mm + one["top_mm"])
+            wanted = "hit" if gap < -0.2 else "clear" if gap > 8.5 else ""
+            if not wanted or (hit if wanted == "hit" else clear) >= (30 if wanted == "hit" else 10):
+                continue
+            try:
+                found = {f.code for f in proof_of(changed(self.route, {"do": "put_hardware", "setup": "front", "hardware": one})).findings if f.hardware == "x1"}
+            except BirchError:
+                continue
+            with self.subTest(one):
+                self.assertEqual(found, {"hardware.hit"} if wanted == "hit" else set(), gap)
+            hit, clear = hit + (wanted == "hit"), clear + (wanted == "clear")
+
+    def test_what_lies_under_the_blank_is_never_hit(self):
+        under = changed(self.route, {"do": "put_hardware", "setup": "front", "hardware": {"id": "d1", "kind": "tape", "x_mm": 200, "y_mm": 0, "length_mm": 200, "width_mm": 50}})
+        self.assertFalse(codes(proof_of(under)) & {"hardware.hit", "hardware.near"})
+
+
+class Places(unittest.TestCase):
+    def test_every_cut_lies_inside_the_hull_of_its_places_but_for_a_little(self):
+        for step in proof_of(route_named(BODY)).steps:
+            places = places_of(step)
+            if places is None:
+                continue
+            points = step.path.points[1:][(step.path.kinds != RAPID_CODE) & (np.arange(len(step.path)) >= step.lead_moves)]
+            for deg in range(0, 360, 30):
+                way = np.array([math.cos(math.radians(deg)), math.sin(math.radians(deg))])
+                spread = np.ptp(points[:, :2] @ way)
+                self.assertGreaterEqual((places[:, :2] @ way).max(), (points[:, :2] @ way).max() - 0.08 * spread - 1.0)
+
+
+if __name__ == "__main__":
+    unittest.main()
