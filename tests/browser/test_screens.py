@@ -324,7 +324,8 @@ class Screens(Browser):
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         self.page.mouse.move(x, y)
         self.page.mouse.down()
-        self.page.mouse.move(x - 120, y - 60, steps=4)
+        plan = self.page.locator("[data-plan]").bounding_box()
+        self.page.mouse.move(plan["x"] + plan["width"] * 0.6, plan["y"] + plan["height"] * 0.5, steps=4)
         self.page.mouse.up()
         self.page.wait_for_selector("text=/hits Screw s2|Screw s2 stands/")
 
