@@ -187,7 +187,7 @@ class LayoutScreens(Browser):
         self.page.wait_for_selector("text=Nothing to settle")
         self.page.locator("ol button.row", has_text="Outline").click()
         self.page.wait_for_function("() => document.querySelector('.face h2').innerText === 'Back face up'")
-        self.page.wait_for_selector("text=centre line, back face up")
+        self.page.wait_for_selector("text=centre line, back up")
         turned = self.page.locator("canvas.wood").screenshot()
         self.page.locator("ol button.row", has_text="Neck screw holes").click()
         self.page.wait_for_function("() => document.querySelector('.face h2').innerText === 'Front face up'")

@@ -8,6 +8,7 @@ from ..store.database import Database, Transaction
 
 LIVE, HEAVY = "live", "heavy"
 QUEUES = (LIVE, HEAVY)
+SOON = 10
 
 
 def make_app(url: str) -> procrastinate.App:
@@ -31,13 +32,13 @@ class Queue:
     def close(self) -> None:
         self._app.close()
 
-    def prove(self, transaction: Transaction, digest: str) -> None:
-        """Queue the proof of a document; the job exists only if the transaction is committed."""
-        self._app.configure_task("birch:prove", queue=LIVE, connection=transaction.connection).defer(digest=digest)
+    def prove(self, transaction: Transaction, digest: str, soon: bool = False) -> None:
+        """Queue the proof of a document; the job exists only if the transaction is committed. soon: somebody waits for it, before what nobody has open."""
+        self._app.configure_task("birch:prove", queue=LIVE, connection=transaction.connection, priority=SOON if soon else 0).defer(digest=digest)
 
     def look(self, transaction: Transaction, digest: str, what: str) -> None:
         """Queue a closer look at a proof."""
-        self._app.configure_task("birch:look", queue=LIVE, connection=transaction.connection).defer(digest=digest, what=what)
+        self._app.configure_task("birch:look", queue=LIVE, connection=transaction.connection, priority=SOON).defer(digest=digest, what=what)
 
     def read_drawing(self, transaction: Transaction, upload: int, reading: int) -> None:
         """Queue the reading of a drawing."""

@@ -153,7 +153,7 @@ class Routes:
         """Queue a proof again if it is missing, as after a lost worker."""
         with self._database.transaction() as t:
             if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
-                self._queue.prove(t, digest)
+                self._queue.prove(t, digest, soon=True)
 
     def _lock(self, t: Transaction, route_id: int, on_revision: int, edits: list[dict[str, Any]]) -> Revision:
         _found(t.maybe("lock_route", route=route_id), route_id)
@@ -173,7 +173,7 @@ class Routes:
              hash=digest, piece_kind=route.piece.kind.value, wood=route.blank.wood, edits=jsonb_value(edits), what=what, author=author)
         t.do("advance_route", route=route_id, number=number)
         if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
-            self._queue.prove(t, digest)
+            self._queue.prove(t, digest, soon=number > 1)
         return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
 
 

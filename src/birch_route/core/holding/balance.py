@@ -19,6 +19,7 @@ from ..errors import GeometryError
 
 ROUND = 24  # directions that stand for a circle; the polygon lies inside it, at most 0.9 % short
 ARM_MM = 100.0  # moments are counted in units of force at this arm, so that rows are of one size
+FIRST = 3  # every place is asked in every third direction, the worst place in all
 MOST_N = 1e5  # a load balanced beyond this is balanced without end
 
 
@@ -175,3 +176,14 @@ class Balance:
             if self._solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
                 raise GeometryError("The load balance of a holding found no answer. Move a screw or clamp by a little.", where="holding")
         return float(self._solver.getInfo().objective_function_value)
+
+
+def ask(balance: Balance, places: np.ndarray, lifts: float) -> tuple[tuple[float, ...], tuple[float, float, float], dict[str, float]]:
+    """Return the largest force in ROUND directions at the place that is held least, that place, and what the least rests on."""
+    ways = [(math.cos(2 * math.pi * k / ROUND), math.sin(2 * math.pi * k / ROUND), lifts) for k in range(ROUND)]
+    coarse = np.array([[balance.most(ways[k], p) for k in range(0, ROUND, FIRST)] for p in places])
+    worst = places[int(np.argmin(coarse.min(axis=1)))]
+    out = np.array([balance.most(way, worst) for way in ways])
+    way = ways[int(np.argmin(out))]
+    answer: Answer = balance.answer(way, worst)
+    return tuple(round(float(v), 2) for v in out), (float(worst[0]), float(worst[1]), float(worst[2])), {k: round(v, 4) for k, v in answer.parts.items()}

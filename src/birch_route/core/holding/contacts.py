@@ -7,11 +7,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from shapely.geometry import LinearRing
 
-from ..data import figures
+from ..bits.model import Bit
+from ..data import Wood, figures
 from ..heights.field import Grid
-from ..route import Hardware
-from ..vocabulary import HardwareKind
+from ..route import Hardware, Tab
+from ..vocabulary import Flute, HardwareKind
 from .balance import MOST_N, Element
 
 UP, DOWN = (0.0, 0.0, 1.0), (0.0, 0.0, -1.0)
@@ -132,6 +134,37 @@ def _vacuum(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> l
 
 _MAKERS = {HardwareKind.SCREW: _screw, HardwareKind.PIN: _pin, HardwareKind.EDGE_CLAMP: _edge_clamp, HardwareKind.RAIL: _rail, HardwareKind.TOP_CLAMP: _top_clamp,
            HardwareKind.TAPE: _tape, HardwareKind.VACUUM: _vacuum}
+
+
+def joint_shear(species: Wood) -> float:
+    """Return what a tab or skin of this wood bears in shear, N/mm2."""
+    fig = figures()["tab"]
+    return fig["shear_plastic_n_mm2"] if species.cutting_class == "plastic" else fig["shear_n_mm2"]
+
+
+def tab_joints(rim: LinearRing, tabs: Sequence[Tab], species: Wood) -> tuple[np.ndarray, np.ndarray, float]:
+    """Return where tabs stand on a rim [n, 2], the section in mm2 each counts for, [n], and the middle of their height over the lowest wood, mm.
+
+    The grain runs along x; a tab that shears across it counts for figures.holding.end_grain of its section.
+    """
+    spots, sections = [], []
+    for tab in tabs:
+        a, b = rim.interpolate((tab.at - 0.002) % 1.0, normalized=True), rim.interpolate((tab.at + 0.002) % 1.0, normalized=True)
+        along = abs(math.degrees(math.atan2(b.y - a.y, b.x - a.x)) % 180 - 90) > 90 - figures()["tab"]["end_grain_deg"]
+        spots.append(rim.interpolate(tab.at, normalized=True).coords[0])
+        sections.append(tab.width_mm * tab.height_mm * (1.0 if along or species.cutting_class == "plastic" else figures()["holding"]["end_grain"]))
+    return np.array(spots), np.array(sections), max(t.height_mm for t in tabs) / 2
+
+
+def lifts_by(bit: Bit) -> float:
+    """Return the lift for each N of cutting force: an up-cut bit pulls the wood up its helix."""
+    return math.tan(math.radians(bit.helix_deg)) * figures()["holding"]["lift_part"] if bit.flute is Flute.UP_CUT else 0.0
+
+
+def farthest(points: np.ndarray, count: int, turn: float = 0.0) -> np.ndarray:
+    """Return the points farthest out of [n, 2] in so many directions, without doubles; turn: of the first direction, as a part of their spacing."""
+    turns = (np.arange(count) + turn) * 2 * math.pi / count
+    return points[np.unique(np.argmax(points @ np.array([np.cos(turns), np.sin(turns)]), axis=0))]
 
 
 def joints(name: str, points: Sequence[tuple[float, float]], mm2: Sequence[float], z_mm: float, shear_n_mm2: float) -> list[Element]:

@@ -2,30 +2,36 @@
 
 from __future__ import annotations
 
-import math
 from collections import OrderedDict
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 from scipy import ndimage, spatial
 
-from ..bits.model import Bit
 from ..data import figures
 from ..heights import kernels
 from ..heights.field import Grid
 from ..heights.pieces import label_pieces
-from ..holding.balance import ROUND, Answer, Balance, Element
-from ..holding.contacts import BED, Lying, elements_of, joints
+from ..holding.balance import ROUND, Balance, Element, ask
+from ..holding.contacts import (
+    BED,
+    Lying,
+    elements_of,
+    farthest,
+    joint_shear,
+    joints,
+    lifts_by,
+    tab_joints,
+)
 from ..motion.toolpath import Toolpath
 from ..plane.regions import polygons
-from ..vocabulary import MOVE_CODES, Flute, HardwareKind, MoveKind, OperationKind
+from ..vocabulary import MOVE_CODES, HardwareKind, MoveKind, OperationKind
 from .rules_holding import held_by
 from .simulate import Simulation, Step
 
 COARSE = 4  # pieces are told apart on every fourth cell
 OVER_MM = 0.1  # wood this much above tabs and skins is a piece's own
 PLACES = 8
-FIRST = 3  # every place is asked in every third direction, the worst place in all
 SKIN_STEP_MM = 30.0  # a skin bears at places so far apart
 CUTS = [MOVE_CODES[k] for k in (MoveKind.CUT, MoveKind.FINISH)]
 
@@ -77,11 +83,6 @@ def holds(sim: Simulation) -> list[Hold | None]:
     return out
 
 
-def lifts_by(bit: Bit) -> float:
-    """Return the lift for each N of cutting force: an up-cut bit pulls the wood up its helix."""
-    return math.tan(math.radians(bit.helix_deg)) * figures()["holding"]["lift_part"] if bit.flute is Flute.UP_CUT else 0.0
-
-
 def places_of(step: Step) -> np.ndarray | None:
     """Return the places farthest out, in PLACES directions, of where a step cuts [n, 3], at the middle of its highest pass.
 
@@ -94,8 +95,7 @@ def places_of(step: Step) -> np.ndarray | None:
         return None
     points = np.concatenate([path.points[cuts], path.points[cuts[-1:] + 1]])
     high = float(points[:, 2].max()) + max(step.deepest_mm, step.finish_deepest_mm) / 2
-    turns = (np.arange(PLACES) + 0.5) * 2 * math.pi / PLACES
-    plan = points[np.unique(np.argmax(points[:, :2] @ np.array([np.cos(turns), np.sin(turns)]), axis=0)), :2]
+    plan = farthest(points[:, :2], PLACES, 0.5)
     return np.column_stack([plan, np.full(len(plan), high)])
 
 
@@ -128,9 +128,7 @@ def _pieces(sim: Simulation, index: int) -> _Pieces:
             continue
         rim = polygons(solid.region)[0].exterior
         if op.tabs:
-            spots = np.array([rim.interpolate(t.at, normalized=True).coords[0] for t in op.tabs])
-            strong = [1.0 if sim.species.cutting_class == "plastic" or _along_grain(rim, t.at) else figures()["holding"]["end_grain"] for t in op.tabs]
-            found.append(("tab", spots, np.array([t.width_mm * t.height_mm * k for t, k in zip(op.tabs, strong, strict=True)]), max(t.height_mm for t in op.tabs) / 2))
+            found.append(("tab", *tab_joints(rim, op.tabs, sim.species)))
             level = max(level, *(t.height_mm for t in op.tabs))
         else:
             n = max(8, round(rim.length / SKIN_STEP_MM))
@@ -139,12 +137,6 @@ def _pieces(sim: Simulation, index: int) -> _Pieces:
     own = np.where(top - np.maximum(bottom, sim.route.blank.bottom_mm) > level + under + OVER_MM, top, bottom) if level else top
     labels, count = label_pieces(own, bottom)
     return _Pieces(labels, count, held_by(replace(sim, grid=grid), labels), grid, top > bottom, bottom, found)
-
-
-def _along_grain(rim, at: float) -> bool:
-    """Say whether a tab shears along the grain: the rim runs more along x than across."""
-    a, b = rim.interpolate((at - 0.002) % 1.0, normalized=True), rim.interpolate((at + 0.002) % 1.0, normalized=True)
-    return abs(math.degrees(math.atan2(b.y - a.y, b.x - a.x)) % 180 - 90) > 90 - figures()["tab"]["end_grain_deg"]
 
 
 def _held(sim: Simulation, index: int, pieces: _Pieces, pulls: float, places: np.ndarray) -> Hold | None:
@@ -183,7 +175,7 @@ def _elements(sim: Simulation, pieces: _Pieces, number: int) -> tuple[list[Eleme
     for name, spots, sections, up in pieces.joints:
         near = cells.query(spots)[0] < 2 * pieces.grid.cell_mm
         if near.any():
-            out += joints(name, [tuple(map(float, p)) for p in spots[near]], sections[near].tolist(), lying.bed_mm + up, joint_shear(sim))
+            out += joints(name, [tuple(map(float, p)) for p in spots[near]], sections[near].tolist(), lying.bed_mm + up, joint_shear(sim.species))
     if not out and any(number in held for held in pieces.held.values()):
         return own, False  # what should hold it holds nothing
     return (out + own, True) if out else ([], True)
@@ -201,12 +193,6 @@ def lying_of(sim: Simulation, step: Step) -> Lying:
     return _lying(sim, pieces, pieces.wood)
 
 
-def joint_shear(sim: Simulation) -> float:
-    """Return what a tab or skin of this wood bears in shear, N/mm2."""
-    fig = figures()["tab"]
-    return fig["shear_plastic_n_mm2"] if sim.species.cutting_class == "plastic" else fig["shear_n_mm2"]
-
-
 def _corners(grid: Grid, cells: np.ndarray) -> np.ndarray:
     """Return the places farthest out of cells, in a dozen directions, [n, 2]."""
     rows = np.flatnonzero(cells.any(axis=1))
@@ -214,8 +200,7 @@ def _corners(grid: Grid, cells: np.ndarray) -> np.ndarray:
         return np.zeros((0, 2))
     ends = np.column_stack([cells[rows].argmax(axis=1), cells.shape[1] - 1 - cells[rows, ::-1].argmax(axis=1)])
     points = np.column_stack([grid.x_centres()[ends].ravel(), np.repeat(grid.y_centres()[rows], 2)])
-    turns = np.arange(12) * math.pi / 6
-    return points[np.unique(np.argmax(points @ np.array([np.cos(turns), np.sin(turns)]), axis=0))]
+    return farthest(points, 12)
 
 
 _kept: OrderedDict[tuple, tuple] = OrderedDict()
@@ -233,14 +218,3 @@ def _asked(elements: tuple[Element, ...], places: np.ndarray, lifts: float) -> t
     while len(_kept) > KEEP:
         _kept.popitem(last=False)
     return answer
-
-
-def ask(balance: Balance, places: np.ndarray, lifts: float) -> tuple[tuple[float, ...], tuple[float, float, float], dict[str, float]]:
-    """Return the largest force in ROUND directions at the place that is held least, that place, and what the least rests on."""
-    ways = [(math.cos(2 * math.pi * k / ROUND), math.sin(2 * math.pi * k / ROUND), lifts) for k in range(ROUND)]
-    coarse = np.array([[balance.most(ways[k], p) for k in range(0, ROUND, FIRST)] for p in places])
-    worst = places[int(np.argmin(coarse.min(axis=1)))]
-    out = np.array([balance.most(way, worst) for way in ways])
-    way = ways[int(np.argmin(out))]
-    answer: Answer = balance.answer(way, worst)
-    return tuple(round(float(v), 2) for v in out), (float(worst[0]), float(worst[1]), float(worst[2])), {k: round(v, 4) for k, v in answer.parts.items()}

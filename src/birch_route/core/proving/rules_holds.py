@@ -10,13 +10,13 @@ import shapely
 from shapely.geometry import Point
 
 from ..cutting.mechanics import chip_load_window, load
-from ..holding.balance import Balance
+from ..holding.balance import Balance, ask
 from ..holding.clearance import footprint, no_go_heights
-from ..holding.contacts import elements_of
+from ..holding.contacts import elements_of, lifts_by
 from ..route import Hardware, Tab
 from ..vocabulary import HardwareKind, School
 from .findings import Cure, Fact, Finding, finding
-from .holds import Hold, ask, holds, lifts_by, lying_of, places_of
+from .holds import Hold, holds, lying_of, places_of
 from .registry import rule, rule_on_wood, set_edit
 from .simulate import Simulation, Step
 
@@ -103,7 +103,7 @@ LEAST_DEPTH_MM = 0.3
 def _more_tabs(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     """Return wider tabs that bring the factor up: what they bear grows with their width."""
     op = next((s.operation for s in sim.steps if s.operation.tabs), None)
-    if op is None or op.school is not School.TABS:
+    if op is None or op.school is not School.TABS or hold.factor < 0.1:
         return []
     width = math.ceil(max(t.width_mm for t in op.tabs) * hold.needs / hold.factor * 1.02 * 2) / 2
     if width > MOST_TAB_MM:
@@ -114,7 +114,7 @@ def _more_tabs(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
 
 MOST_TAB_MM = 30.0
 APART_MM = 12.0  # another screw stands so far from other hardware
-TRIES = 14
+TRIES = 10
 MOST_SCREWS = 4
 RASTER_MM = 15.0
 
@@ -135,7 +135,7 @@ def _more_screws(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
             one = first.model_copy(update={"id": f"s{number}", "x_mm": round(x, 1), "y_mm": round(y, 1)})
             own = elements_of([one], lying)[:1]
             balance, lifts = Balance([*elements, *own], hold.place), lifts_by(step.bit)
-            tried.append((min(balance.most((math.cos(k * math.pi / 4), math.sin(k * math.pi / 4), lifts), p) for p in places for k in range(8)), one, own))
+            tried.append((min(balance.most((math.cos(k * math.pi / 3), math.sin(k * math.pi / 3), lifts), p) for p in places[::2] for k in range(6)), one, own))
         if not tried:
             break
         _, one, own = max(tried, key=lambda t: t[0])

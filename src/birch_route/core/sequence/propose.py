@@ -8,6 +8,7 @@ from ..cutting.settings import propose_finish_depth, propose_settings, reaches_c
 from ..data import figures
 from ..errors import InfeasibleError
 from ..gluing import base_setup, is_before, lies_at
+from ..holding.contacts import lifts_by
 from ..instrument.channels import ChannelFloor
 from ..instrument.resolve import Resolved, Solid, cut_region, resolve
 from ..instrument.rims import Rim
@@ -19,7 +20,7 @@ from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
 from .surfaces import propose_surface
-from .tabs import NOWHERE, kept_off, propose_tabs, taken_below
+from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below
 
 MILLS = (BitForm.FLAT, BitForm.BULL)
 
@@ -233,14 +234,28 @@ def propose_edge(route: Route, rim: Rim) -> list[Operation]:
 
 
 def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -> Operation:
-    """Return a profile operation with tabs proposed for the piece it cuts free; route and geometry in its setup's frame."""
+    """Return a profile operation with tabs proposed for the piece it cuts free, so many and so wide that they hold it; route and geometry in its setup's frame."""
     bit, s = route.bit(operation.bit), operation.settings
-    force = load(bit, wood_met(route, None), route.machine, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, bit.cut_diameter_mm).force_n
-    solid = resolved.solid(operation.features[0])
+    species = wood_met(route, None)
+    force = load(bit, species, route.machine, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, bit.cut_diameter_mm).force_n
+    if operation.finish_pass and operation.finish_allowance_mm > 0:
+        force = max(force, load(bit, species, route.machine, s.feed_mm_min, s.speed_rpm, operation.finish_depth_mm or route.blank.thickness_mm, operation.finish_allowance_mm).force_n)
+    region = polygons(resolved.solid(operation.features[0]).region)[0]
     outside = operation.side is Side.OUTSIDE
-    tabs = propose_tabs(polygons(solid.region)[0], route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside,
-                        over_mm=taken_below(resolved) if outside else 0.0)
-    return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": tabs.reason}})
+    tabs = propose_tabs(region, route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside, over_mm=taken_below(resolved) if outside else 0.0)
+    for least in range(len(tabs.tabs), len(tabs.tabs) + MORE_TABS):
+        tabs = propose_tabs(region, route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside, over_mm=taken_below(resolved) if outside else 0.0, least=least)
+        times = held_times(region, tabs.tabs, species, route.blank.thickness_mm, force, lifts_by(bit))
+        if times >= figures()["holding"]["factor_freed"] * HELD_MARGIN:
+            break
+    else:
+        wider = figures()["holding"]["factor_freed"] * HELD_MARGIN / max(times, 0.1)
+        tabs = Tabs([t.model_copy(update={"width_mm": round(min(t.width_mm * wider, region.exterior.length / (3 * len(tabs.tabs))), 1)}) for t in tabs.tabs], tabs.reason)
+    return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": f"{tabs.reason}; together they hold the freed piece {held_times(region, tabs.tabs, species, route.blank.thickness_mm, force, lifts_by(bit)):.1f} times"}})
+
+
+MORE_TABS = 5
+HELD_MARGIN = 1.08  # a proposal stands clear of the limit by so much
 
 
 def _ordered(route: Route, resolved: Resolved, operations: list[Operation]) -> list[Operation]:

@@ -9,7 +9,9 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from ..data import figures
+from ..data import Wood, figures
+from ..holding.balance import MOST_N, Balance, Element, ask
+from ..holding.contacts import UP, farthest, joint_shear, joints, tab_joints
 from ..instrument.resolve import Resolved, cut_region
 from ..route import Tab
 from ..vocabulary import Face
@@ -37,7 +39,23 @@ class KeptOff:
 NOWHERE = KeptOff(Polygon(), Polygon())
 
 
-def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False, over_mm: float = 0.0) -> Tabs:
+def held_times(region: Polygon, tabs: list[Tab], species: Wood, thickness_mm: float, force_n: float, lifts: float) -> float:
+    """Return how many times a cutting force tabs hold a piece cut free, at the worst place of its rim, in the worst direction.
+
+    Args:
+        force_n: at the top of the wood. lifts: N upward for each of these.
+    """
+    if not tabs or force_n <= 0:
+        return 0.0
+    spots, sections, up = tab_joints(region.exterior, tabs, species)
+    rim = np.asarray(region.exterior.coords)[:, :2]
+    bed = [Element("bed", (float(x), float(y), -thickness_mm), UP, MOST_N) for x, y in farthest(rim, 12)]
+    elements = joints("tab", [tuple(p) for p in spots.tolist()], sections.tolist(), up - thickness_mm, joint_shear(species))
+    places = farthest(rim, 8, 0.5)
+    return min(ask(Balance([*elements, *bed], (*rim.mean(axis=0), 0.0)), np.column_stack([places, np.zeros(len(places))]), lifts)[0]) / force_n
+
+
+def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False, over_mm: float = 0.0, least: int = 0) -> Tabs:
     """Return tabs for the rim of a region; the grain runs along x.
 
     At least figures.tab.least, one for every figures.tab.spacing_mm, more where the cutting force asks for it. Each even share of the
@@ -46,6 +64,7 @@ def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHE
     Args:
         over_mm: how much of the lowest wood beside the rim an edge of the other face has taken; tabs stand higher by that.
         keep_off: where no tab should stand. force_n: greatest cutting force, borne figures.tab.safety times by the tabs in shear.
+        least: no fewer than so many.
         inside: the piece held is cut out of the region: outward and inward change places.
     """
     fig = figures()["tab"]
@@ -53,7 +72,7 @@ def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHE
     width = min(fig["width_mm"], length / 12)
     height = round(min(fig["height_mm"], thickness_mm * 0.4), 2)
     strong = width * height * fig["shear_n_mm2"]
-    count = max(fig["least"] if not inside or length > 3 * fig["spacing_mm"] else 2, math.ceil(length / fig["spacing_mm"]), math.ceil(fig["safety"] * force_n / strong))
+    count = max(least, fig["least"] if not inside or length > 3 * fig["spacing_mm"] else 2, math.ceil(length / fig["spacing_mm"]), math.ceil(fig["safety"] * force_n / strong))
     count = min(count, 40, max(1, int(length / (3 * width))))
     at, harms, turn = harms_along(region, width, keep_off, max(count * 24, 96), inside=inside)
     cost = turn + sum(WEIGHTS[k] * 10 * v for k, v in harms.items())
