@@ -53,6 +53,7 @@ class Hold:
     needs: float
     joined: bool
     elements: tuple[Element, ...] = ()
+    base: bool = True  # of the largest piece that hardware holds
 
     @property
     def least_n(self) -> float:
@@ -110,6 +111,7 @@ class _Pieces:
     wood: np.ndarray
     bottom: np.ndarray
     joints: list[tuple[str, np.ndarray, np.ndarray, float]]  # name, places [n, 2], sections mm2 [n], z
+    base: int | None  # the largest piece that hardware holds
     known: dict[int, tuple[list[Element], bool]] = field(default_factory=dict)  # elements of pieces asked for, and whether only tabs or a skin hold them
 
 
@@ -136,7 +138,10 @@ def _pieces(sim: Simulation, index: int) -> _Pieces:
             level = max(level, op.skin_mm)
     own = np.where(top - np.maximum(bottom, sim.route.blank.bottom_mm) > level + under + OVER_MM, top, bottom) if level else top
     labels, count = label_pieces(own, bottom)
-    return _Pieces(labels, count, held_by(replace(sim, grid=grid), labels), grid, top > bottom, bottom, found)
+    held = held_by(replace(sim, grid=grid), labels)
+    sizes = np.bincount(labels.ravel(), minlength=count + 1)
+    base = max({k for one in held.values() for k in one}, key=lambda k: int(sizes[k]), default=None)
+    return _Pieces(labels, count, held, grid, top > bottom, bottom, found, base)
 
 
 def _held(sim: Simulation, index: int, pieces: _Pieces, pulls: float, places: np.ndarray) -> Hold | None:
@@ -145,10 +150,8 @@ def _held(sim: Simulation, index: int, pieces: _Pieces, pulls: float, places: np
     after, before = (f[COARSE // 2::COARSE, COARSE // 2::COARSE] for f in (step.top, sim.top_before(index)))
     touched = ndimage.binary_dilation(after < before - 1e-4, iterations=2)
     numbers = [int(k) for k in np.unique(pieces.labels[touched]) if k > 0 and (pieces.labels == k).sum() * pieces.grid.cell_mm**2 >= sim.tol.least_piece_mm2]
-    gripped = {k for held in pieces.held.values() for k in held}
-    if any(k not in gripped for k in numbers):  # what joins it hands the pull on to the largest piece that is held
-        largest = max(gripped, key=lambda k: int((pieces.labels == k).sum()), default=None)
-        numbers += [largest] if largest is not None and largest not in numbers else []
+    if pieces.base is not None and pieces.base not in numbers and numbers:
+        numbers.append(pieces.base)  # what joins another piece hands the pull on to it
     found: list[Hold] = []
     for k in numbers:
         if k not in pieces.known:
@@ -158,16 +161,17 @@ def _held(sim: Simulation, index: int, pieces: _Pieces, pulls: float, places: np
             continue
         holds_n, place, parts = _asked(tuple(elements), places, lifts_by(step.bit))
         fig = figures()["holding"]
-        found.append(Hold(pulls, lifts_by(step.bit), holds_n, place, parts, fig["factor_freed"] if joined else fig["factor"], joined, tuple(elements)))
+        found.append(Hold(pulls, lifts_by(step.bit), holds_n, place, parts, fig["factor_freed"] if joined else fig["factor"], joined, tuple(elements), k == pieces.base))
     return min(found, key=lambda h: h.factor / h.needs, default=None)
 
 
 def _elements(sim: Simulation, pieces: _Pieces, number: int) -> tuple[list[Element], bool]:
-    """Return what holds one piece and whether that is tabs or a skin only; nothing for a loose one, which is told as freed."""
+    """Return what holds one piece, its tabs and skin among it where another piece is held better, and whether it is these only; nothing for a loose one, which is told as freed."""
     mine = pieces.labels == number
     lying = _lying(sim, pieces, mine)
     own = elements_of([h for h in sim.setup.hardware if number in pieces.held.get(h.id, [])], lying)
-    if any(e.contact != BED for e in own):
+    held = any(e.contact != BED for e in own)
+    if number == pieces.base:
         return own, False
     out: list[Element] = []
     rows, columns = np.nonzero(mine)
@@ -176,9 +180,9 @@ def _elements(sim: Simulation, pieces: _Pieces, number: int) -> tuple[list[Eleme
         near = cells.query(spots)[0] < 2 * pieces.grid.cell_mm
         if near.any():
             out += joints(name, [tuple(map(float, p)) for p in spots[near]], sections[near].tolist(), lying.bed_mm + up, joint_shear(sim.species))
-    if not out and any(number in held for held in pieces.held.values()):
-        return own, False  # what should hold it holds nothing
-    return (out + own, True) if out else ([], True)
+    if not out and (held or any(number in held_by for held_by in pieces.held.values())):
+        return own, False  # hardware alone, or what should hold it and does not
+    return (out + own, not held) if out else ([], True)
 
 
 def _lying(sim: Simulation, pieces: _Pieces, mine: np.ndarray) -> Lying:

@@ -94,7 +94,7 @@ def piece_freed(sim: Simulation) -> Iterator[Finding]:
             told.append((x, y))
             yield finding(
                 "piece.freed", f"{step.operation.name} cuts a piece of {area / 100:.1f} cm² free and nothing holds it. "
-                "It will be thrown.", operation=step.operation.id, place=(x, y, 0.0), cures=_tab_cure(sim, step),
+                "It will be thrown.", operation=step.operation.id, place=(x, y, 0.0), cures=tab_cure(sim, step),
                 facts=[Fact(name="area", value=round(area, 1), unit="mm2"), Fact(name="tabs", value=len(step.operation.tabs), unit="")],
             )
 
@@ -138,7 +138,8 @@ def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, list[int]]:
     return held
 
 
-def _tab_cure(sim: Simulation, step: Step) -> list[Cure]:
+def tab_cure(sim: Simulation, step: Step) -> list[Cure]:
+    """Return tabs for a profile that has none."""
     op = step.operation
     if op.kind is not OperationKind.PROFILE or op.tabs:
         return []

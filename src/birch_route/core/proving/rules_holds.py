@@ -18,6 +18,7 @@ from ..vocabulary import HardwareKind, School
 from .findings import Cure, Fact, Finding, finding
 from .holds import Hold, holds, lying_of, places_of
 from .registry import rule, rule_on_wood, set_edit
+from .rules_holding import tab_cure
 from .simulate import Simulation, Step
 
 
@@ -59,7 +60,7 @@ def toward(sim: Simulation, deg: float) -> str:
 
 def _cures(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     """Return what would bring the factor up, each computed: wider tabs or more screws, a slower feed, a smaller depth of cut."""
-    more = _more_tabs(sim, step, hold) if hold.joined else _more_screws(sim, step, hold)
+    more = _more_screws(sim, step, hold) if hold.base else _more_tabs(sim, step, hold) or tab_cure(sim, step)
     return [*more, *_less_pull(sim, step, hold)]
 
 
