@@ -36,6 +36,8 @@ FAULTS = [
     ("bit.too_short", BODY, [put("bits.flat8.cutting_length_mm", 44.0)], [put("bits.flat8.cutting_length_mm", 45.5)]),
     ("bit.too_short", BODY, [put("bits.drill3.cutting_length_mm", 40.0)], None),
     ("bit.cannot_go_sideways", PLATE, [put(OP + "bore_pot_holes.bit", "drill3")], None),
+    ("bit.head_hits_wood", BODY, [put("machine.nut_diameter_mm", 7.0), put("machine.nut_length_mm", 5.0), put("bits.flat6.stickout_mm", 10.9), put("bits.flat6.cutting_length_mm", 10.9)], None),
+    ("bit.head_hits_wood", BODY, [put("machine.shoe_diameter_mm", 90.0), put("machine.shoe_up_mm", -20.5)], [put("machine.shoe_diameter_mm", 90.0), put("machine.shoe_up_mm", -3.0)]),
     ("bit.nut_hits_wood", BODY, [put("bits.flat6.stickout_mm", 15.0), put("bits.flat6.cutting_length_mm", 15.0)], None),
     ("feature.corner_too_round", BODY, [put("operations.pocket_neck_pocket.bit", "flat8"), put("bits.flat8.diameter_mm", 10.0)], None),
     ("feature.floor_thin", BODY, [put("piece.features.control_cavity.depth_mm", 39.2)], [put("piece.features.control_cavity.depth_mm", 38.9)]),

@@ -238,7 +238,7 @@ def _run(told: Told, wood: Field, report: dict, program: dict, bit: dict, points
     machine = report["machine"]
     lowest = float(wood.bottom.min())
     _travel(told, machine, program, bit, points)
-    _hardware(told, program["hardware"], max(radius, shank), nut, bit, points)
+    _hardware(told, program["hardware"], max(radius, shank), nut, bit, points, _heads(machine))
     highest = float(wood.top.max())
     for k, fast in enumerate(rapid):
         a, b = points[k], points[k + 1]
@@ -254,6 +254,11 @@ def _run(told: Told, wood: Field, report: dict, program: dict, bit: dict, points
             over = wood.standing(a, b, nut) - (low + bit["stickout_mm"])
             if over > TOUCH_MM:
                 told.say("bit.nut_hits_wood", over)
+        for head, up in _heads(machine):
+            if low + bit["stickout_mm"] + up < highest:
+                over = wood.standing(a, b, head) - (low + bit["stickout_mm"] + up)
+                if over > TOUCH_MM:
+                    told.say("bit.head_hits_wood", over)
         volume, bite = wood.cut(bit, a, b)
         told.removed_mm3 += volume
         if fast and bite > TOUCH_MM:
@@ -264,12 +269,18 @@ def _run(told: Told, wood: Field, report: dict, program: dict, bit: dict, points
             told.say("waste_board.hit", below)
 
 
-def _hardware(told: Told, hardware: list[dict], bit_radius: float, nut: float, bit: dict, points: np.ndarray) -> None:
+def _heads(machine: dict) -> list[tuple[float, float]]:
+    """Return radius, and height above the nut's face, of what stands above the collet nut."""
+    nose = [(machine["spindle_diameter_mm"] / 2, machine["nut_length_mm"])]
+    return nose + ([(machine["shoe_diameter_mm"] / 2, machine["shoe_up_mm"])] if machine.get("shoe_diameter_mm") else [])
+
+
+def _hardware(told: Told, hardware: list[dict], bit_radius: float, nut: float, bit: dict, points: np.ndarray, heads: list[tuple[float, float]]) -> None:
     a, b = points[:-1], points[1:]
     low = np.minimum(a[:, 2], b[:, 2])
     for one in hardware:
         body, less = _body(one)
-        for radius, height in ((bit_radius, 0.0), (nut, bit["stickout_mm"])):
+        for radius, height in ((bit_radius, 0.0), (nut, bit["stickout_mm"]), *((r, bit["stickout_mm"] + up) for r, up in heads)):
             under = np.flatnonzero(low + height < one["top_z_mm"] - 1e-9)
             gap = math.inf
             for chunk in np.array_split(under, max(1, len(under) // 2000)):

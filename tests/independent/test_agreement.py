@@ -28,7 +28,7 @@ from tests.independent.scenarios import change_at_random, write_plan
 from tests.independent.simulator import simulate
 from tests.support import changed, codes, put, route_named
 
-BOTH = {"bit.too_short", "bit.nut_hits_wood", "rapid.through_wood", "waste_board.hit", "hardware.hit", "travel.outside", "piece.freed"}
+BOTH = {"bit.too_short", "bit.nut_hits_wood", "bit.head_hits_wood", "rapid.through_wood", "waste_board.hit", "hardware.hit", "travel.outside", "piece.freed"}
 DOUBT_MM = 0.08  # what passes its limit by less may be told by one and not by the other: their cells differ
 RANK = {Severity.STOP: 2, Severity.CARE: 1, Severity.NOTE: 0}
 

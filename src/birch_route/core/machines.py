@@ -60,7 +60,9 @@ class Machine(BaseModel):
     stiffness_n_um: Positive
     nut_diameter_mm: Positive
     nut_length_mm: Positive
-    spindle_diameter_mm: Positive
+    spindle_diameter_mm: Positive  # its nose, above the collet nut
+    shoe_diameter_mm: Positive | None = None  # rigid part of a dust shoe round the spindle; brushes do not count
+    shoe_up_mm: Annotated[float, Field(allow_inf_nan=False, ge=-100, le=200)] = 10.0  # its lower edge above the collet nut's face; minus: below
     nut_clear_mm: Positive  # collet nut above the waste board with Z fully up
     waste_board_mm: Positive = 18.0
     waste_cut_mm: Annotated[float, Field(ge=0, le=10)] = 0.6  # how far through cuts may enter it
@@ -72,6 +74,12 @@ class Machine(BaseModel):
         if self.least_rpm > self.greatest_rpm:
             raise ValueError(f"{self.name}: least spindle speed is above the greatest.")
         return self
+
+    @property
+    def heads(self) -> tuple[tuple[str, float, float], ...]:
+        """What turns or rides above the collet nut: name, radius, and height of its lower face above the nut's face, mm."""
+        nose = ("spindle nose", self.spindle_diameter_mm / 2, self.nut_length_mm)
+        return (nose,) if self.shoe_diameter_mm is None else (nose, ("dust shoe", self.shoe_diameter_mm / 2, self.shoe_up_mm))
 
     def nearest_speed(self, wanted_rpm: float) -> float:
         """Return the spindle speed this machine can give that is nearest the wanted one."""

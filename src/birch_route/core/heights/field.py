@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -91,7 +92,7 @@ class Wood:
         return float(kernels.volume_left(self.top, self.bottom, self.grid.cell_mm))
 
 
-def cut_path(wood: Wood, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceiling_mm: float) -> np.ndarray:
+def cut_path(wood: Wood, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceiling_mm: float, heads: Sequence[tuple[str, float, float]] = ()) -> np.ndarray:
     """Cut a toolpath into the wood, in place.
 
     Args:
@@ -100,6 +101,7 @@ def cut_path(wood: Wood, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceili
         bit: its full form and reach.
         nut_diameter_mm: collet nut.
         ceiling_mm: highest wood anywhere, z.
+        heads: at most two of Machine.heads.
 
     Returns:
         float64 [n, kernels.METRICS], one row per move; columns are named in kernels.
@@ -112,7 +114,7 @@ def cut_path(wood: Wood, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceili
     kernels.cut(
         wood.top, wood.bottom, wood.is_level, grid.x0_mm, grid.y0_mm, grid.cell_mm, path.points, path.kinds == RAPID_CODE,
         _FORMS[bit.form], bit.radius_mm, bit.corner_radius_mm, bit.tip_diameter_mm / 2, slope,
-        bit.cutting_length_mm, bit.shank_diameter_mm / 2, bit.stickout_mm, nut_diameter_mm / 2, ceiling_mm, metrics,
+        bit.cutting_length_mm, bit.shank_diameter_mm / 2, bit.stickout_mm, nut_diameter_mm / 2, np.array([[r, bit.stickout_mm + up] for _, r, up in heads]).reshape(-1, 2), ceiling_mm, metrics,
     )
     low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
     metrics[:, kernels.BELOW] = np.maximum(0.0, wood.lowest_mm - low)

@@ -17,8 +17,8 @@ import numpy as np
 
 FLAT, BALL, BULL, CONE, ROUND = 0, 1, 2, 3, 4
 # columns of the metrics array, one row per move
-VOLUME, DEPTH, REACH, NUT, RAPID_HIT, BELOW = 0, 1, 2, 3, 4, 5
-METRICS = 6
+VOLUME, DEPTH, REACH, NUT, RAPID_HIT, BELOW, HEADS = 0, 1, 2, 3, 4, 5, 6
+METRICS = 8  # HEADS: two columns, in the order of the heads
 
 
 @nb.njit(cache=True, nogil=True, inline="always")
@@ -288,12 +288,12 @@ def _cut_flat_slope(top, bottom, x0, y0, cell, a, b, radius, out):
 
 @nb.njit(cache=True, nogil=True)
 def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner, tip, slope, cutting_length, shank_radius,
-        stickout, nut_radius, ceiling, metrics):
+        stickout, nut_radius, heads, ceiling, metrics):
     """Cut a toolpath into `top` and fill `metrics` [n, METRICS].
 
     metrics per move: volume mm3, deepest bite mm, wood above the cutting length mm (REACH), wood above the collet
-    nut's face mm (NUT), height of wood a rapid move ran into (RAPID_HIT), depth below the blank's bottom (BELOW).
-    is_level: bottom is the same everywhere. ceiling: nothing stands higher than this; lets moves above it pass without looking.
+    nut's face mm (NUT), the same of what stands above the nut (HEADS), height of wood a rapid move ran into (RAPID_HIT), depth below the blank's bottom (BELOW).
+    heads [h, 2]: radius, and height above the bit's tip, of what stands above the collet nut. is_level: bottom is the same everywhere. ceiling: nothing stands higher than this; lets moves above it pass without looking.
     """
     ny, nx = top.shape
     n = len(rapid)
@@ -317,6 +317,10 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
         if low + stickout < ceiling:
             high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], nut_radius)
             out[NUT] = max(0.0, high - (low + stickout))
+        for h in range(len(heads)):
+            if low + heads[h, 1] < ceiling:
+                high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], heads[h, 0])
+                out[HEADS + h] = max(0.0, high - (low + heads[h, 1]))
         if form == FLAT and (level or straight):
             z = np.float32(low)
             follow = level and level_before

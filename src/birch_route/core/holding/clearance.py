@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -24,7 +24,7 @@ class Approach:
     """The closest a path comes to one piece of hardware while low enough to touch it. gap_mm below 0: it hits."""
 
     gap_mm: float
-    by: str  # "bit" or "collet nut"
+    by: str  # "bit", "collet nut", "spindle nose" or "dust shoe"
     move: int
     x_mm: float
     y_mm: float
@@ -44,11 +44,11 @@ def footprint(hardware: Hardware) -> Polygon:
     return Polygon([(hardware.x_mm + a * c - b * s, hardware.y_mm + a * s + b * c) for a, b in corners])
 
 
-def closest_approaches(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardware: list[Hardware], blank_top_mm: float) -> list[Approach | None]:
+def closest_approaches(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardware: list[Hardware], blank_top_mm: float, heads: Sequence[tuple[str, float, float]] = ()) -> list[Approach | None]:
     """Return the closest approach of a path to each piece of hardware; None where everything passes above it or far away.
 
-    The bit is taken as a cylinder of its greater diameter from the tip up, the collet nut as one from its face up;
-    both are lower than the hardware's top where they count.
+    The bit is taken as a cylinder of its greater diameter from the tip up, the collet nut as one from its face up, and so are `heads` (Machine.heads);
+    each is lower than the hardware's top where it counts.
     """
     tops = [-math.inf if h.lies_under else blank_top_mm + h.top_mm for h in hardware]
     best: list[Approach | None] = [None] * len(hardware)
@@ -56,7 +56,7 @@ def closest_approaches(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardwar
         return best
     low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
     widest = max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2
-    for radius, height, name in ((widest, 0.0, "bit"), (nut_diameter_mm / 2, bit.stickout_mm, "collet nut")):
+    for radius, height, name in ((widest, 0.0, "bit"), (nut_diameter_mm / 2, bit.stickout_mm, "collet nut"), *((r, bit.stickout_mm + up, name) for name, r, up in heads)):
         moves = np.flatnonzero(low + height < max(tops) - 1e-9)
         if not len(moves):
             continue
@@ -90,8 +90,8 @@ def _make(_key: str, make: Callable[[], np.ndarray]) -> np.ndarray:
 
 
 def no_go_heights(paths: list[tuple[Toolpath, Bit, str]], nut_diameter_mm: float, blank: Blank, clearance_mm: float,
-                  keep: Callable[[str, Callable[[], np.ndarray]], np.ndarray] = _make) -> Wood:
-    """Return, over the blank and NO_GO_BORDER_MM around it, the lowest z at which bit or collet nut pass within a clearance.
+                  keep: Callable[[str, Callable[[], np.ndarray]], np.ndarray] = _make, heads: Sequence[tuple[str, float, float]] = ()) -> Wood:
+    """Return, over the blank and NO_GO_BORDER_MM around it, the lowest z at which bit, collet nut or `heads` (Machine.heads) pass within a clearance.
 
     The no-go zone of hardware with its top at z is where the returned top lies below z. Made by cutting a block that
     is higher than everything with bits widened by the clearance.
@@ -105,15 +105,15 @@ def no_go_heights(paths: list[tuple[Toolpath, Bit, str]], nut_diameter_mm: float
     high = 500.0
     lowest = Wood.block(grid, high, -500.0)
     for path, bit, key in paths:
-        label = f"no go {key} {nut_diameter_mm} {clearance_mm} {blank.model_dump_json()}"
-        np.minimum(lowest.top, keep(label, lambda path=path, bit=bit: _swept_lowest(grid, high, path, bit, nut_diameter_mm, clearance_mm)), out=lowest.top)
+        label = f"no go {key} {nut_diameter_mm} {heads} {clearance_mm} {blank.model_dump_json()}"
+        np.minimum(lowest.top, keep(label, lambda path=path, bit=bit: _swept_lowest(grid, high, path, bit, nut_diameter_mm, clearance_mm, heads)), out=lowest.top)
     return lowest
 
 
-def _swept_lowest(grid: Grid, high: float, path: Toolpath, bit: Bit, nut_diameter_mm: float, clearance_mm: float) -> np.ndarray:
-    """Return the lowest z of bit or nut over each cell for one path, float32 [ny, nx]."""
+def _swept_lowest(grid: Grid, high: float, path: Toolpath, bit: Bit, nut_diameter_mm: float, clearance_mm: float, heads: Sequence[tuple[str, float, float]]) -> np.ndarray:
+    """Return the lowest z of bit, nut or heads over each cell for one path, float32 [ny, nx]."""
     lowest = Wood.block(grid, high, -500.0)
-    for radius, height in ((max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2, 0.0), (nut_diameter_mm / 2, bit.stickout_mm)):
+    for radius, height in ((max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2, 0.0), (nut_diameter_mm / 2, bit.stickout_mm), *((r, bit.stickout_mm + up) for _, r, up in heads)):
         wide = Bit(id="no_go", name="no go", form=BitForm.FLAT, diameter_mm=2 * (radius + clearance_mm), cutting_length_mm=500, shank_diameter_mm=1, stickout_mm=500)
         raised = Toolpath(path.points + [0.0, 0.0, height], np.zeros_like(path.kinds) + 3, path.feeds)
         cut_path(lowest, raised, wide, 1.0, high)

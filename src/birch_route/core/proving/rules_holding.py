@@ -23,7 +23,7 @@ from .simulate import Simulation, Step
 def hardware_in_the_way(sim: Simulation) -> Iterator[Finding]:
     """The bit or collet nut hits hardware, or passes close to it; worst operation for each piece of hardware."""
     nut, top = sim.route.machine.nut_diameter_mm, sim.route.blank.top_mm
-    found = [closest_approaches(step.path, step.bit, nut, sim.setup.hardware, top) for step in sim.steps]
+    found = [closest_approaches(step.path, step.bit, nut, sim.setup.hardware, top, sim.route.machine.heads) for step in sim.steps]
     for k, hardware in enumerate(sim.setup.hardware):
         seen = [(near[k], step) for near, step in zip(found, sim.steps, strict=True) if near[k] is not None]
         if not seen:
@@ -58,7 +58,7 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
         places = [(x, y, a) for x in np.linspace(blank.x_mm + 30, x1 - 30, 25) for y, a in ((blank.y_mm, -90.0), (y1, 90.0))]
         places += [(x, y, a) for y in np.linspace(blank.y_mm + 30, y1 - 30, 19) for x, a in ((blank.x_mm, 180.0), (x1, 0.0))]
     places.sort(key=lambda p: (p[0] - hardware.x_mm) ** 2 + (p[1] - hardware.y_mm) ** 2)
-    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5)
+    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5, heads=sim.route.machine.heads)
     forbidden = lowest.top < blank.top_mm + hardware.top_mm
     others = [footprint(h) for h in sim.setup.hardware if h.id != hardware.id]
     for x, y, angle in places:

@@ -63,6 +63,22 @@ def nut_hits_wood(sim: Simulation) -> Iterator[Finding]:
 
 
 @rule
+def head_hits_wood(sim: Simulation) -> Iterator[Finding]:
+    """The spindle's nose or the dust shoe meets wood."""
+    for step in sim.steps:
+        for h, (name, _, up) in enumerate(sim.route.machine.heads):
+            over = step.metrics[:, kernels.HEADS + h]
+            if not len(over) or over.max() <= sim.tol.depth_mm:
+                continue
+            k = int(np.argmax(over))
+            needed = round(step.bit.stickout_mm + float(over[k]) + 1.0, 1)
+            yield finding(
+                "bit.head_hits_wood", f"The {name} goes {over[k]:.1f} into the wood at {step.operation.name}: it stands {step.bit.stickout_mm + up:.1f} above the tip of the {step.bit.name}.",
+                operation=step.operation.id, place=_place(step, k), facts=[Fact(name="above the tip", value=round(step.bit.stickout_mm + up, 2), source="bit and machine"), Fact(name="needed", value=round(needed + up, 2))],
+                cures=[Cure(label=f"Set it {needed:.1f} out", edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)])])
+
+
+@rule
 def rapid_through_wood(sim: Simulation) -> Iterator[Finding]:
     """A rapid move goes through wood."""
     for step in sim.steps:

@@ -327,7 +327,7 @@ def _with_approach(own: Toolpath, start: tuple, park: tuple[float, float] | None
 def _step(operation: Operation, bit: Bit, path: Toolpath, lead: int, made: Made, before: Wood, ceiling_mm: float, changes: bool, species: Species, route: Route,
           name_wood: Callable[[np.ndarray], str], motion_key: str, hollow: Hollow | None = None) -> Step:
     after = before.copy()
-    metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling_mm)
+    metrics = cut_path(after, path, bit, route.machine.nut_diameter_mm, ceiling_mm, route.machine.heads)
     if hollow is not None:
         after = after.with_top(hollow.fall(after.top))
     times = move_times(path, route.machine)
