@@ -24,6 +24,11 @@ export interface Hardware {
   id: string; kind: 'screw' | 'edge_clamp' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
   head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean
 }
+export interface JigRecord {
+  kind: 'board' | 'carrier'; made_for: string; setup: string; works_with: string[]
+  parts: { name: string; size: string; material: string; count: number; source: 'cut' | 'buy' | 'hand'; note: string }[]
+  errors: { what: string; off_mm: number; check: string }[]
+}
 export interface TestPair { apart_mm: number; first_along_mm: number; first_across_mm: number; second_along_mm: number; second_across_mm: number }
 export interface Setup {
   id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width'; datum: string | null; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
@@ -65,7 +70,7 @@ export interface Choices {
 }
 export interface RouteDocument {
   job: string; note: string; piece: { kind: string; name: string; features: DocFeature[]; placements: Placement[]; edges: Edge[] }
-  variants: Variant[]; parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
+  jig: JigRecord | null; variants: Variant[]; parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
 }
 export interface Solid {
   id: string; name: string; kind: string; floor_mm: number | null; finish_class: string; profile: Point[] | null; rings: Point[][]; points: Point[]; diameter_mm: number

@@ -9,6 +9,7 @@ import { edit, findings, open, open_route, set } from '../route/store'
 import { length } from '../units/format'
 import FoundAgain from './FoundAgain.vue'
 import HardwareList from './HardwareList.vue'
+import JigPanel from './JigPanel.vue'
 import HoldRing from './HoldRing.vue'
 import PullTrunk from './PullTrunk.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
@@ -22,8 +23,9 @@ onMounted(() => { void open_route(Number(route.params.id)); window.addEventListe
 onUnmounted(() => window.removeEventListener('resize', fit))
 const plan = ref<InstanceType<typeof WoodPlan>>()
 const setup_at = ref(0)
-const topic = ref<'held' | 'hardware' | 'found'>('held')
-const TOPICS: ['held' | 'hardware' | 'found', string][] = [['held', 'How it is held'], ['hardware', 'What holds it'], ['found', 'Found again']]
+type Topic = 'held' | 'hardware' | 'found' | 'jig'
+const topic = ref<Topic>('held')
+const TOPICS: [Topic, string][] = [['held', 'How it is held'], ['hardware', 'What holds it'], ['found', 'Found again'], ['jig', 'Jig']]
 const setups = computed(() => open.state?.document.setups ?? [])
 const setup = computed(() => setups.value[Math.min(setup_at.value, setups.value.length - 1)])
 const blank = computed(() => open.state?.document.blank)
@@ -170,6 +172,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
           <p v-if="margins" class="second">Wood beyond the outline: left {{ length(margins.left, 1) }}, right {{ length(margins.right, 1) }}, bass side {{ length(margins.bass, 1) }}, treble side {{ length(margins.treble, 1) }}.</p>
         </template>
       </template>
+      <JigPanel v-else-if="topic === 'jig' && setup" :setup="setup" />
       <template v-else-if="setup">
         <h2>Zero</h2>
         <div class="pair"><v-select :model-value="setup.zero.xy" :items="xys" label="X and Y" @update:model-value="(v) => set(`setups.${setup!.id}.zero.xy`, v)" /><v-select :model-value="setup.zero.z" :items="zs" label="Z" @update:model-value="(v) => set(`setups.${setup!.id}.zero.z`, v)" /></div>
@@ -202,7 +205,7 @@ caption { text-align: left; color: var(--ink3); }
 .turns button { min-height: 30px; color: var(--ink2); }
 .turns .here { color: var(--ink); font-weight: 700; box-shadow: 0 3px 0 -1px var(--ink); }
 .choice { flex: none; }
-.choice button { flex: 1; padding: 4px 6px; }
+.choice button { flex: 1 1 auto; padding: 4px 7px; white-space: nowrap; }
 .acts { flex-wrap: wrap; align-items: center; }
 .three { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 8px; }
 .thing { cursor: grab; }

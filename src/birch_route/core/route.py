@@ -14,6 +14,7 @@ from .blank import Blank, Defect, Layer, Plank
 from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
 from .instrument.parts import PartOnHand
+from .jigs.model import JigRecord
 from .machines import Machine
 from .piece import (
     Bevel,
@@ -244,6 +245,7 @@ class Route(Model):
     operations: Annotated[list[Operation], Field(max_length=200)] = []
     bench_steps: Annotated[list[BenchStep], Field(max_length=200)] = []
     variants: Annotated[list[Variant], Field(max_length=12)] = []
+    jig: JigRecord | None = None  # of a job that makes one
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, serialize_by_alias=True)
 

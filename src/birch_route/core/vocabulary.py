@@ -146,6 +146,7 @@ class PieceKind(StrEnum):
     NECK = "neck"
     FRETBOARD = "fretboard"
     PLATE = "plate"
+    JIG = "jig"
 
 
 class MoveKind(StrEnum):

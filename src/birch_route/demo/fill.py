@@ -11,6 +11,7 @@ from ..service.routes import Routes
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
 from .fitted import fitted_route, hollow_route
+from .jigs import jig_routes
 from .jobs import EXAMPLES
 from .shop import BOARDS
 
@@ -41,5 +42,7 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
     boards = WoodStock(database)
     for board in BOARDS:
         boards.add(board, "Ada")
+    for jig in jig_routes():
+        routes.create(jig, "Ada", "Demo jig")
     for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route, partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"]):
         routes.create(make(), "Ada", "Demo job")

@@ -17,6 +17,7 @@ from ..service.people import NotAllowedError
 from .api import api
 from .drawings import drawings
 from .errors import on_bad_request, on_birch_error
+from .jigs import jigs_api
 from .services import COOKIE, Services
 from .shop import shop_api
 
@@ -81,6 +82,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
     app.include_router(api)
     app.include_router(drawings)
     app.include_router(shop_api)
+    app.include_router(jigs_api)
 
     @app.get("/{path:path}", include_in_schema=False)
     def files(path: str) -> Response:

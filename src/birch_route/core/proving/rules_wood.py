@@ -14,7 +14,7 @@ from ..instrument.clearances import beside
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import corners_left, opened, polygons
 from ..route import Pocket
-from ..vocabulary import OperationKind, PartKind
+from ..vocabulary import OperationKind, PartKind, Side
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, rule_once, set_edit
 from .simulate import Simulation
@@ -273,10 +273,11 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
     if not sim.steps:
         return
     made = {f for o in sim.route.operations for f in o.features}
+    drops_out = {f for o in sim.route.operations if o.kind is OperationKind.PROFILE and o.side is Side.INSIDE for f in o.features if f in sim.resolved.solids and sim.resolved.solid(f).floor_mm is None}
     comparison = compare(sim)
     told: set[str] = set()
     for d in comparison.left:
-        if d.feature not in made and d.feature != "face":
+        if (d.feature not in made and d.feature != "face") or d.feature in drops_out:  # an opening that is cut round: its core is a piece of its own
             continue
         if any(p.feature == d.feature for s in sim.steps for p in s.cannot_enter):
             continue

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { BirchFailure, api } from '../api/client'
+import type { JigRecord, Setup } from '../api/types'
+import { open } from '../route/store'
+import { length } from '../units/format'
+
+/** The jig for a setup, designed from what holds it: parts, how true it is, what to do; made a job of its own. A job that is a jig shows its own. */
+const props = defineProps<{ setup: Setup }>()
+const router = useRouter()
+const kind = ref<'board' | 'carrier'>('board')
+const about = ref<'length' | 'width'>('length')
+const plan = ref<(JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }) | null>(null)
+const wrong = ref('')
+const busy = ref(false)
+const own = computed(() => open.state?.document.jig ?? null)
+const shown = computed(() => own.value ?? plan.value)
+const SOURCES = { cut: 'to cut', buy: 'to buy', hand: 'on hand' }
+let asked = 0
+watch(() => [props.setup.id, JSON.stringify(props.setup.hardware), kind.value, about.value, open.state?.revision], () => void look(), { immediate: true })
+async function look() {
+  if (own.value || !open.state) return
+  const mine = ++asked
+  try {
+    const found = await api.jig_plan(open.state.route, props.setup.id, kind.value, about.value)
+    if (mine === asked) { plan.value = found; wrong.value = '' }
+  } catch (error) {
+    if (!(error instanceof BirchFailure)) throw error
+    if (mine === asked) { plan.value = null; wrong.value = error.failure.message }
+  }
+}
+async function make() {
+  if (!open.state || busy.value) return
+  busy.value = true
+  try {
+    const made = await api.make_jig(open.state.route, props.setup.id, kind.value, about.value)
+    await router.push(`/routes/${made.route}/route`)
+  } catch (error) {
+    if (!(error instanceof BirchFailure)) throw error
+    wrong.value = error.failure.message
+  } finally { busy.value = false }
+}
+</script>
+
+<template>
+  <section>
+    <template v-if="own">
+      <p>This job makes a {{ own.kind }} for <b>{{ own.made_for }}</b>.</p>
+    </template>
+    <template v-else>
+      <div class="choice" role="radiogroup" aria-label="Kind of jig"><button role="radio" :aria-checked="kind === 'board'" :class="{ on: kind === 'board' }" @click="kind = 'board'">Board under the blank</button><button role="radio" :aria-checked="kind === 'carrier'" :class="{ on: kind === 'carrier' }" @click="kind = 'carrier'">Carrier to turn over</button></div>
+      <p v-if="kind === 'board'" class="second">Everything that holds this setup, on a board that bolts to the bed: pilots, pins or dowels, rails, gaskets, lines to see by.</p>
+      <div v-else class="choice" role="radiogroup" aria-label="Turned about"><button v-for="a in (['length', 'width'] as const)" :key="a" role="radio" :aria-checked="about === a" :class="{ on: about === a }" @click="about = a">about its {{ a }}</button></div>
+    </template>
+    <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
+    <template v-if="shown && !wrong">
+      <h2>Parts</h2>
+      <table><tbody><tr v-for="(p, k) in shown.parts" :key="k"><td class="num">{{ p.count }}</td><td><b>{{ p.name }}</b><br><span class="second">{{ [p.material, p.size].filter((x) => x).join(' ') }}</span><span v-if="p.note" class="second">; {{ p.note }}</span></td><td class="from" :class="p.source">{{ SOURCES[p.source] }}</td></tr></tbody></table>
+      <h2>How true it is</h2>
+      <p v-for="e in shown.errors" :key="e.what">{{ e.what }} <b>±{{ length(e.off_mm) }}</b>. <span class="second">{{ e.check }}</span></p>
+      <p v-for="w in shown.works_with" :key="w" class="second">{{ w }}</p>
+      <template v-if="plan && !own">
+        <h2>At the bench</h2>
+        <p v-for="s in plan.steps" :key="s.name">{{ s.name }}, {{ s.minutes }} min. <span class="second">{{ s.note }}</span></p>
+        <div class="acts"><button class="go" :disabled="busy" @click="make">Make it a job</button><span class="second">{{ plan.operations }} operations, proposed and simulated like any other.</span></div>
+      </template>
+    </template>
+    <p class="acts">Drawing of {{ own ? 'the jig' : 'the piece' }}, 1:1 in mm: <a v-for="f in ['pdf', 'svg', 'dxf']" :key="f" :href="`/api/routes/${open.state?.route}/drawing/${f}`" download>{{ f.toUpperCase() }}</a></p>
+  </section>
+</template>
+
+<style scoped>
+section { display: flex; flex-direction: column; gap: 8px; }
+p { margin: 0; }
+table { border-collapse: collapse; width: 100%; }
+td { padding: 4px 6px 4px 0; vertical-align: top; border-top: 1px solid var(--rule); }
+.num { width: 26px; font-weight: 700; }
+.from { white-space: nowrap; text-align: right; font-weight: 600; }
+.from.cut { color: var(--amber-ink); } .from.hand { color: var(--moss); }
+.ember { color: var(--ember); }
+.choice button { flex: 1; padding: 4px 6px; }
+.acts { display: flex; gap: 12px; align-items: center; flex-wrap: wrap; }
+</style>

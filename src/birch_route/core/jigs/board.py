@@ -1,0 +1,195 @@
+"""A board that holds a blank as a setup says: pilots for its screws, pins or dowels to find it again, rails, clamps, vacuum, witness lines."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+from shapely.affinity import rotate, translate
+from shapely.geometry import Point, Polygon, box
+
+from ..bits.model import Bit
+from ..data import figures
+from ..errors import InputError
+from ..gluing import blank_at
+from ..holding.contacts import BAR_N_MM2
+from ..holding.datums import chains
+from ..instrument.resolve import resolve
+from ..piece import Hole
+from ..route import Hardware, Route, Setup
+from ..stages import Frame, frame_of
+from ..vocabulary import HardwareKind
+from .draft import Draft, chain_of, rounded_box, route_of
+from .model import JigError, JigKind, JigPart
+
+
+def board_for(route: Route, setup_id: str, bits: Sequence[Bit] | None = None) -> Route:
+    """Return the board for a setup as a job of its own, in the setup's frame: what lies over it on the bed lies so in its drawing.
+
+    Args:
+        bits: of the rack the board is cut with; None: those of the route.
+
+    Raises:
+        InputError: nothing holds the blank in that setup, or no such setup.
+        InfeasibleError: the sheet does not fit on the machine.
+    """
+    setup = next((s for s in route.setups if s.id == setup_id), None)
+    if setup is None:
+        raise InputError(f"This route has no setup {setup_id}.", where="setup")
+    if not setup.hardware:
+        raise InputError("Nothing holds the blank in this setup yet, so there is nothing to make a board from. Put screws, clamps or a vacuum first.", where="jig")
+    frame = frame_of(setup, resolve(route).thickness_mm)
+    hardware = [frame.hardware(h) for h in setup.hardware]
+    fig, draft = figures()["jigs"], Draft()
+    blank = _blank(route, setup, frame)
+    vacuum = any(h.kind is HardwareKind.VACUUM for h in hardware)
+    sheet, thick = ("birch_ply" if vacuum else "mdf"), fig["sheet_mm"]
+    reach = max([fig["border_mm"], *(h.length_mm + 10.0 for h in hardware if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP, HardwareKind.RAIL))])
+    x0, y0, x1, y1 = blank.bounds
+    border = {"left": fig["border_mm"], "right": fig["border_mm"], "low": fig["border_mm"], "high": fig["border_mm"]}
+    for h in hardware:
+        if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP, HardwareKind.RAIL):
+            border[_side(h)] = reach
+    outline = rounded_box(x0 - border["left"], y0 - border["low"], x1 + border["right"], y1 + border["high"], 8.0)
+    size = outline.bounds
+    draft.parts.append(JigPart(name="Board", material="Birch plywood" if vacuum else "MDF", size=f"{size[2] - size[0]:.0f} x {size[3] - size[1]:.0f} x {thick:g}", source="cut", note="sealed on all sides" if vacuum else ""))
+    _bed_bolts(draft, outline)
+    _locating(draft, route, setup, frame, blank, hardware)
+    _screws(draft, [h for h in hardware if h.kind is HardwareKind.SCREW], blank_at(route, setup).thickness_mm, thick)
+    for h in hardware:
+        if h.kind is HardwareKind.VACUUM:
+            vacuum_features(draft, h, thick)
+        elif h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP):
+            _clamp(draft, h, thick)
+        elif h.kind is HardwareKind.RAIL:
+            _rail(draft, h, thick)
+        elif h.kind is HardwareKind.TAPE:
+            draft.parts.append(JigPart(name="Double-sided tape", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
+    _witness(draft, blank)
+    chain = next((c for c in chains(route) if c.setup == setup.id), None)
+    if chain is not None and chain.plan_mm > 0:
+        draft.works_with.append(f"Found again within {chain.plan_mm:.2f} in plan and {chain.z_mm:.2f} in height.")
+    draft.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
+    draft.step("bolt_on", "Bolt it to the bed, square it by its edge", 8, "Run a pencil in the collet along the lower witness lines: it must stay on both. Check again at the far end.")
+    return route_of(draft, JigKind.BOARD, route, setup, outline, sheet, thick, bits or route.bits)
+
+
+def _blank(route: Route, setup: Setup, frame: Frame) -> Polygon:
+    b = blank_at(route, setup)
+    return frame.region(box(b.x_mm, b.y_mm, b.x_mm + b.length_mm, b.y_mm + b.width_mm))
+
+
+def _side(h: Hardware) -> str:
+    a = round(h.angle_deg / 90.0) % 4
+    return ("right", "high", "left", "low")[a]
+
+
+def _bed_bolts(draft: Draft, outline: Polygon) -> None:
+    fig = figures()["jigs"]
+    x0, y0, x1, y1 = outline.bounds
+    d = fig["bolt_in_mm"]
+    draft.hole("bed_bolts", "Bed bolts", [(x0 + d, y0 + d), (x1 - d, y0 + d), (x1 - d, y1 - d), (x0 + d, y1 - d)], fig["bolt_hole_mm"], None)
+    draft.parts.append(JigPart(name="Bed bolts", size="M6, flat head", count=4, source="hand", note="into slots or inserts of the bed"))
+
+
+def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Polygon, hardware: list[Hardware]) -> None:
+    """Pins under the index holes where the route has any; else three dowels that the blank is pushed against."""
+    fig = figures()["jigs"]
+    datum = next((s.datum for s in [setup, *route.setups] if s.datum), None)
+    holes = next((f for f in route.features if f.id == datum and isinstance(f, Hole)), None)
+    pins = [(h.x_mm, h.y_mm) for h in hardware if h.kind is HardwareKind.PIN]
+    if holes is not None or pins:
+        across = holes.diameter_mm if holes is not None else next(h.head_diameter_mm for h in hardware if h.kind is HardwareKind.PIN)
+        points = [frame.point(x, y, 0.0)[:2] for x, y in holes.points] if holes is not None else pins
+        draft.hole("pin_holes", "Pin holes", points, across, fig["pin_in_mm"])
+        long = fig["pin_in_mm"] + 0.6 * route.blank.thickness_mm
+        draft.parts.append(JigPart(name="Pins", size=f"{across:g} x {long:.0f}", material="steel", count=len(points), source="buy", note=f"bonded in the board only; {0.6 * route.blank.thickness_mm:.0f} stand out, below every cut"))
+        draft.step("pins", "Bond the pins in", 6, "Square to the board; try the blank on before the glue sets. They stay in the board, never in the blank.")
+        draft.errors.append(JigError(what="Pins in the index holes", off_mm=fig["pin_fit_mm"], check="Feel for play with the blank on; ream no more than it takes to lift off by hand."))
+        return
+    x0, y0, x1, y1 = blank.bounds
+    r = fig["dowel_mm"] / 2
+    taken = [h for h in hardware if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.RAIL, HardwareKind.TOP_CLAMP)]
+    low = [x for x in np.linspace(x0 + 0.12 * (x1 - x0), x1 - 0.12 * (x1 - x0), 9) if all(abs(h.x_mm - x) > h.width_mm / 2 + 10 or abs(h.y_mm - y0) > 20 for h in taken)]
+    left = [y for y in np.linspace(y0 + 0.3 * (y1 - y0), y1 - 0.3 * (y1 - y0), 5) if all(abs(h.y_mm - y) > h.width_mm / 2 + 10 or abs(h.x_mm - x0) > 20 for h in taken)]
+    points = [(float(x), y0 - r) for x in ([low[0], low[-1]] if len(low) > 1 else low)] + [(x0 - r, float(left[len(left) // 2]))] * bool(left)
+    draft.hole("dowel_holes", "Dowel holes", points, fig["dowel_mm"], fig["pin_in_mm"])
+    draft.parts.append(JigPart(name="Dowels", size=f"{fig['dowel_mm']:g} x {fig['pin_in_mm'] + 12:.0f}", material="beech or steel", count=max(1, len(points)), source="hand", note="12 stand out; two on the long edge, one on the end"))
+    draft.step("dowels", "Glue the dowels in", 5, "The blank is pushed against all three before anything holds it.")
+    draft.errors.append(JigError(what="Blank against the dowels", off_mm=fig["edge_fit_mm"], check="No light at any dowel; blow chips away first."))
+
+
+def _screws(draft: Draft, screws: list[Hardware], thick_mm: float, board_mm: float) -> None:
+    if not screws:
+        return
+    fig, pilot = figures()["holding"], figures()["jigs"]["pilot_part"]
+    across = round(screws[0].shaft_diameter_mm * pilot, 1)
+    grip = min(screws[0].grip_mm or fig["grip_mm"], board_mm - 2.0)
+    draft.hole("pilots", "Screw pilots", [(h.x_mm, h.y_mm) for h in screws], across, round(grip, 1))
+    sunk = max(0.0, -screws[0].top_mm)
+    draft.parts.append(JigPart(name="Screws", size=f"{screws[0].shaft_diameter_mm:g} x {math.floor((thick_mm - sunk + grip) / 5) * 5:.0f}", count=len(screws), source="buy", note=f"pilot {across:g}, {grip:g} deep; heads at {screws[0].top_mm:+g}. Count them out again before lifting"))
+
+
+def _clamp(draft: Draft, h: Hardware, thick_mm: float) -> None:
+    fig = figures()["jigs"]
+    along = min(h.length_mm * 0.6, 26.0)
+    c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
+    draft.hole(f"stud_{h.id}", f"Stud for {h.words.lower()}", [(h.x_mm + along * c, h.y_mm + along * s)], fig["bolt_hole_mm"], None)
+    kind = "Cam" if h.kind is HardwareKind.EDGE_CLAMP else "Clamp arm"
+    draft.parts.append(JigPart(name=f"{kind} {h.id}", material="ply 18", size=f"{h.width_mm:.0f} x {h.length_mm:.0f}", source="hand", note="M6 stud, washer and knob"))
+
+
+def _rail(draft: Draft, h: Hardware, thick_mm: float) -> None:
+    c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
+    out = h.length_mm / 2
+    points = [(h.x_mm + out * c - v * s, h.y_mm + out * s + v * c) for v in (-0.4 * h.width_mm, 0.0, 0.4 * h.width_mm)]
+    draft.hole(f"rail_{h.id}", f"Pilots of {h.words.lower()}", points, figures()["jigs"]["rail_pilot_mm"], round(thick_mm - 4.0, 1))
+    draft.parts.append(JigPart(name=f"Rail {h.id}", material="beech or ply 18", size=f"{h.width_mm:.0f} x {h.length_mm:.0f}", source="cut", note="its face planed straight: the blank is found by it"))
+    draft.step(f"rail_{h.id}", f"Screw rail {h.id} on", 6, "One screw tight, square it along the witness line, then the others.")
+
+
+def vacuum_features(draft: Draft, h: Hardware, thick_mm: float) -> None:
+    """A gasket groove round the area, a recess inside it for uneven stock, slots that share the vacuum out, and a port.
+
+    Source: figures.jigs: the groove is the gasket less its squeeze wide, and less its crush deep.
+    """
+    fig = figures()["jigs"]
+    wide, deep = fig["gasket_mm"] - fig["gasket_squeeze_mm"], fig["gasket_mm"] - fig["gasket_crush_mm"]
+    outer = box(-h.length_mm / 2, -h.width_mm / 2, h.length_mm / 2, h.width_mm / 2).buffer(-8).buffer(8, quad_segs=12)
+    inner = outer.buffer(-wide)
+    ring = outer.difference(inner)
+    ends = [Point(0.0, y).buffer(wide / 2, quad_segs=12) for y in (outer.bounds[1] + wide / 2, outer.bounds[3] - wide / 2)]  # round, as the bit leaves them
+    halves = [shapely.union_all([ring.intersection(box(-1e4, -1e4, 0.0, 1e4)), *ends]), shapely.union_all([ring.intersection(box(0.0, -1e4, 1e4, 1e4)), *ends])]
+    recess = inner.buffer(-fig["rim_mm"])
+    rx, ry = recess.bounds[2] - 6.0, recess.bounds[3] - 6.0
+    slot = fig["slot_mm"] / 2
+    arms = max(1, int(2 * rx // fig["slot_apart_mm"]))
+    net = shapely.union_all([box(-rx, -slot, rx, slot), *(box(x - slot, -ry, x + slot, ry) for x in np.linspace(-rx + slot, rx - slot, arms + 1))])
+
+    def there(region: Polygon) -> dict:
+        return chain_of(translate(rotate(region, h.angle_deg, origin=(0.0, 0.0)), h.x_mm, h.y_mm))
+    draft.pocket(f"recess_{h.id}", f"Recess of {h.id}", there(recess), fig["recess_mm"])
+    for k, half in enumerate(halves, 1):
+        draft.pocket(f"gasket_{h.id}_{k}", f"Gasket groove of {h.id}, {'left' if k == 1 else 'right'}", there(half), round(deep, 2), finish_class="fitted")
+    draft.pocket(f"slots_{h.id}", f"Slots of {h.id}", there(net), round(fig["recess_mm"] + fig["slot_deep_mm"], 2))
+    draft.hole(f"port_{h.id}", f"Port of {h.id}", [(h.x_mm, h.y_mm)], fig["port_mm"], None)
+    around = (outer.exterior.length + inner.exterior.length) / 2
+    draft.parts.append(JigPart(name=f"Gasket {h.id}", material="closed-cell cord", size=f"{fig['gasket_mm']:g} across, {around + 20:.0f} long", source="buy", note=f"gripped by a groove {wide:.1f} wide and {deep:.1f} deep; its ends cut square and butted"))
+    draft.parts.append(JigPart(name=f"Port fitting {h.id}", size=f"{fig['port_mm']:g} hole", source="buy", note="plugged while the recess is cut"))
+    draft.step(f"gasket_{h.id}", f"Clean the groove, press gasket {h.id} in", 6, "Edges of the groove free of fuzz first; all gaskets must stand equally high.")
+    bar = h.pressure_bar or figures()["holding"]["vacuum_bar"]
+    pressed = inner.area * bar * BAR_N_MM2
+    draft.works_with.append(f"{h.words}: {inner.area / 100:.0f} cm² inside the gasket; at {bar:g} bar it presses with {pressed:.0f} N and holds {pressed * figures()['holding']['friction_gasket']:.0f} N to the side, pump and seal permitting.")
+
+
+def _witness(draft: Draft, blank: Polygon) -> None:
+    """Corners of the blank and the centre line, cut shallow beside it, so that a person sees at once how it lies."""
+    fig = figures()["jigs"]
+    x0, y0, x1, y1 = blank.bounds
+    w, long, gap = fig["witness_mm"], fig["witness_long_mm"], 2.0
+    for k, (x, y, sx, sy) in enumerate([(x0, y0, 1, 1), (x1, y0, -1, 1), (x1, y1, -1, -1), (x0, y1, 1, -1)], 1):
+        leg = shapely.union_all([box(*sorted((x - sx * gap - sx * w, x + sx * long))[:1], *sorted((y - sy * gap - sy * w, y - sy * gap))[:1], *sorted((x - sx * gap - sx * w, x + sx * long))[1:], *sorted((y - sy * gap - sy * w, y - sy * gap))[1:]),
+                                 box(*sorted((x - sx * gap - sx * w, x - sx * gap))[:1], *sorted((y - sy * gap - sy * w, y + sy * long))[:1], *sorted((x - sx * gap - sx * w, x - sx * gap))[1:], *sorted((y - sy * gap - sy * w, y + sy * long))[1:])])
+        draft.pocket(f"witness_{k}", f"Witness line, corner {k}", chain_of(leg), fig["witness_deep_mm"])

@@ -1,0 +1,97 @@
+"""A jig while it is designed: features, parts and bench steps in the frame of the setup it holds, and the route they become."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import shapely
+from shapely.geometry import Polygon, box
+
+from ..bits.model import Bit
+from ..data import figures
+from ..errors import InfeasibleError
+from ..instrument.resolve import resolve
+from ..route import SCHEMA, Route, Setup, content_hash, read_route
+from ..sequence.propose import propose_route, staged_for, with_proposed_tabs
+from ..vocabulary import Entry, OperationKind, Side
+from .model import JigError, JigKind, JigPart, JigRecord
+
+SCREW_IN_MM = 8.0  # the sheet's own screws stand so far from its corners
+
+
+def chain_of(region: Polygon) -> dict[str, Any]:
+    """Return a region without holes as a drawn shape."""
+    points = list(shapely.geometry.polygon.orient(region).exterior.simplify(0.005).coords)[:-1]
+    return {"kind": "chain", "vertices": [[round(x, 3), round(y, 3), 0.0] for x, y in points]}
+
+
+@dataclass
+class Draft:
+    """What a jig is made of so far."""
+
+    features: list[dict[str, Any]] = field(default_factory=list)
+    parts: list[JigPart] = field(default_factory=list)
+    steps: list[dict[str, Any]] = field(default_factory=list)
+    errors: list[JigError] = field(default_factory=list)
+    works_with: list[str] = field(default_factory=list)
+    cut_outs: list[str] = field(default_factory=list)
+
+    def hole(self, id_: str, name: str, points: list[tuple[float, float]], across_mm: float, deep_mm: float | None, *, fitted: bool = False) -> None:
+        if points:
+            self.features.append({"kind": "hole", "id": id_, "name": name, "points": [[round(x, 3), round(y, 3)] for x, y in points], "diameter_mm": across_mm, "depth_mm": deep_mm, "least_floor_mm": 1.0, "fitted": fitted})
+
+    def pocket(self, id_: str, name: str, shape: dict[str, Any], deep_mm: float | None, **more: Any) -> None:
+        self.features.append({"kind": "pocket", "id": id_, "name": name, "shape": shape, "depth_mm": deep_mm, "least_floor_mm": 2.0, **more})
+
+    def step(self, id_: str, name: str, minutes: float, note: str = "", *, wait: bool = False) -> None:
+        self.steps.append({"id": id_, "name": name, "minutes": minutes, "note": note, "wait": wait})
+
+
+def route_of(draft: Draft, kind: JigKind, route: Route, setup: Setup, outline: Polygon, sheet: str, thick_mm: float, bits: Sequence[Bit]) -> Route:
+    """Return a draft as a job of its own, its operations proposed, on the machine of the job it holds. What is in `draft.cut_outs` is cut round, not cleared.
+
+    Raises:
+        InfeasibleError: the sheet does not fit on the machine.
+    """
+    around = figures()["jigs"]["waste_mm"]
+    xmin, ymin, xmax, ymax = outline.buffer(around).bounds
+    x, y = math.floor(xmin), math.floor(ymin)
+    length, width = math.ceil(xmax) - x, math.ceil(ymax) - y
+    travel = route.machine.travel_mm
+    if length > travel[0] or width > travel[1]:
+        raise InfeasibleError(f"The sheet for this jig is {length} x {width}; the {route.machine.name} reaches {travel[0]:g} x {travel[1]:g}. Take a smaller blank, or make the jig in two parts.", where="jig")
+    at = [min(60.0, (travel[0] - length) / 2), min(60.0, (travel[1] - width) / 2)]
+    name = f"{'Board' if kind is JigKind.BOARD else 'Carrier'} for {route.job}"[:80]
+    corners = [(x + SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + width - SCREW_IN_MM), (x + SCREW_IN_MM, y + width - SCREW_IN_MM)]
+    record = JigRecord(kind=kind, made_for=route.job, made_from=content_hash(route), setup=setup.id, parts=draft.parts, errors=draft.errors, works_with=draft.works_with)
+    document = {
+        "schema": SCHEMA, "job": name, "note": f"Holds {route.job} in the setup “{setup.name}”.", "jig": record.model_dump(mode="json"),
+        "piece": {"kind": "jig", "name": name, "features": [*draft.features, {"kind": "outline", "id": "outline", "name": "Outline", "shape": chain_of(outline), "finish_class": "hidden"}]},
+        "blank": {"wood": sheet, "length_mm": length, "width_mm": width, "thickness_mm": thick_mm, "x_mm": x, "y_mm": y, "skim_mm": 0},
+        "machine": route.machine.model_dump(mode="json"), "bits": [b.model_dump(mode="json") for b in bits],
+        "setups": [{"id": "front", "name": "Front face up", "face": "front", "blank_at_mm": at, "zero": {"xy": "lower_left", "z": "bed"},
+                    "hardware": [{"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0} for k, (px, py) in enumerate(corners, 1)]}],
+        "bench_steps": [{"id": "tabs", "name": "Saw the tabs, sand the edges", "minutes": 6}, *draft.steps]}
+    made = propose_route(read_route(document))
+    for feature in draft.cut_outs:
+        made = _cut_round(made, feature)
+    last = made.operations[-1].id
+    return made.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) for s in made.bench_steps]})
+
+
+def _cut_round(route: Route, feature: str) -> Route:
+    """Return the route with an opening cut round its edge, tabs holding what falls out, not cleared as a pocket."""
+    resolved = resolve(route)
+    operation = next(o for o in route.operations if feature in o.features)
+    cut = operation.model_copy(update={"kind": OperationKind.PROFILE, "side": Side.INSIDE, "entry": Entry.RAMP, "finish_pass": False, "finish_allowance_mm": 0.0, "overcut_mm": 0.4})
+    staged, lies = staged_for(route, resolved, route.setups[0])
+    cut = with_proposed_tabs(staged, lies, cut)
+    return route.model_copy(update={"operations": [cut if o.id == operation.id else o for o in route.operations]})
+
+
+def rounded_box(x0: float, y0: float, x1: float, y1: float, radius_mm: float) -> Polygon:
+    """Return a rectangle with rounded corners."""
+    return box(x0 + radius_mm, y0 + radius_mm, x1 - radius_mm, y1 - radius_mm).buffer(radius_mm, quad_segs=12)

@@ -1,0 +1,51 @@
+"""What a job that is a jig says of itself: what it holds, its parts list, how true it finds a piece again."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..document import Id, Model, Name
+
+
+class JigKind(StrEnum):
+    """A board that a blank is held on; a carrier that a blank is wedged into and turned over with."""
+
+    BOARD = "board"
+    CARRIER = "carrier"
+
+
+class JigPart(Model):
+    """One line of the parts list. size: as it is bought or cut, mm."""
+
+    name: Name
+    size: Annotated[str, Field(max_length=80)] = ""
+    material: Annotated[str, Field(max_length=60)] = ""
+    count: Annotated[int, Field(ge=1, le=500)] = 1
+    source: Literal["cut", "buy", "hand"] = "buy"
+    note: Annotated[str, Field(max_length=300)] = ""
+
+
+class JigError(Model):
+    """How much a source may put a piece off its place, mm, and how to check it."""
+
+    what: Name
+    off_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=10)]
+    check: Annotated[str, Field(max_length=200)] = ""
+
+
+class JigRecord(Model):
+    """Of a job that makes a jig: its kind, the job and setup it holds, the hash of the route it was made from, its parts and errors.
+
+    works_with: numbers that follow from it, in words with units.
+    """
+
+    kind: JigKind
+    made_for: Name
+    made_from: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    setup: Id
+    parts: Annotated[list[JigPart], Field(max_length=60)] = []
+    errors: Annotated[list[JigError], Field(max_length=20)] = []
+    works_with: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=20)] = []

@@ -1,0 +1,52 @@
+"""Use cases over jigs: from a holding to a job of its own, and its drawings."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..core.bits.model import Bit
+from ..core.errors import InputError
+from ..core.instrument.plan import plan_of
+from ..core.jigs.board import board_for
+from ..core.jigs.carrier import carrier_for
+from ..core.jigs.model import JigKind
+from ..core.route import Route
+from ..core.vocabulary import TurnAxis
+from ..formats.drawing_out import to_dxf, to_svg
+from ..sheets.jig_sheet import jig_sheet_pdf
+from .routes import Revision, Routes
+
+DRAWINGS = {"svg": "image/svg+xml", "dxf": "application/dxf", "pdf": "application/pdf"}
+
+
+def design(route: Route, setup: str, kind: str, about: str, bits: list[dict[str, Any]]) -> Route:
+    """Return the jig for a setup as a route, cut with the route's bits and those of the shop.
+
+    Raises:
+        InputError: an unknown kind or setup, or nothing to hold. InfeasibleError: it cannot be made on this machine.
+    """
+    known = {b.id for b in route.bits}
+    rack = [*route.bits, *(Bit.model_validate(b) for b in bits if b["id"] not in known)]
+    if kind == JigKind.BOARD:
+        return board_for(route, setup, rack)
+    if kind == JigKind.CARRIER:
+        return carrier_for(route, setup, TurnAxis(about), rack)
+    raise InputError(f"“{kind}” is no jig. Choose {' or '.join(JigKind)}.", where="kind")
+
+
+def make(routes: Routes, route_id: int, setup: str, kind: str, about: str, bits: list[dict[str, Any]], author: str) -> Revision:
+    """Keep the jig for a setup of a route as a new job."""
+    route = routes.varied(route_id, "")
+    jig = design(route, setup, kind, about, bits)
+    return routes.create(jig, author, f"Jig for {route.job}"[:300])
+
+
+def drawing(route: Route, form: str) -> bytes:
+    """Return the drawing of a route's piece in one of DRAWINGS.
+
+    Raises:
+        InputError: no such form.
+    """
+    if form not in DRAWINGS:
+        raise InputError(f"A drawing is made as {', '.join(DRAWINGS)}.", where="form")
+    return jig_sheet_pdf(route) if form == "pdf" else to_dxf(plan_of(route)) if form == "dxf" else to_svg(plan_of(route)).encode()

@@ -1,0 +1,46 @@
+"""HTTP for jigs: what a jig would be, making it a job, drawings of any piece."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Response
+from pydantic import BaseModel, Field
+
+from ..demo.shop import BITS, MORE_BITS
+from ..service import jigs
+from .bodies import revision_out
+from .services import S, Who, need
+
+jigs_api = APIRouter(prefix="/api")
+
+
+class JigIn(BaseModel):
+    setup: Annotated[str, Field(min_length=1, max_length=40)]
+    kind: Literal["board", "carrier"]
+    about: Literal["length", "width"] = "length"
+
+
+@jigs_api.post("/routes/{route_id}/jig/plan")
+def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any]:
+    """Return what the jig for a setup would be: its parts, its steps, its errors. Nothing is kept."""
+    made = jigs.design(services.routes.varied(route_id, ""), body.setup, body.kind, body.about, [*BITS, *MORE_BITS])
+    assert made.jig is not None
+    return {**made.jig.model_dump(mode="json"), "job": made.job, "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps], "operations": len(made.operations)}
+
+
+@jigs_api.post("/routes/{route_id}/jig")
+def make(route_id: int, body: JigIn, services: S, person: Who) -> Response:
+    """Make the jig for a setup a job of its own."""
+    need(person, "edit")
+    return revision_out(jigs.make(services.routes, route_id, body.setup, body.kind, body.about, [*BITS, *MORE_BITS], person.name), services)
+
+
+@jigs_api.get("/routes/{route_id}/drawing/{form}")
+def drawing(route_id: int, form: str, services: S, _person: Who) -> Response:
+    """Return the drawing of the newest revision's piece as SVG, DXF or PDF."""
+    route = services.routes.varied(route_id, "")
+    data = jigs.drawing(route, form)
+    name = re.sub(r"[^a-z0-9]+", "_", route.job.lower()).strip("_") or "piece"
+    return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="{name}.{form}"'})

@@ -1,0 +1,147 @@
+"""Jigs: made from a holding, where the holding is, symmetrical where they must be, and clean jobs of their own with drawings that read back."""
+
+import unittest
+
+import numpy as np
+import shapely
+from shapely.geometry import Point
+
+from birch_route.core.bits.model import Bit
+from birch_route.core.data import figures
+from birch_route.core.errors import InfeasibleError, InputError
+from birch_route.core.instrument.plan import plan_of
+from birch_route.core.instrument.resolve import resolve
+from birch_route.core.jigs.board import board_for
+from birch_route.core.jigs.carrier import carrier_for, refuse_asymmetry
+from birch_route.core.vocabulary import TurnAxis
+from birch_route.demo.fitted import fitted_route
+from birch_route.demo.jigs import jig_routes, neck_on_vacuum
+from birch_route.demo.shop import BITS, MORE_BITS
+from birch_route.formats.drawing_file import read_drawing
+from birch_route.formats.drawing_out import to_dxf, to_svg
+from birch_route.formats.route_file import route_from_text, route_to_text
+from birch_route.sheets.jig_sheet import jig_sheet_pdf
+from tests.support import changed, proof_of, put, route_named
+
+RACK = [Bit.model_validate(b) for b in [*BITS, *MORE_BITS]]
+SIDES = ("length", "width")
+
+
+def feature(route, id_):
+    return next(f for f in route.features if f.id == id_)
+
+
+class Boards(unittest.TestCase):
+    def test_every_jig_of_the_demo_is_a_clean_job(self):
+        for jig in jig_routes():
+            with self.subTest(jig.job):
+                self.assertEqual([f.reason for f in proof_of(jig).findings], [])
+                self.assertEqual(jig.piece.kind.value, "jig")
+                self.assertTrue(jig.jig.parts and jig.jig.errors and jig.jig.works_with)
+                self.assertEqual(route_from_text(route_to_text(jig)), jig)
+
+    def test_pilots_and_pins_lie_under_what_they_hold_on_either_face(self):
+        """The board is drawn as the setup lies: of a turned one, the other way round about the axis."""
+        body = route_named("siskin_body")
+        front = board_for(body, "front", RACK)
+        self.assertEqual(sorted(feature(front, "pilots").points), sorted((h.x_mm, h.y_mm) for h in body.setups[0].hardware if h.kind.value == "screw"))
+        for about, (sx, sy) in (("length", (1, -1)), ("width", (-1, 1))):
+            turned = changed(fitted_route(), {"do": "turn_over", "about": about})
+            back = board_for(turned, "back", RACK)
+            holes = feature(turned, turned.setup("back").datum)
+            np.testing.assert_allclose(sorted(feature(back, "pin_holes").points), sorted((sx * x, sy * y) for x, y in holes.points), atol=1e-3)
+            self.assertEqual(feature(back, "pin_holes").diameter_mm, holes.diameter_mm)
+
+    def test_dowels_touch_the_blank_at_three_places_and_no_clamp(self):
+        body = route_named("siskin_body")
+        b, points = body.blank, feature(board_for(body, "front", RACK), "dowel_holes").points
+        r = figures()["jigs"]["dowel_mm"] / 2
+        self.assertEqual(len(points), 3)
+        self.assertEqual([round(y, 3) for _, y in points[:2]], [b.y_mm - r] * 2)
+        self.assertAlmostEqual(points[2][0], b.x_mm - r)
+        for clamp in (h for h in body.setups[0].hardware if h.kind.value == "edge_clamp"):
+            self.assertTrue(all(abs(x - clamp.x_mm) > clamp.width_mm / 2 + r or abs(y - clamp.y_mm) > 30 for x, y in points))
+
+    def test_a_vacuum_board_seals_what_the_holding_counts_on(self):
+        """Groove from gasket and crush; recess inside it, slots inside the recess, the port in a slot; the force told is pressure times the area inside."""
+        route, fig = neck_on_vacuum(), figures()["jigs"]
+        jig = board_for(route, "front", RACK)
+        solids = resolve(jig).solids
+        left, right, recess, slots = (solids[k].region for k in ("gasket_v1_1", "gasket_v1_2", "recess_v1", "slots_v1"))
+        ring = left.union(right)
+        inner = max(ring.interiors, key=lambda r: Point(270, 0).within(shapely.Polygon(r)))
+        inside = shapely.Polygon(inner)
+        self.assertAlmostEqual(ring.area / ((ring.exterior.length + inner.length) / 2), fig["gasket_mm"] - fig["gasket_squeeze_mm"], delta=0.05)
+        self.assertAlmostEqual(-solids["gasket_v1_1"].floor_mm, fig["gasket_mm"] - fig["gasket_crush_mm"])
+        self.assertTrue(inside.buffer(0.01).covers(recess) and recess.covers(slots) and slots.covers(Point(270, 0)))
+        self.assertLess(solids["slots_v1"].floor_mm, solids["recess_v1"].floor_mm)
+        told = next(w for w in jig.jig.works_with if w.startswith("Vacuum v1"))
+        force = float(told.split("presses with ")[1].split(" N")[0])
+        self.assertAlmostEqual(force, inside.area * figures()["holding"]["vacuum_bar"] * 0.1, delta=0.01 * force)
+        v = route.setups[0].hardware[0]
+        self.assertTrue(ring.envelope.area <= v.length_mm * v.width_mm + 1e-6)
+
+    def test_what_cannot_be_made_is_refused_with_the_cure(self):
+        body = route_named("siskin_body")
+        empty = changed(body, *({"do": "remove_hardware", "setup": "front", "hardware": h.id} for h in body.setups[0].hardware))
+        with self.assertRaisesRegex(InputError, "Put screws"):
+            board_for(empty, "front", RACK)
+        with self.assertRaises(InputError):
+            board_for(body, "nowhere", RACK)
+        with self.assertRaisesRegex(InfeasibleError, "reaches"):
+            board_for(changed(body, put("blank.length_mm", 800.0)), "front", RACK)
+
+
+class Carriers(unittest.TestCase):
+    def test_pins_and_datum_holes_meet_each_other_turned_over(self):
+        for about in SIDES:
+            body = route_named("siskin_body")
+            jig, b = carrier_for(body, "front", TurnAxis(about), RACK), body.blank
+            cx, cy = b.x_mm + b.length_mm / 2, b.y_mm + b.width_mm / 2
+            for id_ in ("carrier_pins", "datum_holes"):
+                points = np.array(feature(jig, id_).points)
+                turned = points * [1, -1] + [0, 2 * cy] if about == "length" else points * [-1, 1] + [2 * cx, 0]
+                with self.subTest(about, id=id_):
+                    self.assertEqual(sorted(map(tuple, points.round(3).tolist())), sorted(map(tuple, turned.round(3).tolist())))
+                    self.assertFalse(id_ == "datum_holes" and np.allclose(points, turned))  # they swap places
+            window = resolve(jig).solid("window").region
+            self.assertTrue(window.covers(Point(b.x_mm, b.y_mm)) and window.covers(Point(b.x_mm + b.length_mm, b.y_mm + b.width_mm)))
+
+    def test_a_hole_out_of_place_is_refused_and_named(self):
+        pins = [(-100.0, -50.0), (100.0, -50.0), (-100.0, 50.0), (100.0, 50.0)]
+        for about in SIDES:
+            refuse_asymmetry(pins, 0.0, 0.0, TurnAxis(about))
+            for k in range(4):
+                off = [(x + 0.02 * (i == k), y + 0.02 * (i == k)) for i, (x, y) in enumerate(pins)]
+                with self.assertRaisesRegex(InfeasibleError, "symmetrical"):
+                    refuse_asymmetry(off, 0.0, 0.0, TurnAxis(about))
+
+    def test_its_errors_add_up_by_squares(self):
+        jig = carrier_for(route_named("siskin_body"), "front", TurnAxis.LENGTH, RACK).jig
+        total = float(jig.works_with[0].split("faces: ")[1].split(",")[0])
+        self.assertAlmostEqual(total, sum(e.off_mm**2 for e in jig.errors) ** 0.5, delta=0.006)
+
+
+class Drawings(unittest.TestCase):
+    def test_dxf_and_svg_read_back_as_the_piece(self):
+        for route in (jig_routes()[0], route_named("siskin_body")):
+            plan = plan_of(route)
+            area = resolve(route).outline.area
+            for name, data in (("a.dxf", to_dxf(plan)), ("a.svg", to_svg(plan).encode())):
+                with self.subTest(route.job, name=name):
+                    read = read_drawing(data, name, None, 0.05)  # the file says that it is in mm
+                    found = max(loop["area_mm2"] for loop in read["loops"])
+                    self.assertAlmostEqual(found, area, delta=0.001 * area)
+
+    def test_the_table_tells_every_hole_from_the_corner(self):
+        route = route_named("siskin_body")
+        plan, x0, y0 = plan_of(route), *resolve(route).outline.bounds[:2]
+        for hole in (f for f in route.features if f.kind == "hole"):
+            rows = [r for r in plan.rows if r[1] == hole.name]
+            self.assertEqual(len(rows), len(hole.points))
+            np.testing.assert_allclose([(r[2], r[3]) for r in rows], [(x - x0, y - y0) for x, y in hole.points], atol=1e-6)
+        self.assertTrue(jig_sheet_pdf(route).startswith(b"%PDF"))
+
+
+if __name__ == "__main__":
+    unittest.main()
