@@ -23,7 +23,6 @@ SHOTS = [  # name, job, view, size, keys
     ("route_dark", "Siskin neck, face", "route", DESK, ["d", "b", "wait:move 1 of", *["ArrowRight"] * 45]),
     ("route_tablet", "Siskin tenor", "route", TABLET, []),
     ("measure", "Siskin tenor", "measure", DESK, []),
-    ("measure_inch", "Siskin tenor, first try", "measure", DESK, ["click:Four-saddle bridge", "u"]),
     ("new_job", "", "new", DESK, []),
     ("layout", FITTED, "layout", DESK, []),
     ("layout_parts", FITTED, "layout?topic=parts", DESK, []),
@@ -31,6 +30,7 @@ SHOTS = [  # name, job, view, size, keys
     ("layout_weight", FITTED, "layout?topic=weight", DESK, []),
     ("blank", FITTED, "blank", DESK, []),
     ("hold", FITTED, "hold", DESK, []),
+    ("hold_jig", "Board for Siskin neck, face", "hold", DESK, ["click:Jig", "wait:How true it is"]),
     ("shop", "Siskin tenor", "shop", DESK, []),
     ("run", "Siskin tenor", "run", DESK, ["click:Write the programs", "wait:Read back and simulated"]),
 ]

@@ -350,6 +350,34 @@ class Screens(Browser):
         press.press("Enter")
         self.page.wait_for_function("() => fetch(location.pathname.replace('/routes', '/api/routes').replace('/hold', '')).then((r) => r.json()).then((r) => r.document.setups[0].hardware.some((h) => h.kind === 'top_clamp' && h.press_n === 240))")
 
+    def test_a_jig_is_designed_from_nothing_and_becomes_a_job(self):
+        """A blank with nothing on it; a vacuum and a rail are put there, the board under them is looked at, made, settled and drawn."""
+        route = changed(route_named("siskin_neck_face"), *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)))
+        self.open(self.new_route(route), "hold")
+        self.page.get_by_role("tab", name="Jig").click()
+        self.page.wait_for_selector("text=Nothing holds the blank in this setup yet")
+        self.page.get_by_role("tab", name="What holds it").click()
+        self.page.get_by_role("button", name="Vacuum").click()
+        self.page.wait_for_selector("[aria-label^='Vacuum v1']")
+        for label, value in (("Wide", "44"), ("Long", "440")):
+            box = self.page.locator(".one").get_by_label(label)
+            box.fill(value)
+            box.press("Enter")
+        self.page.get_by_role("button", name="Rail", exact=True).click()
+        self.page.wait_for_selector("[aria-label^='Rail r1']")
+        self.page.get_by_role("tab", name="Jig").click()
+        self.page.wait_for_selector("text=Gasket v1")
+        self.page.wait_for_selector("text=/inside the gasket; at 0.6 bar/")
+        self.page.get_by_role("button", name="Make it a job").click()
+        self.page.wait_for_url("**/route")
+        self.page.wait_for_selector("text=Board for Siskin neck, face")
+        self.page.wait_for_selector("text=Nothing to settle", timeout=40_000)
+        self.page.get_by_role("link", name="Hold").click()
+        self.page.get_by_role("tab", name="Jig").click()
+        with self.page.expect_download() as download:
+            self.page.get_by_role("link", name="DXF").click()
+        self.assertTrue(download.value.suggested_filename.endswith(".dxf"))
+
     def test_programs_are_written_read_back_and_downloaded(self):
         self.open(self.new_route(route_named("control_plate")), "run")
         self.page.click("text=Write the programs")

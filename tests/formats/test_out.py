@@ -16,6 +16,7 @@ from PIL import Image
 from birch_route.core.data import figures, wood
 from birch_route.core.errors import InputError, StoreError
 from birch_route.core.route import content_hash
+from birch_route.demo.fitted import fitted_route
 from birch_route.formats.report import report, totals, write_wood
 from birch_route.formats.route_file import route_from_text, route_to_text, write_safely
 from birch_route.formats.view import SKIP, VIEW_SCALE_MM, encode_view, no_go_rows
@@ -132,6 +133,25 @@ class RunSheet(unittest.TestCase):
             self.assertEqual("because the bit changed" in " ".join(group["checks"]), k > 0)
         self.assertEqual(len(plan["hardware"]), 6)
         self.assertEqual(plan["safety"], list(SAFETY))
+
+    def test_jog_distances_lead_from_home_to_zero_touch_off_and_park_on_either_face(self):
+        """Reckoned again from the document: the blank's corner on the bed, zero by corner or centre, the touch-off and park place from it."""
+        neck = changed(route_named("siskin_neck_face"), put("setups.front.park_mm", [-20, 30]))
+        bed = run_plan(proof_of(neck).simulation)["setups"][0]["bed"]
+        setup, b = neck.setups[0], neck.blank
+        self.assertEqual(bed["jog"]["zero"], list(setup.blank_at_mm))
+        self.assertEqual(bed["jog"]["touch"], [setup.zero.touch_x_mm - b.x_mm, setup.zero.touch_y_mm - b.y_mm])
+        self.assertEqual(bed["jog"]["park"], [-20, 30])
+        self.assertTrue(bed["inside"])
+        centred = run_plan(proof_of(changed(neck, put("setups.front.zero.xy", "centre"), put("setups.front.blank_at_mm", [10, 10]))).simulation)["setups"][0]["bed"]
+        self.assertEqual(centred["jog"]["zero"], [10 + b.length_mm / 2, 10 + b.width_mm / 2])
+        self.assertFalse(centred["inside"])  # it parks at -10
+        front, back = (s["bed"] for s in run_plan(*proof_of(fitted_route()).simulations)["setups"])
+        for turned, one in ((False, front), (True, back)):  # the same screws stand at the same corners of the blank
+            x, y, long, wide = one["blank"]
+            middles = sorted(tuple(np.mean(h["ring"][:-1], axis=0).round(1) - [round(x, 1), round(y, 1)]) for h in one["hardware"] if h["id"].startswith("s"))
+            with self.subTest(turned=turned):
+                np.testing.assert_allclose(middles, [(10, 10), (10, wide - 10), (long - 10, 10), (long - 10, wide - 10)], atol=0.3)
 
     def test_the_sheet_is_a_pdf_and_says_when_nothing_is_released(self):
         proof = proof_of(changed(route_named("control_plate"), put("operations.profile_outline.tabs", [])))

@@ -124,6 +124,10 @@ export interface RunBit {
   t: number; bit: string; name: string; stickout_mm: number; checks: string[]
   operations: { id: string; name: string; minutes: number; feed_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; rests_on: RestsOn }[]
 }
+export interface Bed {
+  travel_mm: Point; blank: [number, number, number, number]; outline: Point[]; hardware: { id: string; under: boolean; ring: Point[] }[]
+  zero: Point; touch: Point | null; park: Point; jog: { zero: Point; touch: Point | null; park: Point }; inside: boolean
+}
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
@@ -132,7 +136,7 @@ export interface Report {
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {
     load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]
-    setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; bits: RunBit[] }[]
+    setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; bed: Bed; bits: RunBit[] }[]
     bits: RunBit[]; safety: string[]; after: { id: string; name: string; minutes: number }[]
   }
   no_go?: Record<string, { x0_mm: number; y0_mm: number; cell_mm: number; runs: [number, number, number][] }>

@@ -6,6 +6,7 @@ import type { Finding, Release, RunRow } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
 import TrustMark from '../marks/TrustMark.vue'
 import BenchSteps from '../steps/BenchSteps.vue'
+import BedPlan from './BedPlan.vue'
 import Masthead from '../route/Masthead.vue'
 import { findings, is_current, open, open_route } from '../route/store'
 import { minutes } from '../units/format'
@@ -75,6 +76,7 @@ const short = (digest: string) => digest.slice(0, 12)
         <h2>{{ sheet.setups.length > 1 ? `${u.name}: load and zero` : 'Load and zero' }}</h2>
         <p>{{ u.load }}.</p>
         <p>X and Y zero at the <b>{{ u.zero_xy }}</b>. Z zero on the <b>{{ u.zero_z }}</b>.{{ n > 0 ? ' Find both again.' : '' }}</p>
+        <BedPlan :bed="u.bed" />
         <div v-for="(b, k) in u.bits" :key="k" class="bit">
           <h2>T{{ b.t }}, {{ b.name }} <span class="second">{{ minutes(b.operations.reduce((s, o) => s + o.minutes, 0)) }} min</span></h2>
           <ul>

@@ -13,6 +13,7 @@ from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
 from ..core.vocabulary import ZeroXY, ZeroZ
+from .bed import bed_plan, draw_bed, jog_words
 
 SAFETY = (
     "Eyes, ears and lungs covered; extraction on for dust.",
@@ -53,7 +54,7 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "zero_z": "waste board beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
         "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
                      for h in setup.hardware],
-        "bits": groups}
+        "bed": bed_plan(sim), "bits": groups}
 
 
 def _checks(sim: Simulation, index: int) -> list[str]:
@@ -64,7 +65,7 @@ def _checks(sim: Simulation, index: int) -> list[str]:
         checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
     if index == 0:
         again = " again" if sim.index else ""
-        face = -program_origin(sim)[2]
+        face = round(-program_origin(sim)[2], 2) + 0.0  # never -0.00
         checks += [f"Touched on the finished face, Z should read {face:.2f}" if sim.index else f"Blank {sim.route.blank.thickness_mm:.2f} thick; the finished face will lie {face:.2f} over zero"]
         checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     return [*checks, "Screws and clamps clear, dust on"]
@@ -97,6 +98,8 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
         _line(pdf, f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
         for h in setup["hardware"]:
             _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
+        _line(pdf, jog_words(setup["bed"]), 10)
+        draw_bed(pdf, setup["bed"])
         for program in (p for p in programs if p.setup == setup["id"]):
             _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
         for group in setup["bits"]:

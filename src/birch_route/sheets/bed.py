@@ -1,0 +1,86 @@
+"""The bed as it should look before a program starts: where blank, hardware, zero, touch-off and park place lie, and how far to jog."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from fpdf import FPDF
+
+from ..core.holding.clearance import footprint
+from ..core.programs.writer import program_origin
+from ..core.proving.simulate import Simulation, park_place
+from ..core.vocabulary import ZeroZ
+
+
+def bed_plan(sim: Simulation) -> dict[str, Any]:
+    """Return a setup on the bed, mm from the machine's home at the lower left: travel, blank, outline, hardware, zero, touch-off (null on the waste board), park place.
+
+    jog: X and Y from home to zero, and from zero to the touch-off and the park place; inside: whether all of these lie within the travel.
+    """
+    blank, setup, travel = sim.route.blank, sim.setup, sim.route.machine.travel_mm
+    dx, dy = setup.blank_at_mm[0] - blank.x_mm, setup.blank_at_mm[1] - blank.y_mm
+
+    def at(x: float, y: float) -> list[float]:
+        return [round(x + dx, 2), round(y + dy, 2)]
+
+    def ring(points: np.ndarray) -> list[list[float]]:
+        return [at(float(x), float(y)) for x, y in points[:, :2]]
+    origin = program_origin(sim)
+    zero, park = at(origin[0], origin[1]), at(*park_place(sim.route, setup))
+    touch = None if setup.zero.z is ZeroZ.BED else at(setup.zero.touch_x_mm, setup.zero.touch_y_mm)
+    places = [zero, park, *([touch] if touch else [])]
+    return {
+        "travel_mm": [travel[0], travel[1]], "blank": [*at(blank.x_mm, blank.y_mm), blank.length_mm, blank.width_mm],
+        "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)),
+        "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(footprint(h).simplify(0.2).exterior.coords))} for h in setup.hardware],
+        "zero": zero, "touch": touch, "park": park,
+        "jog": {"zero": zero, "touch": None if touch is None else [round(touch[0] - zero[0], 2), round(touch[1] - zero[1], 2)], "park": [round(park[0] - zero[0], 2), round(park[1] - zero[1], 2)]},
+        "inside": all(0.0 <= x <= travel[0] and 0.0 <= y <= travel[1] for x, y in places)}
+
+
+def jog_words(plan: dict[str, Any]) -> str:
+    """Return how far to jog, in words."""
+    def way(xy: list[float]) -> str:
+        return f"X {xy[0]:+.1f}, Y {xy[1]:+.1f}"
+    out = f"Zero lies {way(plan['jog']['zero'])} from the machine's home"
+    if plan["jog"]["touch"]:
+        out += f"; the touch-off {way(plan['jog']['touch'])} from zero"
+    return f"{out}; it starts and parks {way(plan['jog']['park'])} from zero." + ("" if plan["inside"] else " One of these is beyond the travel.")
+
+
+def draw_bed(pdf: FPDF, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
+    """Draw the bed on a page, where the page stands."""
+    scale = plan["travel_mm"][0] / wide_mm
+    high = plan["travel_mm"][1] / scale
+    if pdf.get_y() + high + 12 > pdf.h - 15:
+        pdf.add_page()
+    x0, y0 = pdf.l_margin + 4.0, pdf.get_y() + 3.0 + high
+
+    def place(p: list[float]) -> tuple[float, float]:
+        return x0 + p[0] / scale, y0 - p[1] / scale
+    pdf.set_line_width(0.15)
+    pdf.rect(x0, y0 - high, wide_mm, high)
+    x, y, long, wide = plan["blank"]
+    bx, by = place([x, y + wide])
+    pdf.set_line_width(0.35)
+    pdf.rect(bx, by, long / scale, wide / scale)
+    pdf.set_line_width(0.15)
+    pdf.polygon([place(p) for p in plan["outline"]], style="D")
+    for h in plan["hardware"]:
+        pdf.polygon([place(p) for p in h["ring"]], style="D")
+    pdf.set_font("Helvetica", "", 7)
+    named: list[list[Any]] = []
+    for name, spot in (("zero", plan["zero"]), ("touch off", plan["touch"]), ("park", plan["park"])):
+        same = next((n for n in named if spot is not None and abs(n[1][0] - spot[0]) + abs(n[1][1] - spot[1]) < 8.0), None)
+        if same is not None:
+            same[0] += f", {name}"
+        elif spot is not None:
+            named.append([name, spot])
+    for name, spot in named:
+        px, py = place(spot)
+        pdf.line(px - 2, py, px + 2, py)
+        pdf.line(px, py - 2, px, py + 2)
+        pdf.text(px + 1.2, py - 1.2, name)
+    pdf.text(x0, y0 + 3.6, f"home; the bed reaches {plan['travel_mm'][0]:g} x {plan['travel_mm'][1]:g}")
+    pdf.set_y(y0 + 6.0)
