@@ -13,6 +13,7 @@ from birch_route.core.instrument.plan import plan_of
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.jigs.board import board_for
 from birch_route.core.jigs.carrier import carrier_for, refuse_asymmetry
+from birch_route.core.jigs.vice import AngleBudget, stop_place, vice_plate_for
 from birch_route.core.vocabulary import TurnAxis
 from birch_route.demo.fitted import fitted_route
 from birch_route.demo.jigs import jig_routes, neck_on_vacuum
@@ -122,9 +123,33 @@ class Carriers(unittest.TestCase):
         self.assertAlmostEqual(total, sum(e.off_mm**2 for e in jig.errors) ** 0.5, delta=0.006)
 
 
+class Vices(unittest.TestCase):
+    def test_a_pin_holds_the_fence_at_its_angle(self):
+        """Seen from the other side: the line through the pivot at the angle passes every pin's middle at half the fence and the pin's radius, below it."""
+        for deg in (-8.0, 0.0, 1.37, 5.0, 11.5):
+            x, y = stop_place((30.0, 80.0), 120.0, deg, 30.0, 8.0)
+            t = np.radians(deg)
+            beside = -(x - 30.0) * np.sin(t) + (y - 80.0) * np.cos(t)
+            self.assertAlmostEqual(beside, -(15.0 + 4.0), places=9)
+            self.assertAlmostEqual((x - 30.0) * np.cos(t) + (y - 80.0) * np.sin(t), 120.0, places=9)
+
+    def test_each_source_of_the_angle_counts_once_and_the_vice_has_its_limit(self):
+        route = route_named("siskin_neck_face")
+        for wanted, wedge, blank in ((4.5, 2.0, 0.0), (4.5, 2.0, 2.5), (3.0, 0.0, -1.5)):
+            budget = AngleBudget(wanted, wedge, blank)
+            self.assertAlmostEqual(budget.fence_deg + wedge + blank, wanted)
+            jig = vice_plate_for(route, "front", budget, RACK)
+            self.assertIn(f"{budget.fence_deg:.2f} degrees", feature(jig, "wanted").name)
+            holes = [np.array(f.points[0]) for f in jig.features if f.id == "wanted" or f.id.startswith("stop_")]
+            self.assertGreater(min(np.linalg.norm(a - b) for i, a in enumerate(holes) for b in holes[:i]), figures()["jigs"]["datum_hole_mm"] + 3)
+            self.assertEqual([f.reason for f in proof_of(jig).findings], [])
+        with self.assertRaisesRegex(InfeasibleError, "12"):
+            vice_plate_for(route, "front", AngleBudget(15.0, 2.0, 0.0), RACK)
+
+
 class Drawings(unittest.TestCase):
     def test_dxf_and_svg_read_back_as_the_piece(self):
-        for route in (jig_routes()[0], route_named("siskin_body")):
+        for route in (jig_routes()[1], route_named("siskin_body")):
             plan = plan_of(route)
             area = resolve(route).outline.area
             for name, data in (("a.dxf", to_dxf(plan)), ("a.svg", to_svg(plan).encode())):

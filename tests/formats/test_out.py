@@ -146,7 +146,7 @@ class RunSheet(unittest.TestCase):
         centred = run_plan(proof_of(changed(neck, put("setups.front.zero.xy", "centre"), put("setups.front.blank_at_mm", [10, 10]))).simulation)["setups"][0]["bed"]
         self.assertEqual(centred["jog"]["zero"], [10 + b.length_mm / 2, 10 + b.width_mm / 2])
         self.assertFalse(centred["inside"])  # it parks at -10
-        front, back = (s["bed"] for s in run_plan(*proof_of(fitted_route()).simulations)["setups"])
+        front, back = (s["bed"] for s in run_plan(*proof_of(fitted_route(True)).simulations)["setups"])
         for turned, one in ((False, front), (True, back)):  # the same screws stand at the same corners of the blank
             x, y, long, wide = one["blank"]
             middles = sorted(tuple(np.mean(h["ring"][:-1], axis=0).round(1) - [round(x, 1), round(y, 1)]) for h in one["hardware"] if h["id"].startswith("s"))

@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigRecord, Layout, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+import type { BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigRecord, JigWanted, Layout, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -65,8 +65,8 @@ export const api = {
   copy: (id: number) => call<RouteState>(`/routes/${id}/copy`, 'POST'),
   import_route: (text: string) => call<RouteState>('/routes', 'POST', text),
   edit: (id: number, revision: number, edits: Edit[], reason = '') => call<RouteState>(`/routes/${id}/edits`, 'POST', { revision, edits, reason }),
-  jig_plan: (id: number, setup: string, kind: string, about: string) => call<JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }>(`/routes/${id}/jig/plan`, 'POST', { setup, kind, about }),
-  make_jig: (id: number, setup: string, kind: string, about: string) => call<RouteState>(`/routes/${id}/jig`, 'POST', { setup, kind, about }),
+  jig_plan: (id: number, wanted: JigWanted) => call<JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }>(`/routes/${id}/jig/plan`, 'POST', wanted),
+  make_jig: (id: number, wanted: JigWanted) => call<RouteState>(`/routes/${id}/jig`, 'POST', wanted),
   undo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/undo`, 'POST', { revision }),
   redo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/redo`, 'POST', { revision }),
   revisions: (id: number) => call<{ number: number; what: string; author: string; made_at: string }[]>(`/routes/${id}/revisions`),

@@ -24,8 +24,9 @@ export interface Hardware {
   id: string; kind: 'screw' | 'edge_clamp' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
   head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean
 }
+export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
 export interface JigRecord {
-  kind: 'board' | 'carrier'; made_for: string; setup: string; works_with: string[]
+  kind: 'board' | 'carrier' | 'vice'; made_for: string; setup: string; works_with: string[]
   parts: { name: string; size: string; material: string; count: number; source: 'cut' | 'buy' | 'hand'; note: string }[]
   errors: { what: string; off_mm: number; check: string }[]
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { JigRecord, Setup } from '../api/types'
@@ -9,7 +9,9 @@ import { length } from '../units/format'
 /** The jig for a setup, designed from what holds it: parts, how true it is, what to do; made a job of its own. A job that is a jig shows its own. */
 const props = defineProps<{ setup: Setup }>()
 const router = useRouter()
-const kind = ref<'board' | 'carrier'>('board')
+const kind = ref<'board' | 'carrier' | 'vice'>('board')
+const angles = reactive({ wanted_deg: 3, wedge_deg: 0, in_blank_deg: 0 })
+const wanted = computed(() => ({ setup: props.setup.id, kind: kind.value, about: about.value, ...angles }))
 const about = ref<'length' | 'width'>('length')
 const plan = ref<(JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }) | null>(null)
 const wrong = ref('')
@@ -17,13 +19,18 @@ const busy = ref(false)
 const own = computed(() => open.state?.document.jig ?? null)
 const shown = computed(() => own.value ?? plan.value)
 const SOURCES = { cut: 'to cut', buy: 'to buy', hand: 'on hand' }
+const ANGLES: [keyof typeof angles, string][] = [['wanted_deg', 'Wanted'], ['wedge_deg', 'By a wedge'], ['in_blank_deg', 'In the blank']]
+function read(key: keyof typeof angles, event: Event) {
+  const deg = Number((event.target as HTMLInputElement).value.replace(',', '.').replace('−', '-'))
+  if (Number.isFinite(deg)) angles[key] = deg
+}
 let asked = 0
-watch(() => [props.setup.id, JSON.stringify(props.setup.hardware), kind.value, about.value, open.state?.revision], () => void look(), { immediate: true })
+watch(() => [props.setup.id, JSON.stringify(props.setup.hardware), kind.value, about.value, { ...angles }, open.state?.revision], () => void look(), { immediate: true })
 async function look() {
   if (own.value || !open.state) return
   const mine = ++asked
   try {
-    const found = await api.jig_plan(open.state.route, props.setup.id, kind.value, about.value)
+    const found = await api.jig_plan(open.state.route, wanted.value)
     if (mine === asked) { plan.value = found; wrong.value = '' }
   } catch (error) {
     if (!(error instanceof BirchFailure)) throw error
@@ -34,7 +41,7 @@ async function make() {
   if (!open.state || busy.value) return
   busy.value = true
   try {
-    const made = await api.make_jig(open.state.route, props.setup.id, kind.value, about.value)
+    const made = await api.make_jig(open.state.route, wanted.value)
     await router.push(`/routes/${made.route}/route`)
   } catch (error) {
     if (!(error instanceof BirchFailure)) throw error
@@ -49,9 +56,14 @@ async function make() {
       <p>This job makes a {{ own.kind }} for <b>{{ own.made_for }}</b>.</p>
     </template>
     <template v-else>
-      <div class="choice" role="radiogroup" aria-label="Kind of jig"><button role="radio" :aria-checked="kind === 'board'" :class="{ on: kind === 'board' }" @click="kind = 'board'">Board under the blank</button><button role="radio" :aria-checked="kind === 'carrier'" :class="{ on: kind === 'carrier' }" @click="kind = 'carrier'">Carrier to turn over</button></div>
+      <div class="choice" role="radiogroup" aria-label="Kind of jig"><button role="radio" :aria-checked="kind === 'board'" :class="{ on: kind === 'board' }" @click="kind = 'board'">Board</button><button role="radio" :aria-checked="kind === 'carrier'" :class="{ on: kind === 'carrier' }" @click="kind = 'carrier'">Carrier</button><button role="radio" :aria-checked="kind === 'vice'" :class="{ on: kind === 'vice' }" @click="kind = 'vice'">Vice plate</button></div>
       <p v-if="kind === 'board'" class="second">Everything that holds this setup, on a board that bolts to the bed: pilots, pins or dowels, rails, gaskets, lines to see by.</p>
-      <div v-else class="choice" role="radiogroup" aria-label="Turned about"><button v-for="a in (['length', 'width'] as const)" :key="a" role="radio" :aria-checked="about === a" :class="{ on: about === a }" @click="about = a">about its {{ a }}</button></div>
+      <template v-else-if="kind === 'vice'">
+        <p class="second">A plate for a vice at the machine’s end, with a fence for work on an end of the piece. Each source of the angle counts once.</p>
+        <div class="three"><v-text-field v-for="[key, name] in ANGLES" :key="key" :model-value="angles[key]" :label="name" suffix="°" @change="(e: Event) => read(key, e)" /></div>
+      </template>
+      <p v-else class="second">A frame that the blank is wedged into; it is turned over with it, on pins that are symmetrical about the axis.</p>
+      <div v-if="kind === 'carrier'" class="choice" role="radiogroup" aria-label="Turned about"><button v-for="a in (['length', 'width'] as const)" :key="a" role="radio" :aria-checked="about === a" :class="{ on: about === a }" @click="about = a">about its {{ a }}</button></div>
     </template>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <template v-if="shown && !wrong">
@@ -73,6 +85,7 @@ async function make() {
 <style scoped>
 section { display: flex; flex-direction: column; gap: 8px; }
 p { margin: 0; }
+.three { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 8px; }
 table { border-collapse: collapse; width: 100%; }
 td { padding: 4px 6px 4px 0; vertical-align: top; border-top: 1px solid var(--rule); }
 .num { width: 26px; font-weight: 700; }

@@ -1,4 +1,4 @@
-"""Jigs of the demo shop, each a job of its own: a board for the body, a carrier to turn it over in, a vacuum board for the neck."""
+"""Jigs of the demo shop, each a job of its own: a board for the body, a carrier to turn it over in, a vacuum board for the neck, a plate for the vice."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from ..core.bits.model import Bit
 from ..core.edits import apply_edits, read_edit
 from ..core.jigs.board import board_for
 from ..core.jigs.carrier import carrier_for
+from ..core.jigs.vice import AngleBudget, vice_plate_for
 from ..core.route import Route
 from ..core.vocabulary import TurnAxis
 from .fitted import fitted_route
@@ -27,4 +28,5 @@ def neck_on_vacuum() -> Route:
 def jig_routes() -> list[Route]:
     """Return the jigs."""
     rack = [Bit.model_validate(b) for b in [*BITS, *MORE_BITS]]
-    return [board_for(neck_on_vacuum(), "front", rack), carrier_for(EXAMPLES["siskin_body"](), "front", TurnAxis.LENGTH, rack), board_for(fitted_route(True), "back", rack)]
+    vice = vice_plate_for(EXAMPLES["siskin_neck_face"](), "front", AngleBudget(4.5, 2.0, 0.0), rack)
+    return [vice, board_for(neck_on_vacuum(), "front", rack), carrier_for(EXAMPLES["siskin_body"](), "front", TurnAxis.LENGTH, rack), board_for(fitted_route(True), "back", rack)]

@@ -10,6 +10,7 @@ from ..core.instrument.plan import plan_of
 from ..core.jigs.board import board_for
 from ..core.jigs.carrier import carrier_for
 from ..core.jigs.model import JigKind
+from ..core.jigs.vice import AngleBudget, vice_plate_for
 from ..core.route import Route
 from ..core.vocabulary import TurnAxis
 from ..formats.drawing_out import to_dxf, to_svg
@@ -19,8 +20,11 @@ from .routes import Revision, Routes
 DRAWINGS = {"svg": "image/svg+xml", "dxf": "application/dxf", "pdf": "application/pdf"}
 
 
-def design(route: Route, setup: str, kind: str, about: str, bits: list[dict[str, Any]]) -> Route:
+def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]]) -> Route:
     """Return the jig for a setup as a route, cut with the route's bits and those of the shop.
+
+    Args:
+        angles: of a vice plate: wanted, by a wedge, already in the blank, degrees.
 
     Raises:
         InputError: an unknown kind or setup, or nothing to hold. InfeasibleError: it cannot be made on this machine.
@@ -31,13 +35,15 @@ def design(route: Route, setup: str, kind: str, about: str, bits: list[dict[str,
         return board_for(route, setup, rack)
     if kind == JigKind.CARRIER:
         return carrier_for(route, setup, TurnAxis(about), rack)
+    if kind == JigKind.VICE:
+        return vice_plate_for(route, setup, AngleBudget(*angles), rack)
     raise InputError(f"“{kind}” is no jig. Choose {' or '.join(JigKind)}.", where="kind")
 
 
-def make(routes: Routes, route_id: int, setup: str, kind: str, about: str, bits: list[dict[str, Any]], author: str) -> Revision:
+def make(routes: Routes, route_id: int, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]], author: str) -> Revision:
     """Keep the jig for a setup of a route as a new job."""
     route = routes.varied(route_id, "")
-    jig = design(route, setup, kind, about, bits)
+    jig = design(route, setup, kind, about, angles, bits)
     return routes.create(jig, author, f"Jig for {route.job}"[:300])
 
 

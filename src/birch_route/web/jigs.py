@@ -16,16 +16,26 @@ from .services import S, Who, need
 jigs_api = APIRouter(prefix="/api")
 
 
+Degrees = Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False)]
+
+
 class JigIn(BaseModel):
     setup: Annotated[str, Field(min_length=1, max_length=40)]
-    kind: Literal["board", "carrier"]
+    kind: Literal["board", "carrier", "vice"]
     about: Literal["length", "width"] = "length"
+    wanted_deg: Degrees = 0.0
+    wedge_deg: Degrees = 0.0
+    in_blank_deg: Degrees = 0.0
+
+    @property
+    def angles(self) -> tuple[float, float, float]:
+        return self.wanted_deg, self.wedge_deg, self.in_blank_deg
 
 
 @jigs_api.post("/routes/{route_id}/jig/plan")
 def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any]:
     """Return what the jig for a setup would be: its parts, its steps, its errors. Nothing is kept."""
-    made = jigs.design(services.routes.varied(route_id, ""), body.setup, body.kind, body.about, [*BITS, *MORE_BITS])
+    made = jigs.design(services.routes.varied(route_id, ""), body.setup, body.kind, body.about, body.angles, [*BITS, *MORE_BITS])
     assert made.jig is not None
     return {**made.jig.model_dump(mode="json"), "job": made.job, "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps], "operations": len(made.operations)}
 
@@ -34,7 +44,7 @@ def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any
 def make(route_id: int, body: JigIn, services: S, person: Who) -> Response:
     """Make the jig for a setup a job of its own."""
     need(person, "edit")
-    return revision_out(jigs.make(services.routes, route_id, body.setup, body.kind, body.about, [*BITS, *MORE_BITS], person.name), services)
+    return revision_out(jigs.make(services.routes, route_id, body.setup, body.kind, body.about, body.angles, [*BITS, *MORE_BITS], person.name), services)
 
 
 @jigs_api.get("/routes/{route_id}/drawing/{form}")

@@ -19,6 +19,7 @@ from ..sequence.propose import propose_route, staged_for, with_proposed_tabs
 from ..vocabulary import Entry, OperationKind, Side
 from .model import JigError, JigKind, JigPart, JigRecord
 
+WORDS = {JigKind.BOARD: "Board", JigKind.CARRIER: "Carrier", JigKind.VICE: "Vice plate"}
 SCREW_IN_MM = 8.0  # the sheet's own screws stand so far from its corners
 
 
@@ -64,7 +65,7 @@ def route_of(draft: Draft, kind: JigKind, route: Route, setup: Setup, outline: P
     if length > travel[0] or width > travel[1]:
         raise InfeasibleError(f"The sheet for this jig is {length} x {width}; the {route.machine.name} reaches {travel[0]:g} x {travel[1]:g}. Take a smaller blank, or make the jig in two parts.", where="jig")
     at = [min(60.0, (travel[0] - length) / 2), min(60.0, (travel[1] - width) / 2)]
-    name = f"{'Board' if kind is JigKind.BOARD else 'Carrier'} for {route.job}"[:80]
+    name = f"{WORDS[kind]} for {route.job}"[:80]
     corners = [(x + SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + width - SCREW_IN_MM), (x + SCREW_IN_MM, y + width - SCREW_IN_MM)]
     record = JigRecord(kind=kind, made_for=route.job, made_from=content_hash(route), setup=setup.id, parts=draft.parts, errors=draft.errors, works_with=draft.works_with)
     document = {

@@ -11,10 +11,11 @@ from ..document import Id, Model, Name
 
 
 class JigKind(StrEnum):
-    """A board that a blank is held on; a carrier that a blank is wedged into and turned over with."""
+    """A board that a blank is held on; a carrier that a blank is wedged into and turned over with; a plate for the vice at the machine's end."""
 
     BOARD = "board"
     CARRIER = "carrier"
+    VICE = "vice"
 
 
 class JigPart(Model):

@@ -1,0 +1,42 @@
+"""Jigs over HTTP: looked at, made, drawn, refused."""
+
+import unittest
+
+from birch_route.demo.jigs import neck_on_vacuum
+from birch_route.formats.route_file import route_to_text
+from tests.support import changed, live_server, route_named
+
+
+class JigsOverHttp(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.server = live_server()
+
+    def keep(self, route):
+        return self.server.call("POST", "/api/routes", route_to_text(route))[1]["route"]
+
+    def test_a_plan_keeps_nothing_and_a_jig_is_a_job_whose_proof_is_clean(self):
+        before = self.server.call("GET", "/api/routes")[1]["count"]
+        route = self.keep(neck_on_vacuum())
+        status, plan = self.server.call("POST", f"/api/routes/{route}/jig/plan", {"setup": "front", "kind": "board"})
+        self.assertEqual(status, 200)
+        self.assertIn("Gasket v1", [p["name"] for p in plan["parts"]])
+        self.assertEqual(self.server.call("GET", "/api/routes")[1]["count"], before + 1)
+        made = self.server.call("POST", f"/api/routes/{route}/jig", {"setup": "front", "kind": "board"})[1]
+        self.assertEqual(made["document"]["jig"]["made_from"], self.server.call("GET", f"/api/routes/{route}")[1]["hash"])
+        self.assertEqual(self.server.proof(made["hash"])["report"]["findings"], [])
+        self.assertEqual(self.server.call("GET", "/api/routes")[1]["count"], before + 2)
+
+    def test_what_cannot_be_held_is_refused_in_words(self):
+        bare = changed(route_named("control_plate"), *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)))
+        status, answer = self.server.call("POST", f"/api/routes/{self.keep(bare)}/jig", {"setup": "front", "kind": "board"})
+        self.assertEqual((status, "Put screws" in answer["message"]), (422, True))
+        route = self.keep(route_named("control_plate"))
+        self.assertEqual(self.server.call("POST", f"/api/routes/{route}/jig", {"setup": "front", "kind": "cradle"})[0], 422)
+        status, answer = self.server.call("POST", f"/api/routes/{route}/jig", {"setup": "front", "kind": "vice", "wanted_deg": 30.0})
+        self.assertEqual((status, "allows 12" in answer["message"]), (422, True))
+        self.assertEqual(self.server.call("GET", f"/api/routes/{route}/drawing/png")[0], 422)
+
+
+if __name__ == "__main__":
+    unittest.main()
