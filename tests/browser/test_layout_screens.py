@@ -194,6 +194,7 @@ class LayoutScreens(Browser):
         self.assertNotEqual(turned, self.page.locator("canvas.wood").screenshot())
         self.page.goto(f"{self.server.url}/routes/{route}/hold")
         self.page.get_by_role("tab", name="Back face up").click()
+        self.page.get_by_role("tab", name="Found again").click()
         self.page.wait_for_selector("text=found again by index holes")
         screw = self.page.locator("[aria-label^='Screw s1']")
         before = screw.bounding_box()

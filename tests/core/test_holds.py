@@ -10,11 +10,12 @@ from birch_route.core.data import figures
 from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.errors import BirchError
 from birch_route.core.proving.holds import holds, places_of
+from birch_route.core.proving.spans import spacers
 from birch_route.core.vocabulary import RAPID_CODE
 from birch_route.demo.fitted import fitted_route
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"holding.weak", "holding.leaks"}
+PLANTED = {"holding.weak", "holding.leaks", "holding.span"}
 BODY, NECK = "siskin_body", "siskin_neck_face"
 
 
@@ -114,6 +115,35 @@ class Vacuum(unittest.TestCase):
         self.assertEqual([f.hardware for f in proof_of(wide).findings if f.code == "holding.leaks"], ["v1"])
         clear = held_with(route, {**self.PAD, "x_mm": 255, "length_mm": 100, "width_mm": 20})
         self.assertFalse("holding.leaks" in codes(proof_of(clear)))
+
+
+class Free(unittest.TestCase):
+    """Wood over a cavity of the face that lies below."""
+
+    def over_cavity(self, deep):
+        thin = {"kind": "pocket", "id": "thin", "name": "Thin place", "shape": {"kind": "rectangle", "x_mm": 306, "y_mm": -84, "length_mm": 60, "width_mm": 20, "corner_radius_mm": 5, "angle_deg": 12}, "depth_mm": 6.0, "face": "back", "least_floor_mm": 0}
+        return changed(fitted_route(True), put("piece.features.control_cavity.least_floor_mm", 0.0), put("piece.features.control_cavity.depth_mm", deep), {"do": "put_item", "list": "features", "item": thin}, {"do": "propose_for", "feature": "thin"})
+
+    def test_a_floor_that_gives_just_too_much_is_told_and_a_spacer_under_it_carries_it(self):
+        route = self.over_cavity(36.5)
+        (found,) = [f for f in proof_of(route).findings if f.code == "holding.span"]
+        facts = {f.name: f.value for f in found.facts}
+        by_hand = facts["force"] * facts["span"] ** 2 / (4 * 900 * facts["thick"] ** 3)  # a beam as wide as its span on two supports
+        self.assertAlmostEqual(facts["gives"], by_hand, delta=0.05 * by_hand)
+        self.assertAlmostEqual(facts["thick"], 45 - 6 - 36.5, delta=0.02)
+        self.assertAlmostEqual(facts["span"], 20, delta=2.5)
+        self.assertIn("holding.span", codes(proof_of(self.over_cavity(37.5))))
+        self.assertNotIn("holding.span", codes(proof_of(self.over_cavity(36.0))))
+        cured = apply_edits(route, [read_edit(e) for e in found.cures[0].edits])
+        proof = proof_of(cured)
+        self.assertNotIn("holding.span", codes(proof))
+        spacer = next(h for h in cured.setup("back").hardware if h.kind.value == "spacer")
+        self.assertAlmostEqual(spacers(proof.simulations[1])[spacer.id], 36.5 + 0.8, delta=0.01)  # the skimmed face hangs over the board by what the waste kept
+        self.assertEqual(float(found.cures[0].label.split("spacer ")[1].split(" ")[0]), 37.3)
+
+    def test_a_spacer_holds_nothing(self):
+        route = held_with(route_named(NECK), {"id": "u1", "kind": "spacer", "x_mm": 200, "y_mm": 0})
+        self.assertIn("holding.nothing", codes(proof_of(route)))
 
 
 class InTheWay(unittest.TestCase):

@@ -21,7 +21,7 @@ export interface Bit {
   shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null
 }
 export interface Hardware {
-  id: string; kind: 'screw' | 'edge_clamp' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
+  id: string; kind: 'screw' | 'edge_clamp' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
   head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
@@ -132,7 +132,7 @@ export interface Bed {
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
-  setups: { id: string; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
+  setups: { id: string; spacers?: Record<string, number>; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

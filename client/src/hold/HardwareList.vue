@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Hardware, Setup } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { edit, open, set } from '../route/store'
+import { length } from '../units/format'
 import { KINDS, fresh, is_round, lies_under, name_of } from './hardware'
 
 /** What holds the blank in a setup, with what it bears; more of it. */
@@ -15,6 +16,7 @@ function add(kind: Hardware['kind']) {
   emit('choose', h.id)
 }
 const one = computed(() => props.setup.hardware.find((h) => h.id === props.chosen))
+const thick = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.spacers?.[one.value.id] : undefined))
 const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
 </script>
 
@@ -36,6 +38,7 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
     <div v-if="one && kind" class="one">
       <h2>{{ name_of(one) }}</h2>
       <p class="second">{{ kind.why }}</p>
+      <p v-if="one.kind === 'spacer' && thick !== undefined">It has to be <b>{{ length(thick, 1) }}</b> thick.</p>
       <div class="three">
         <EditField v-if="one.kind === 'screw'" :path="path(one, 'grip_mm')" :value="one.grip_mm" label="In the board" is_length :places="1" placeholder="assumed" persistent-placeholder />
         <EditField v-if="is_round(one.kind)" :path="path(one, 'head_diameter_mm')" :value="one.head_diameter_mm" :label="one.kind === 'pin' ? 'Across' : 'Head across'" is_length :places="1" />

@@ -9,9 +9,10 @@ export const KINDS: { kind: Hardware['kind']; name: string; letter: string; why:
   { kind: 'pin', name: 'Pin', letter: 'p', why: 'In an index hole: finds the place again and bears to the side; lifts freely.' },
   { kind: 'tape', name: 'Tape', letter: 'd', why: 'Double-sided, under the blank; with glue between two strips it bears four times as much.' },
   { kind: 'vacuum', name: 'Vacuum', letter: 'v', why: 'Gasketed area under the blank: presses with its area times the pressure, holds sideways by friction.' },
+  { kind: 'spacer', name: 'Spacer', letter: 'u', why: 'Under wood that lies free: carries it, holds nothing. How thick it has to be follows from the wood above it.' },
 ]
 export const name_of = (h: { kind: string; id: string }) => `${KINDS.find((k) => k.kind === h.kind)?.name ?? h.kind} ${h.id}`
-export const lies_under = (kind: string) => kind === 'tape' || kind === 'vacuum'
+export const lies_under = (kind: string) => ['tape', 'vacuum', 'spacer'].includes(kind)
 export const is_round = (kind: string) => kind === 'screw' || kind === 'pin'
 
 /** Corners of a block or area in the piece's frame. */
@@ -46,6 +47,7 @@ export function fresh(kind: Hardware['kind'], b: Blank, used: Set<string>): Hard
   if (kind === 'screw') return { ...base, x_mm: middle[0], y_mm: b.y_mm + 9, top_mm: -1.5 }
   if (kind === 'pin') return { ...base, x_mm: b.x_mm + 12, y_mm: middle[1], top_mm: -Math.round(b.thickness_mm / 2), head_diameter_mm: 6 }
   if (kind === 'tape') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: Math.round(b.length_mm * 0.5), width_mm: 50 }
+  if (kind === 'spacer') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: 40, width_mm: 40 }
   if (kind === 'vacuum') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: Math.round(b.length_mm * 0.5), width_mm: Math.round(b.width_mm * 0.5) }
   const wide = kind === 'rail' ? Math.round(b.length_mm * 0.7) : 50
   const edge = { ...base, width_mm: wide, top_mm: kind === 'top_clamp' ? 20 : -Math.round(b.thickness_mm / 3) }

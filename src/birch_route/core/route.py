@@ -55,14 +55,14 @@ __all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices
 
 class Hardware(Model):
     """Something that holds the blank and may be hit. A screw or pin stands at x, y; a clamp or rail touches the wood there and its block reaches
-    outward along its angle; tape and vacuum lie under the blank about x, y, and nothing hits them from above."""
+    outward along its angle; tape, vacuum and spacers lie under the blank about x, y, and nothing hits them from above."""
 
     id: Id
     kind: HardwareKind
     x_mm: Mm
     y_mm: Mm
     angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
-    length_mm: Above = 40.0  # clamp, rail: reach away from the blank; tape, vacuum: along its angle
+    length_mm: Above = 40.0  # clamp, rail: reach away from the blank; tape, vacuum, spacer: along its angle
     width_mm: Above = 50.0  # across that: along the edge
     head_diameter_mm: Above = 8.0  # screw; pin: its own
     shaft_diameter_mm: Above = 4.0  # screw
@@ -75,7 +75,7 @@ class Hardware(Model):
     @property
     def lies_under(self) -> bool:
         """Whether it lies under the blank, out of reach from above."""
-        return self.kind in (HardwareKind.TAPE, HardwareKind.VACUUM)
+        return self.kind in (HardwareKind.TAPE, HardwareKind.VACUUM, HardwareKind.SPACER)
 
     @property
     def words(self) -> str:

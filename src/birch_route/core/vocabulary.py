@@ -120,7 +120,7 @@ class PartKind(StrEnum):
 
 class HardwareKind(StrEnum):
     """What holds the blank. A screw goes through waste, a pin through an index hole; an edge clamp presses against an edge, a top clamp down from
-    above; a rail is a stop along an edge; tape and vacuum hold from below."""
+    above; a rail is a stop along an edge; tape and vacuum hold from below; a spacer carries wood that would lie free."""
 
     SCREW = "screw"
     EDGE_CLAMP = "edge_clamp"
@@ -129,6 +129,7 @@ class HardwareKind(StrEnum):
     PIN = "pin"
     TAPE = "tape"
     VACUUM = "vacuum"
+    SPACER = "spacer"
 
 
 class ZeroXY(StrEnum):

@@ -32,6 +32,7 @@ from ..core.proving.rules_holds import toward
 from ..core.proving.rules_measuring import resting
 from ..core.proving.rules_tear_out import summary
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
+from ..core.proving.spans import spacers
 from ..core.proving.thickness import ThinPlace, thin_places
 from ..core.route import Operation, content_hash
 from ..core.sequence.outline import prices, tab_places
@@ -82,6 +83,7 @@ def _setup(sim: Simulation, keep: Keep) -> dict[str, Any]:
             "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps],
             "ledger": [{"when": e.when, "thick_mm": round(e.thick_mm, 3), "piece_mm": round(e.piece_mm, 3), "face_over_zero_mm": round(e.face_over_zero_mm, 3)} for e in ledger([sim])],
             "chain": {"plan_mm": round(chain.plan_mm, 3), "z_mm": round(chain.z_mm, 3), "links": [{"what": k.what, "by": k.by, "off_mm": round(k.off_mm, 3), "source": k.source} for k in chain.links]},
+            "spacers": {k: round(v, 2) for k, v in spacers(sim).items()},
             "pair": None if (pair := sim.whole.setup(sim.setup.id).test_pair) is None else {k: round(v, 5) for k, v in asdict(judged(pair)).items()},
             "pieces": [{"name": p.name, "cm2": round(p.area_mm2 / 100, 2), "kg": round(p.kg, 4), "held": p.words, "loose": p.is_loose, "x_mm": round(x, 1), "y_mm": round(y, 1)}
                        for p in pieces for x, y, _ in [sim.frame.point(p.x_mm, p.y_mm, 0.0)]]}

@@ -132,8 +132,13 @@ def _vacuum(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> l
             for e in (Element(h.id, (float(x), float(y), lying.bed_mm), DOWN, pressure * a), Element(h.id, (float(x), float(y), lying.bed_mm), UP, pressure * a, friction=fig["friction_gasket"]))]
 
 
+def _spacer(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    places, areas, _ = area_points(h, lying)
+    return [Element(h.id, (float(x), float(y), lying.bed_mm), UP, MOST_N) for x, y in farthest(places, 4, 0.5)] if len(areas) else []
+
+
 _MAKERS = {HardwareKind.SCREW: _screw, HardwareKind.PIN: _pin, HardwareKind.EDGE_CLAMP: _edge_clamp, HardwareKind.RAIL: _rail, HardwareKind.TOP_CLAMP: _top_clamp,
-           HardwareKind.TAPE: _tape, HardwareKind.VACUUM: _vacuum}
+           HardwareKind.TAPE: _tape, HardwareKind.VACUUM: _vacuum, HardwareKind.SPACER: _spacer}
 
 
 def joint_shear(species: Wood) -> float:

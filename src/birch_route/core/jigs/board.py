@@ -65,6 +65,8 @@ def board_for(route: Route, setup_id: str, bits: Sequence[Bit] | None = None) ->
             _clamp(draft, h, thick)
         elif h.kind is HardwareKind.RAIL:
             _rail(draft, h, thick)
+        elif h.kind is HardwareKind.SPACER:
+            draft.parts.append(JigPart(name=f"Spacer {h.id}", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", material="ply or MDF, to thickness", source="cut", note="its thickness stands with the holding; taped to the board"))
         elif h.kind is HardwareKind.TAPE:
             draft.parts.append(JigPart(name="Double-sided tape", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
     _witness(draft, blank)

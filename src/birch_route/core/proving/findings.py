@@ -89,6 +89,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "hole.no_clearance": (Severity.CARE, "A clearance hole is no wider than its screw's thread."),
     "holding.leaks": (Severity.STOP, "Wood does not cover a vacuum, or a cut opens it."),
     "holding.nothing": (Severity.STOP, "Nothing holds the blank."),
+    "holding.span": (Severity.CARE, "Wood that nothing carries gives under the bit."),
     "holding.weak": (Severity.STOP, "The contacts balance less than the factor of safety times the pull of a cut."),
     "operation.waits": (Severity.CARE, "An operation cuts nothing because its part is not measured."),
     "outline.no_land": (Severity.CARE, "The groove of an outline leaves too little wall for the bearing of the trimming bit."),

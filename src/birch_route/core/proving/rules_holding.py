@@ -73,7 +73,7 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
 @rule
 def nothing_holds(sim: Simulation) -> Iterator[Finding]:
     """No hardware at all."""
-    if sim.steps and not sim.setup.hardware:
+    if sim.steps and all(h.kind is HardwareKind.SPACER for h in sim.setup.hardware):
         yield finding("holding.nothing", "Nothing holds the blank. Put screws in the waste or clamps at the edges.",
                       facts=[Fact(name="screws and clamps", value=0, unit="")])
 
@@ -122,6 +122,8 @@ def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, list[int]]:
     hardware that meets no wood."""
     held: dict[str, list[int]] = {}
     for hardware in sim.setup.hardware:
+        if hardware.kind is HardwareKind.SPACER:
+            continue  # it carries, and holds nothing
         grip = footprint(hardware).buffer(0.5 if hardware.kind in (HardwareKind.SCREW, HardwareKind.PIN) else 0.0 if hardware.lies_under else 1.5 * sim.grid.cell_mm)
         xmin, ymin, xmax, ymax = grip.bounds
         a, b = sim.grid.cell_of(max(xmin, sim.grid.x0_mm), max(ymin, sim.grid.y0_mm)), None

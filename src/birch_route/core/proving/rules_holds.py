@@ -1,4 +1,4 @@
-"""Rules over how well the wood is held: the pull of every cut against what the contacts balance; a vacuum that a cut opens."""
+"""Rules over how well the wood is held: the pull of every cut against what the contacts balance; wood that lies free; a vacuum that a cut opens."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ import shapely
 from shapely.geometry import Point
 
 from ..cutting.mechanics import chip_load_window, load
+from ..data import figures
 from ..holding.balance import Balance, ask
 from ..holding.clearance import footprint, no_go_heights
 from ..holding.contacts import elements_of, lifts_by
@@ -20,6 +21,7 @@ from .holds import Hold, holds, lying_of, places_of
 from .registry import rule, rule_on_wood, set_edit
 from .rules_holding import tab_cure
 from .simulate import Simulation, Step
+from .spans import spans
 
 
 @rule
@@ -165,6 +167,27 @@ def _free_places(sim: Simulation, screw: Hardware) -> list[tuple[float, float]]:
             if (lowest.top[j - 2: j + 3, i - 2: i + 3] >= blank.top_mm + screw.top_mm).all():
                 out.append((x, y))
     return out
+
+
+@rule
+def free_span(sim: Simulation) -> Iterator[Finding]:
+    """Wood that lies free between its supports gives under the bit."""
+    most = figures()["holding"]["span_gives_mm"]
+    found = [s for s in spans(sim) if s.gives_mm > most]
+    if not found:
+        return
+    span = max(found, key=lambda s: s.gives_mm)
+    others = f" So it is at {len(found) - 1} more operation{'s' if len(found) > 2 else ''}." if len(found) > 1 else ""
+    used = {h.id for h in sim.setup.hardware}
+    number = next(k for k in range(1, 200) if f"u{k}" not in used)
+    x, y, long, wide, angle = span.spacer
+    spacer = Hardware(id=f"u{number}", kind=HardwareKind.SPACER, x_mm=round(x, 1), y_mm=round(y, 1), length_mm=round(long, 1), width_mm=round(wide, 1), angle_deg=round(angle, 1))
+    yield finding(
+        "holding.span", f"At {span.step.operation.name} the wood lies free over {span.span_mm:.0f}, {span.thick_mm:.1f} thick, and gives {span.gives_mm:.2f} under {span.force_n:.0f} N; {most:g} is the most.{others}",
+        operation=span.step.operation.id, place=(span.x_mm, span.y_mm, sim.route.blank.top_mm),
+        facts=[Fact(name="span", value=round(span.span_mm, 1)), Fact(name="thick", value=round(span.thick_mm, 2)), Fact(name="force", value=round(span.force_n, 1), unit="N", source="figures, unverified"),
+               Fact(name="gives", value=round(span.gives_mm, 3)), Fact(name="most", value=most, source="figures, unverified")],
+        cures=[Cure(label=f"A spacer {span.spacer_mm:.1f} thick at {spacer.x_mm:.0f}, {spacer.y_mm:.0f}", edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": spacer.model_dump(mode="json")}])])
 
 
 @rule_on_wood
