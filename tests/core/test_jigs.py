@@ -82,6 +82,19 @@ class Boards(unittest.TestCase):
         v = route.setups[0].hardware[0]
         self.assertTrue(ring.envelope.area <= v.length_mm * v.width_mm + 1e-6)
 
+    def test_two_setups_are_two_stations_of_one_board_that_do_not_meet(self):
+        """The second stands as its own board would, moved by the offset that is told; nothing of one lies over the other."""
+        turned = changed(route_named("siskin_neck_face"), {"do": "turn_over"})
+        both, alone = board_for(turned, ["front", "back"], RACK), board_for(turned, "back", RACK)
+        told = next(w for w in both.jig.works_with if w.startswith("Station 2 ("))
+        dx, dy = (float(told.split(f"{axis} ")[1].split(",")[0].split(" ")[0]) for axis in ("X", "Y"))
+        for id_ in ("pilots", "pin_holes"):
+            np.testing.assert_allclose(feature(both, f"{id_}_2").points, np.array(feature(alone, id_).points) + [dx, dy], atol=0.02)
+        solids = [s for s in resolve(both).solids.values() if s.kind != "outline"]
+        self.assertFalse([(a.id, b.id) for i, a in enumerate(solids) for b in solids[:i] if a.region.intersects(b.region)])
+        self.assertEqual([f.reason for f in proof_of(both).findings], [])
+        self.assertEqual(len(feature(both, "bed_bolts").points), 4)
+
     def test_what_cannot_be_made_is_refused_with_the_cure(self):
         body = route_named("siskin_body")
         empty = changed(body, *({"do": "remove_hardware", "setup": "front", "hardware": h.id} for h in body.setups[0].hardware))

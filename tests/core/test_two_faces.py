@@ -198,3 +198,12 @@ class TurnedOver(unittest.TestCase):
         under = np.maximum(second.bottom, header["z_offset_mm"])[small][: header["ny"], : header["nx"]]
         flat = ndimage.maximum_filter(under, 3) - ndimage.minimum_filter(under, 3) < 0.01
         self.assertLess(np.abs(header["setups"][1]["field"] - under)[flat].max(), 0.006)
+
+
+class Named(unittest.TestCase):
+    def test_a_piece_with_index_holes_of_its_own_is_turned_over_on_others(self):
+        neck = route_named("siskin_neck_face")
+        self.assertIn("index_holes", {f.id for f in neck.features})
+        turned = changed(neck, {"do": "turn_over"})
+        self.assertEqual(turned.setup("back").datum, "index_holes_2")
+        self.assertEqual([f.points for f in turned.features if f.id == "index_holes"], [f.points for f in neck.features if f.id == "index_holes"])

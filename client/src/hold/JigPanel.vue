@@ -11,7 +11,9 @@ const props = defineProps<{ setup: Setup }>()
 const router = useRouter()
 const kind = ref<'board' | 'carrier' | 'vice'>('board')
 const angles = reactive({ wanted_deg: 3, wedge_deg: 0, in_blank_deg: 0 })
-const wanted = computed(() => ({ setup: props.setup.id, kind: kind.value, about: about.value, ...angles }))
+const all = ref(false)
+const several = computed(() => (open.state?.document.setups.length ?? 1) > 1)
+const wanted = computed(() => ({ setup: all.value && several.value && kind.value === 'board' ? '*' : props.setup.id, kind: kind.value, about: about.value, ...angles }))
 const about = ref<'length' | 'width'>('length')
 const plan = ref<(JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }) | null>(null)
 const wrong = ref('')
@@ -25,7 +27,7 @@ function read(key: keyof typeof angles, event: Event) {
   if (Number.isFinite(deg)) angles[key] = deg
 }
 let asked = 0
-watch(() => [props.setup.id, JSON.stringify(props.setup.hardware), kind.value, about.value, { ...angles }, open.state?.revision], () => void look(), { immediate: true })
+watch(() => [props.setup.id, JSON.stringify(props.setup.hardware), kind.value, about.value, all.value, { ...angles }, open.state?.revision], () => void look(), { immediate: true })
 async function look() {
   if (own.value || !open.state) return
   const mine = ++asked
@@ -57,7 +59,10 @@ async function make() {
     </template>
     <template v-else>
       <div class="choice" role="radiogroup" aria-label="Kind of jig"><button role="radio" :aria-checked="kind === 'board'" :class="{ on: kind === 'board' }" @click="kind = 'board'">Board</button><button role="radio" :aria-checked="kind === 'carrier'" :class="{ on: kind === 'carrier' }" @click="kind = 'carrier'">Carrier</button><button role="radio" :aria-checked="kind === 'vice'" :class="{ on: kind === 'vice' }" @click="kind = 'vice'">Vice plate</button></div>
-      <p v-if="kind === 'board'" class="second">Everything that holds this setup, on a board that bolts to the bed: pilots, pins or dowels, rails, gaskets, lines to see by.</p>
+      <template v-if="kind === 'board'">
+        <p class="second">Everything that holds this setup, on a board that bolts to the bed: pilots, pins or dowels, rails, gaskets, lines to see by.</p>
+        <v-checkbox v-if="several" v-model="all" label="All setups as stations of one board" />
+      </template>
       <template v-else-if="kind === 'vice'">
         <p class="second">A plate for a vice at the machine’s end, with a fence for work on an end of the piece. Each source of the angle counts once.</p>
         <div class="three"><v-text-field v-for="[key, name] in ANGLES" :key="key" :model-value="angles[key]" :label="name" suffix="°" @change="(e: Event) => read(key, e)" /></div>

@@ -17,6 +17,7 @@ from ..formats.drawing_out import to_dxf, to_svg
 from ..sheets.jig_sheet import jig_sheet_pdf
 from .routes import Revision, Routes
 
+ALL = "*"  # instead of a setup: every one, as stations of one board
 DRAWINGS = {"svg": "image/svg+xml", "dxf": "application/dxf", "pdf": "application/pdf"}
 
 
@@ -24,6 +25,7 @@ def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float,
     """Return the jig for a setup as a route, cut with the route's bits and those of the shop.
 
     Args:
+        setup: its id, or ALL.
         angles: of a vice plate: wanted, by a wedge, already in the blank, degrees.
 
     Raises:
@@ -32,7 +34,7 @@ def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float,
     known = {b.id for b in route.bits}
     rack = [*route.bits, *(Bit.model_validate(b) for b in bits if b["id"] not in known)]
     if kind == JigKind.BOARD:
-        return board_for(route, setup, rack)
+        return board_for(route, [s.id for s in route.setups] if setup == ALL else setup, rack)
     if kind == JigKind.CARRIER:
         return carrier_for(route, setup, TurnAxis(about), rack)
     if kind == JigKind.VICE:

@@ -18,6 +18,7 @@ from .balance import MOST_N, Element
 
 UP, DOWN = (0.0, 0.0, 1.0), (0.0, 0.0, -1.0)
 AREA_POINTS = 4  # tape and vacuum act at so many points each way
+GASKET_MM = 7.0  # a gasket takes so much of the area's edge: wood has to lie on it all round
 RAGGED = 0.03  # the cells of an area differ from it by less than this part, if all of it lies over the grid
 BAR_N_MM2 = 0.1
 
@@ -25,7 +26,7 @@ BAR_N_MM2 = 0.1
 @dataclass(frozen=True)
 class Lying:
     """How a piece of wood lies in a setup: heights of the waste board and of the blank's top, the corners of what rests on the board [n, 2], and
-    its cells: bool [ny, nx] of a coarse grid; any: those of all wood there."""
+    its cells: bool [ny, nx] of a coarse grid; any: those of all wood there; down: those that rest on the board."""
 
     bed_mm: float
     top_mm: float
@@ -33,6 +34,7 @@ class Lying:
     grid: Grid
     wood: np.ndarray
     any: np.ndarray
+    down: np.ndarray
 
 
 def elements_of(hardware: Sequence[Hardware], lying: Lying) -> list[Element]:
@@ -101,13 +103,14 @@ def _top_clamp(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -
 
 
 def area_points(h: Hardware, lying: Lying) -> tuple[np.ndarray, np.ndarray, bool]:
-    """Return points of the area of tape or vacuum, the mm2 of the piece's wood over it that each stands for, and whether wood covers all of it."""
+    """Return points of the area of tape or vacuum, the mm2 of the piece's wood over it that each stands for, and whether wood covers all of it and lies on its gasket."""
     n, grid = AREA_POINTS, lying.grid
     x, y = np.meshgrid(grid.x_centres() - h.x_mm, grid.y_centres() - h.y_mm)
     c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
     u, v = (x * c + y * s) / h.length_mm + 0.5, (-x * s + y * c) / h.width_mm + 0.5
     inside = (u >= 0) & (u < 1) & (v >= 0) & (v < 1)
-    whole = bool(lying.any[inside].all()) and abs(float(inside.sum()) * grid.cell_mm**2 / (h.length_mm * h.width_mm) - 1) < RAGGED
+    rim = inside & (np.minimum(np.minimum(u, 1 - u) * h.length_mm, np.minimum(v, 1 - v) * h.width_mm) < GASKET_MM)
+    whole = bool(lying.any[inside].all()) and bool(lying.down[rim].all()) and abs(float(inside.sum()) * grid.cell_mm**2 / (h.length_mm * h.width_mm) - 1) < RAGGED
     part = (np.minimum((u * n).astype(int), n - 1) * n + np.minimum((v * n).astype(int), n - 1))[inside & lying.wood]
     here = inside & lying.wood
     counts = np.bincount(part, minlength=n * n)

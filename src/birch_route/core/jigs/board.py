@@ -25,37 +25,62 @@ from .draft import Draft, chain_of, rounded_box, route_of
 from .model import JigError, JigKind, JigPart
 
 
-def board_for(route: Route, setup_id: str, bits: Sequence[Bit] | None = None) -> Route:
-    """Return the board for a setup as a job of its own, in the setup's frame: what lies over it on the bed lies so in its drawing.
+def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | None = None) -> Route:
+    """Return the board for a setup, or for several as stations one behind the other, as a job of its own. It is drawn in the frame of the first setup:
+    what lies over it on the bed lies so in its drawing.
 
     Args:
         bits: of the rack the board is cut with; None: those of the route.
 
     Raises:
-        InputError: nothing holds the blank in that setup, or no such setup.
+        InputError: nothing holds the blank in a setup, or no such setup.
         InfeasibleError: the sheet does not fit on the machine.
     """
-    setup = next((s for s in route.setups if s.id == setup_id), None)
-    if setup is None:
-        raise InputError(f"This route has no setup {setup_id}.", where="setup")
-    if not setup.hardware:
-        raise InputError("Nothing holds the blank in this setup yet, so there is nothing to make a board from. Put screws, clamps or a vacuum first.", where="jig")
-    frame = frame_of(setup, resolve(route).thickness_mm)
-    hardware = [frame.hardware(h) for h in setup.hardware]
-    fig, draft = figures()["jigs"], Draft()
-    blank = _blank(route, setup, frame)
-    vacuum = any(h.kind is HardwareKind.VACUUM for h in hardware)
-    sheet, thick = ("birch_ply" if vacuum else "mdf"), fig["sheet_mm"]
-    reach = max([fig["border_mm"], *(h.length_mm + 10.0 for h in hardware if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP, HardwareKind.RAIL))])
+    ids = [setups] if isinstance(setups, str) else list(setups)
+    fig, whole = figures()["jigs"], Draft()
+    resolved = resolve(route)
+    outline: Polygon | None = None
+    vacuum = any(h.kind is HardwareKind.VACUUM for s in route.setups if s.id in ids for h in s.hardware)
+    first: Setup | None = None
+    for n, id_ in enumerate(ids, 1):
+        setup = next((s for s in route.setups if s.id == id_), None)
+        if setup is None:
+            raise InputError(f"This route has no setup {id_}.", where="setup")
+        if not setup.hardware:
+            raise InputError(f"Nothing holds the blank in “{setup.name}” yet, so there is nothing to make a board from. Put screws, clamps or a vacuum first.", where="jig")
+        frame = frame_of(setup, resolved.thickness_mm)
+        station, area = _station(route, setup, frame)
+        if first is None or outline is None:
+            first, outline = setup, area
+            whole.take(station)
+            continue
+        dx, dy = outline.bounds[0] - area.bounds[0], outline.bounds[3] - area.bounds[1] + STATION_GAP_MM
+        whole.take(station, dx, dy, f"_{n}", f", station {n}")
+        whole.works_with.append(f"Station {n} ({setup.name}): its zero lies X {dx:+.2f}, Y {dy:+.2f} from that of station 1. Give it a work offset of its own, named after it, and touch it off once.")
+        outline = outline.union(translate(area, dx, dy)).envelope.buffer(-CORNER_MM).buffer(CORNER_MM, quad_segs=12)
+    assert outline is not None and first is not None
+    x0, y0, x1, y1 = outline.bounds
+    whole.parts.insert(0, JigPart(name="Board", material="Birch plywood" if vacuum else "MDF", size=f"{x1 - x0:.0f} x {y1 - y0:.0f} x {fig['sheet_mm']:g}", source="cut", note="sealed on all sides" if vacuum else ""))
+    _bed_bolts(whole, outline)
+    whole.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
+    whole.step("bolt_on", "Bolt it to the bed, square it by its edge", 8, "Run a pencil in the collet along the lower witness lines: it must stay on both. Check again at the far end.")
+    return route_of(whole, JigKind.BOARD, route, first, outline, "birch_ply" if vacuum else "mdf", fig["sheet_mm"], bits or route.bits)
+
+
+STATION_GAP_MM = 4.0
+CORNER_MM = 8.0
+
+
+def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
+    """Return what a board needs for one setup, in its frame, and the area it takes."""
+    hardware, fig, draft = [frame.hardware(h) for h in setup.hardware], figures()["jigs"], Draft()
+    blank, thick = _blank(route, setup, frame), fig["sheet_mm"]
+    blocks = [h for h in hardware if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP, HardwareKind.RAIL)]
+    border = dict.fromkeys(("left", "right", "low", "high"), fig["border_mm"])
+    for h in blocks:
+        border[_side(h)] = max(border[_side(h)], h.length_mm + 10.0)
     x0, y0, x1, y1 = blank.bounds
-    border = {"left": fig["border_mm"], "right": fig["border_mm"], "low": fig["border_mm"], "high": fig["border_mm"]}
-    for h in hardware:
-        if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP, HardwareKind.RAIL):
-            border[_side(h)] = reach
-    outline = rounded_box(x0 - border["left"], y0 - border["low"], x1 + border["right"], y1 + border["high"], 8.0)
-    size = outline.bounds
-    draft.parts.append(JigPart(name="Board", material="Birch plywood" if vacuum else "MDF", size=f"{size[2] - size[0]:.0f} x {size[3] - size[1]:.0f} x {thick:g}", source="cut", note="sealed on all sides" if vacuum else ""))
-    _bed_bolts(draft, outline)
+    area = rounded_box(x0 - border["left"], y0 - border["low"], x1 + border["right"], y1 + border["high"], CORNER_MM)
     _locating(draft, route, setup, frame, blank, hardware)
     _screws(draft, [h for h in hardware if h.kind is HardwareKind.SCREW], blank_at(route, setup).thickness_mm, thick)
     for h in hardware:
@@ -73,9 +98,7 @@ def board_for(route: Route, setup_id: str, bits: Sequence[Bit] | None = None) ->
     chain = next((c for c in chains(route) if c.setup == setup.id), None)
     if chain is not None and chain.plan_mm > 0:
         draft.works_with.append(f"Found again within {chain.plan_mm:.2f} in plan and {chain.z_mm:.2f} in height.")
-    draft.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
-    draft.step("bolt_on", "Bolt it to the bed, square it by its edge", 8, "Run a pencil in the collet along the lower witness lines: it must stay on both. Check again at the far end.")
-    return route_of(draft, JigKind.BOARD, route, setup, outline, sheet, thick, bits or route.bits)
+    return draft, area
 
 
 def _blank(route: Route, setup: Setup, frame: Frame) -> Polygon:

@@ -29,6 +29,15 @@ def chain_of(region: Polygon) -> dict[str, Any]:
     return {"kind": "chain", "vertices": [[round(x, 3), round(y, 3), 0.0] for x, y in points]}
 
 
+def _moved(feature: dict[str, Any], dx: float, dy: float) -> dict[str, Any]:
+    if "points" in feature:
+        return {**feature, "points": [[round(x + dx, 3), round(y + dy, 3)] for x, y in feature["points"]]}
+    shape = feature["shape"]
+    if shape["kind"] == "chain":
+        return {**feature, "shape": {**shape, "vertices": [[round(x + dx, 3), round(y + dy, 3), b] for x, y, b in shape["vertices"]]}}
+    return {**feature, "shape": {**shape, "x_mm": shape["x_mm"] + dx, "y_mm": shape["y_mm"] + dy}}
+
+
 @dataclass
 class Draft:
     """What a jig is made of so far."""
@@ -39,6 +48,15 @@ class Draft:
     errors: list[JigError] = field(default_factory=list)
     works_with: list[str] = field(default_factory=list)
     cut_outs: list[str] = field(default_factory=list)
+
+    def take(self, other: Draft, dx_mm: float = 0.0, dy_mm: float = 0.0, mark: str = "", words: str = "") -> None:
+        """Take over another draft, moved; its ids and names are marked so that they stand once."""
+        self.features += [{**_moved(f, dx_mm, dy_mm), "id": f"{f['id']}{mark}"[:40], "name": f"{f['name']}{words}"[:80]} for f in other.features]
+        self.parts += [p.model_copy(update={"name": f"{p.name}{words}"[:80]}) for p in other.parts]
+        self.steps += [{**s, "id": f"{s['id']}{mark}"[:40], "name": f"{s['name']}{words}"[:80]} for s in other.steps]
+        self.errors += [e.model_copy(update={"what": f"{e.what}{words}"[:80]}) for e in other.errors]
+        self.works_with += [f"{w}{words}" if not words else f"Station{words.removeprefix(', station')}: {w}" for w in other.works_with]
+        self.cut_outs += [f"{c}{mark}" for c in other.cut_outs]
 
     def hole(self, id_: str, name: str, points: list[tuple[float, float]], across_mm: float, deep_mm: float | None, *, fitted: bool = False) -> None:
         if points:

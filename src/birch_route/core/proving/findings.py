@@ -87,7 +87,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "hardware.hit": (Severity.STOP, "The bit, the collet nut, the spindle nose or the dust shoe hits a screw or clamp."),
     "hardware.near": (Severity.CARE, "The bit, or what stands above it, passes close to a screw or clamp."),
     "hole.no_clearance": (Severity.CARE, "A clearance hole is no wider than its screw's thread."),
-    "holding.leaks": (Severity.STOP, "Wood does not cover a vacuum, or a cut opens it."),
+    "holding.leaks": (Severity.STOP, "Wood does not cover a vacuum or lie on its gasket, or a cut opens it."),
     "holding.nothing": (Severity.STOP, "Nothing holds the blank."),
     "holding.span": (Severity.CARE, "Wood that nothing carries gives under the bit."),
     "holding.weak": (Severity.STOP, "The contacts balance less than the factor of safety times the pull of a cut."),

@@ -13,7 +13,7 @@ from ..cutting.mechanics import chip_load_window, load
 from ..data import figures
 from ..holding.balance import Balance, ask
 from ..holding.clearance import footprint, no_go_heights
-from ..holding.contacts import elements_of, lifts_by
+from ..holding.contacts import GASKET_MM, elements_of, lifts_by
 from ..route import Hardware, Tab
 from ..vocabulary import HardwareKind, School
 from .findings import Cure, Fact, Finding, finding
@@ -206,6 +206,14 @@ def vacuum_opened(sim: Simulation) -> Iterator[Finding]:
         if bare > LEAK_MM2:
             yield finding("holding.leaks", f"{h.words} is not covered by wood over {bare / 100:.1f} cm²: it draws air and holds nothing.", hardware=h.id, place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
                           facts=[Fact(name="bare", value=round(bare, 1), unit="mm2")])
+            continue
+        bed = float(sim.bottom[sim.blank_top > sim.bottom].min())
+        rim = inside & ~shapely.contains_xy(shape.buffer(-GASKET_MM), *np.meshgrid(xs[a[0]: a[1]], ys[b[0]: b[1]]))
+        off = rim & (sim.bottom[b[0]: b[1], a[0]: a[1]] > bed + figures()["holding"]["bed_gap_mm"])
+        if off.sum() * sim.grid.cell_mm**2 > LEAK_MM2:
+            j, i = (int(v[len(v) // 2]) for v in np.nonzero(off))
+            yield finding("holding.leaks", f"{h.words} does not seal: the wood does not lie on its gasket over {off.sum() * sim.grid.cell_mm**2 / 100:.1f} cm², where the face below is cut.", hardware=h.id,
+                          place=(float(xs[a[0] + i]), float(ys[b[0] + j]), sim.route.blank.bottom_mm), facts=[Fact(name="off the gasket", value=round(float(off.sum()) * sim.grid.cell_mm**2, 1), unit="mm2")])
             continue
         for step in sim.steps:
             gone = inside & (step.top[b[0]: b[1], a[0]: a[1]] <= sim.bottom[b[0]: b[1], a[0]: a[1]])

@@ -31,6 +31,9 @@ def turn_over(route: Route, about: TurnAxis) -> Route:
     if datum is None:
         hole = index_holes(route, about)
         if hole is not None:
+            taken = {f.id for f in features}
+            if hole.id in taken:  # the piece has holes of that name of its own
+                hole = hole.model_copy(update={"id": next(f"{hole.id}_{k}" for k in range(2, 99) if f"{hole.id}_{k}" not in taken), "name": "Index holes for turning over"})
             datum = hole.id
             features.insert(0, hole)
     setup = Setup(id=name, name=f"{face.value.capitalize()} face up", face=face, turned_about=about, datum=datum, blank_at_mm=last.blank_at_mm, zero=Zero(),
