@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from dataclasses import dataclass, field, replace
+from threading import Lock
 
 import numpy as np
 from scipy import ndimage, spatial
@@ -209,17 +210,20 @@ def _corners(grid: Grid, cells: np.ndarray) -> np.ndarray:
 
 
 _kept: OrderedDict[tuple, tuple] = OrderedDict()
+_lock = Lock()  # proofs may be made beside each other
 KEEP = 400
 
 
 def _asked(elements: tuple[Element, ...], places: np.ndarray, lifts: float) -> tuple[tuple[float, ...], tuple[float, float, float], dict[str, float]]:
     """Return what `ask` returns; the newest answers are kept."""
     key = (elements, places.round(3).tobytes(), round(lifts, 6))
-    if key in _kept:
-        _kept.move_to_end(key)
-        return _kept[key]
+    with _lock:
+        if key in _kept:
+            _kept.move_to_end(key)
+            return _kept[key]
     answer = ask(Balance(elements, places.mean(axis=0)), places, lifts)
-    _kept[key] = answer
-    while len(_kept) > KEEP:
-        _kept.popitem(last=False)
+    with _lock:
+        _kept[key] = answer
+        while len(_kept) > KEEP:
+            _kept.popitem(last=False)
     return answer
