@@ -18,6 +18,7 @@ from . import (  # noqa: F401  (they register)
     rules_level,
     rules_measuring,
     rules_motion,
+    rules_order,
     rules_outline,
     rules_parts,
     rules_passes,
@@ -31,7 +32,7 @@ from .findings import Finding, by_severity
 from .registry import ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-27 jigs"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-27 order"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)
