@@ -355,7 +355,7 @@ class Screens(Browser):
         route = changed(route_named("siskin_neck_face"), *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)))
         self.open(self.new_route(route), "hold")
         self.page.get_by_role("tab", name="Jig").click()
-        self.page.wait_for_selector("text=Nothing holds the blank in this setup yet")
+        self.page.wait_for_selector("text=Nothing holds the blank in “Front face up” yet")
         self.page.get_by_role("tab", name="What holds it").click()
         self.page.get_by_role("button", name="Vacuum").click()
         self.page.wait_for_selector("[aria-label^='Vacuum v1']")
