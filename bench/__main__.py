@@ -131,7 +131,7 @@ def proofs() -> dict[str, float]:
 def _held_anew(proof):
     """The load balance of every operation, nothing kept from before."""
     holds_module._kept.clear()
-    return [holds_module.holds(sim) for sim in proof.simulations]
+    return [holds_module._holds(sim) for sim in proof.simulations]
 
 
 def _from_nothing(route: Route) -> None:

@@ -27,7 +27,7 @@ from ..store.plans import PlanShelf
 TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter with an operation's id
 MOST_LOOKS = 200  # kept; about 1 MB each
 blueprint = procrastinate.Blueprint()
-_cache = Cache()
+_cache = Cache(40)  # keeps the worker under 1.5 GB
 _beside = ThreadPoolExecutor(1)
 _database: Database | None = None
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from collections import OrderedDict, deque
 from dataclasses import dataclass, field, replace
 from threading import Lock
 
@@ -71,8 +71,20 @@ class Hold:
         return 360.0 * int(np.argmin(self.holds_n)) / ROUND
 
 
+_newest: deque[tuple[Simulation, list[Hold | None]]] = deque(maxlen=8)
+
+
 def holds(sim: Simulation) -> list[Hold | None]:
-    """Return how each step is held; None where nothing pulls sideways (a drill, a step that cuts nothing) or the piece is loose."""
+    """Return how each step is held; None where nothing pulls sideways (a drill, a step that cuts nothing) or the piece is loose. Asked twice of the same simulation it is worked out once."""
+    for known, found in list(_newest):
+        if known is sim:
+            return found
+    out = _holds(sim)
+    _newest.append((sim, out))
+    return out
+
+
+def _holds(sim: Simulation) -> list[Hold | None]:
     out: list[Hold | None] = []
     pieces: _Pieces | None = None
     for index, step in enumerate(sim.steps):
@@ -148,9 +160,11 @@ def _pieces(sim: Simulation, index: int) -> _Pieces:
 def _held(sim: Simulation, index: int, pieces: _Pieces, pulls: float, places: np.ndarray) -> Hold | None:
     """Return how a step is held: the least of the pieces its bit works on."""
     step = sim.steps[index]
-    after, before = (f[COARSE // 2::COARSE, COARSE // 2::COARSE] for f in (step.top, sim.top_before(index)))
-    touched = ndimage.binary_dilation(after < before - 1e-4, iterations=2)
-    numbers = [int(k) for k in np.unique(pieces.labels[touched]) if k > 0 and (pieces.labels == k).sum() * pieces.grid.cell_mm**2 >= sim.tol.least_piece_mm2]
+    numbers = [1]
+    if pieces.count > 1:
+        after, before = (f[COARSE // 2::COARSE, COARSE // 2::COARSE] for f in (step.top, sim.top_before(index)))
+        touched = ndimage.binary_dilation(after < before - 1e-4, iterations=2)
+        numbers = [int(k) for k in np.unique(pieces.labels[touched]) if k > 0 and (pieces.labels == k).sum() * pieces.grid.cell_mm**2 >= sim.tol.least_piece_mm2]
     if pieces.base is not None and pieces.base not in numbers and numbers:
         numbers.append(pieces.base)  # what joins another piece hands the pull on to it
     found: list[Hold] = []

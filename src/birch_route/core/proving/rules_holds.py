@@ -21,7 +21,7 @@ from .holds import Hold, holds, lying_of, places_of
 from .registry import rule, rule_on_wood, set_edit
 from .rules_holding import tab_cure
 from .simulate import Simulation, Step
-from .spans import spans
+from .spans import spacer_for, spans
 
 
 @rule
@@ -180,7 +180,7 @@ def free_span(sim: Simulation) -> Iterator[Finding]:
     others = f" So it is at {len(found) - 1} more operation{'s' if len(found) > 2 else ''}." if len(found) > 1 else ""
     used = {h.id for h in sim.setup.hardware}
     number = next(k for k in range(1, 200) if f"u{k}" not in used)
-    x, y, long, wide, angle = span.spacer
+    x, y, long, wide, angle = spacer_for(span)
     spacer = Hardware(id=f"u{number}", kind=HardwareKind.SPACER, x_mm=round(x, 1), y_mm=round(y, 1), length_mm=round(long, 1), width_mm=round(wide, 1), angle_deg=round(angle, 1))
     yield finding(
         "holding.span", f"At {span.step.operation.name} the wood lies free over {span.span_mm:.0f}, {span.thick_mm:.1f} thick, and gives {span.gives_mm:.2f} under {span.force_n:.0f} N; {most:g} is the most.{others}",

@@ -34,7 +34,8 @@ class Span:
     force_n: float
     gives_mm: float
     spacer_mm: float
-    spacer: tuple[float, float, float, float, float]  # middle, length, width and angle of what would carry it
+    plate: np.ndarray  # its cells, on the coarse grid
+    grid: Grid
 
 
 @dataclass(frozen=True)
@@ -73,7 +74,7 @@ def spans(sim: Simulation) -> list[Span]:
         worst = _worst(lies, after, over, force) if over.any() else None
         if worst is not None:
             span, thick, j, i, plate = worst
-            out.append(Span(step, float(lies.grid.x_centres()[i]), float(lies.grid.y_centres()[j]), span, thick, force, gives_mm(force, span, thick), float(lies.bottom[plate].min()) - lies.bed, _box(lies.grid, plate)))
+            out.append(Span(step, float(lies.grid.x_centres()[i]), float(lies.grid.y_centres()[j]), span, thick, force, gives_mm(force, span, thick), float(lies.bottom[plate].min()) - lies.bed, plate, lies.grid))
     return out
 
 
@@ -99,8 +100,9 @@ def _worst(lies: _Lies, top: np.ndarray, over: np.ndarray, force_n: float) -> tu
     return found
 
 
-def _box(grid: Grid, cells: np.ndarray) -> tuple[float, float, float, float, float]:
-    """Return middle, length, width and angle of the least rectangle round cells, a cell narrower all round: it has to go in where they lie free."""
+def spacer_for(span: Span) -> tuple[float, float, float, float, float]:
+    """Return middle, length, width and angle of what would carry a span: the least rectangle round its cells, a little narrower, for it has to go in where they lie free."""
+    grid, cells = span.grid, span.plate
     rows, columns = np.nonzero(cells)
     points = shapely.MultiPoint(np.column_stack([grid.x_centres()[columns], grid.y_centres()[rows]]))
     corners = np.asarray(points.minimum_rotated_rectangle.exterior.coords)
