@@ -46,6 +46,7 @@ class _Lies:
     bottom: np.ndarray
     bed: float
     regions: np.ndarray
+    widest_mm: float
 
 
 def gives_mm(force_n: float, span_mm: float, thick_mm: float) -> float:
@@ -59,7 +60,7 @@ def gives_mm(force_n: float, span_mm: float, thick_mm: float) -> float:
 
 
 def spans(sim: Simulation) -> list[Span]:
-    """Return for each step the span that gives most under it, if it cuts over one."""
+    """Return for each step the span that gives most under it, if it cuts over one that might give too much."""
     lies, out = _lies(sim), []
     if not (lies.regions > 0).any():
         return []
@@ -71,7 +72,9 @@ def spans(sim: Simulation) -> list[Span]:
         after, before = (_coarse(f) for f in (step.top, sim.top_before(index)))
         over = (after < before - 1e-4) & (lies.regions > 0) & (after > lies.bottom)
         force = pulls * max(lifts_by(step.bit), fig["down_part"])
-        worst = _worst(lies, after, over, force) if over.any() else None
+        if not over.any() or gives_mm(force, lies.widest_mm, float((after - lies.bottom)[over].min())) < fig["span_gives_mm"]:
+            continue  # even over the widest of all it gives less
+        worst = _worst(lies, after, over, force)
         if worst is not None:
             span, thick, j, i, plate = worst
             out.append(Span(step, float(lies.grid.x_centres()[i]), float(lies.grid.y_centres()[j]), span, thick, force, gives_mm(force, span, thick), float(lies.bottom[plate].min()) - lies.bed, plate, lies.grid))
@@ -142,4 +145,5 @@ def _lies(sim: Simulation) -> _Lies:
             carried |= wood & mask_of(footprint(h), grid)
     free = wood & ~carried
     regions, _ = ndimage.label(free)
-    return _Lies(grid, bottom, bed, regions)
+    widest = 2.0 * float(ndimage.distance_transform_edt(free).max()) * grid.cell_mm if free.any() else 0.0
+    return _Lies(grid, bottom, bed, regions, widest)
