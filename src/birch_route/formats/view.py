@@ -117,7 +117,7 @@ def _standing(field: np.ndarray, bottom: np.ndarray, offset: float) -> np.ndarra
 
 def no_go_rows(sim: Simulation, keep: Keep = make_anew) -> dict[str, object]:
     """Return where nothing may stand that is as high as the blank in a setup's frame: cells as runs [row, first column, last column + 1]."""
-    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, sim.route.blank, 0.0, keep, sim.route.machine.heads)
+    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, sim.route.blank, 0.0, keep, sim.route.machine.heads, sim.route.blank.top_mm)
     mask = lowest.top < sim.route.blank.top_mm - 1e-6
     edges = np.diff(np.pad(mask, ((0, 0), (1, 1))).astype(np.int8), axis=1)
     rows, first = np.nonzero(edges == 1)

@@ -90,7 +90,7 @@ def _make(_key: str, make: Callable[[], np.ndarray]) -> np.ndarray:
 
 
 def no_go_heights(paths: list[tuple[Toolpath, Bit, str]], nut_diameter_mm: float, blank: Blank, clearance_mm: float,
-                  keep: Callable[[str, Callable[[], np.ndarray]], np.ndarray] = _make, heads: Sequence[tuple[str, float, float]] = ()) -> Wood:
+                  keep: Callable[[str, Callable[[], np.ndarray]], np.ndarray] = _make, heads: Sequence[tuple[str, float, float]] = (), up_to_mm: float = 500.0) -> Wood:
     """Return, over the blank and NO_GO_BORDER_MM around it, the lowest z at which bit, collet nut or `heads` (Machine.heads) pass within a clearance.
 
     The no-go zone of hardware with its top at z is where the returned top lies below z. Made by cutting a block that
@@ -99,21 +99,24 @@ def no_go_heights(paths: list[tuple[Toolpath, Bit, str]], nut_diameter_mm: float
     Args:
         paths: each with its bit and the key of its motion.
         keep: gives back what was computed for a key before, or computes it.
+        up_to_mm: nothing is asked about what stands higher than this z; what passes above it may be left out.
     """
     grid = Grid.over(blank.x_mm - NO_GO_BORDER_MM, blank.y_mm - NO_GO_BORDER_MM, blank.x_mm + blank.length_mm + NO_GO_BORDER_MM,
                      blank.y_mm + blank.width_mm + NO_GO_BORDER_MM, NO_GO_CELL_MM)
     high = 500.0
     lowest = Wood.block(grid, high, -500.0)
     for path, bit, key in paths:
-        label = f"no go {key} {nut_diameter_mm} {heads} {clearance_mm} {blank.model_dump_json()}"
-        np.minimum(lowest.top, keep(label, lambda path=path, bit=bit: _swept_lowest(grid, high, path, bit, nut_diameter_mm, clearance_mm, heads)), out=lowest.top)
+        label = f"no go {key} {nut_diameter_mm} {heads} {clearance_mm} {up_to_mm} {blank.model_dump_json()}"
+        np.minimum(lowest.top, keep(label, lambda path=path, bit=bit: _swept_lowest(grid, high, path, bit, nut_diameter_mm, clearance_mm, heads, up_to_mm)), out=lowest.top)
     return lowest
 
 
-def _swept_lowest(grid: Grid, high: float, path: Toolpath, bit: Bit, nut_diameter_mm: float, clearance_mm: float, heads: Sequence[tuple[str, float, float]]) -> np.ndarray:
+def _swept_lowest(grid: Grid, high: float, path: Toolpath, bit: Bit, nut_diameter_mm: float, clearance_mm: float, heads: Sequence[tuple[str, float, float]], up_to_mm: float) -> np.ndarray:
     """Return the lowest z of bit, nut or heads over each cell for one path, float32 [ny, nx]."""
     lowest = Wood.block(grid, high, -500.0)
     for radius, height in ((max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2, 0.0), (nut_diameter_mm / 2, bit.stickout_mm), *((r, bit.stickout_mm + up) for _, r, up in heads)):
+        if len(path) and float(path.points[:, 2].min()) + height >= up_to_mm:
+            continue
         wide = Bit(id="no_go", name="no go", form=BitForm.FLAT, diameter_mm=2 * (radius + clearance_mm), cutting_length_mm=500, shank_diameter_mm=1, stickout_mm=500)
         raised = Toolpath(path.points + [0.0, 0.0, height], np.zeros_like(path.kinds) + 3, path.feeds)
         cut_path(lowest, raised, wide, 1.0, high)

@@ -58,7 +58,7 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
         places = [(x, y, a) for x in np.linspace(blank.x_mm + 30, x1 - 30, 25) for y, a in ((blank.y_mm, -90.0), (y1, 90.0))]
         places += [(x, y, a) for y in np.linspace(blank.y_mm + 30, y1 - 30, 19) for x, a in ((blank.x_mm, 180.0), (x1, 0.0))]
     places.sort(key=lambda p: (p[0] - hardware.x_mm) ** 2 + (p[1] - hardware.y_mm) ** 2)
-    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5, heads=sim.route.machine.heads)
+    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5, heads=sim.route.machine.heads, up_to_mm=blank.top_mm + hardware.top_mm + 0.01)
     forbidden = lowest.top < blank.top_mm + hardware.top_mm
     others = [footprint(h) for h in sim.setup.hardware if h.id != hardware.id]
     for x, y, angle in places:

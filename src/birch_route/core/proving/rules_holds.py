@@ -155,7 +155,7 @@ def _more_screws(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
 def _free_places(sim: Simulation, screw: Hardware) -> list[tuple[float, float]]:
     """Return places in waste where a screw stands clear of every move, of other hardware and of the blank's edge."""
     blank = sim.route.blank
-    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5, heads=sim.route.machine.heads)
+    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, sim.tol.near_hardware_mm + 0.5, heads=sim.route.machine.heads, up_to_mm=blank.top_mm + screw.top_mm + 0.01)
     edge, others = 2.5 * screw.shaft_diameter_mm, [footprint(h) for h in sim.setup.hardware if not h.lies_under]
     out = []
     for x in np.arange(blank.x_mm + edge, blank.x_mm + blank.length_mm - edge + 1, RASTER_MM).tolist():
