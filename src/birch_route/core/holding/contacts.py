@@ -18,7 +18,6 @@ from .balance import MOST_N, Element
 
 UP, DOWN = (0.0, 0.0, 1.0), (0.0, 0.0, -1.0)
 AREA_POINTS = 4  # tape and vacuum act at so many points each way
-GASKET_MM = 7.0  # a gasket takes so much of the area's edge: wood has to lie on it all round
 RAGGED = 0.03  # the cells of an area differ from it by less than this part, if all of it lies over the grid
 BAR_N_MM2 = 0.1
 
@@ -109,7 +108,7 @@ def area_points(h: Hardware, lying: Lying) -> tuple[np.ndarray, np.ndarray, bool
     c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
     u, v = (x * c + y * s) / h.length_mm + 0.5, (-x * s + y * c) / h.width_mm + 0.5
     inside = (u >= 0) & (u < 1) & (v >= 0) & (v < 1)
-    rim = inside & (np.minimum(np.minimum(u, 1 - u) * h.length_mm, np.minimum(v, 1 - v) * h.width_mm) < GASKET_MM)
+    rim = inside & (np.minimum(np.minimum(u, 1 - u) * h.length_mm, np.minimum(v, 1 - v) * h.width_mm) < figures()["holding"]["gasket_edge_mm"])
     whole = bool(lying.any[inside].all()) and bool(lying.down[rim].all()) and abs(float(inside.sum()) * grid.cell_mm**2 / (h.length_mm * h.width_mm) - 1) < RAGGED
     part = (np.minimum((u * n).astype(int), n - 1) * n + np.minimum((v * n).astype(int), n - 1))[inside & lying.wood]
     here = inside & lying.wood

@@ -129,8 +129,9 @@ def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Pol
         across = holes.diameter_mm if holes is not None else next(h.head_diameter_mm for h in hardware if h.kind is HardwareKind.PIN)
         points = [frame.point(x, y, 0.0)[:2] for x, y in holes.points] if holes is not None else pins
         draft.hole("pin_holes", "Pin holes", points, across, fig["pin_in_mm"])
-        long = fig["pin_in_mm"] + 0.6 * route.blank.thickness_mm
-        draft.parts.append(JigPart(name="Pins", size=f"{across:g} x {long:.0f}", material="steel", count=len(points), source="buy", note=f"bonded in the board only; {0.6 * route.blank.thickness_mm:.0f} stand out, below every cut"))
+        out = fig["pin_out_part"] * route.blank.thickness_mm
+        long = fig["pin_in_mm"] + out
+        draft.parts.append(JigPart(name="Pins", size=f"{across:g} x {long:.0f}", material="steel", count=len(points), source="buy", note=f"bonded in the board only; {out:.0f} stand out: check that no cut of the waste goes down to them"))
         draft.step("pins", "Bond the pins in", 6, "Square to the board; try the blank on before the glue sets. They stay in the board, never in the blank.")
         draft.errors.append(JigError(what="Pins in the index holes", off_mm=fig["pin_fit_mm"], check="Feel for play with the blank on; ream no more than it takes to lift off by hand."))
         return

@@ -13,7 +13,7 @@ from ..cutting.mechanics import chip_load_window, load
 from ..data import figures
 from ..holding.balance import Balance, ask
 from ..holding.clearance import footprint, no_go_heights
-from ..holding.contacts import GASKET_MM, elements_of, lifts_by
+from ..holding.contacts import elements_of, lifts_by
 from ..route import Hardware, Tab
 from ..vocabulary import HardwareKind, School
 from .findings import Cure, Fact, Finding, finding
@@ -87,7 +87,7 @@ def _less_pull(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     now, pull = (step.finish_deepest_mm, along_wall) if by_wall else (deep, rough)
     for part in (0.85, 0.7, 0.55, 0.4, 0.3, 0.2):
         depth = math.floor(now * part * 20) / 20
-        if depth < LEAST_DEPTH_MM or places is None:
+        if depth < figures()["holding"]["least_depth_mm"] or places is None:
             continue
         higher = places + [0.0, 0.0, 0.0 if by_wall and deep >= now else (now - depth) / 2]  # a pass that is not so deep pulls higher up
         holds_n = min(ask(Balance(hold.elements, hold.place), higher, hold.lifts)[0])
@@ -100,7 +100,6 @@ def _less_pull(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
 
 
 FEED_STEP = 50.0
-LEAST_DEPTH_MM = 0.3
 
 
 def _more_tabs(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
@@ -109,16 +108,13 @@ def _more_tabs(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     if op is None or op.school is not School.TABS or hold.factor < 0.1:
         return []
     width = math.ceil(max(t.width_mm for t in op.tabs) * hold.needs / hold.factor * 1.02 * 2) / 2
-    if width > MOST_TAB_MM:
+    if width > figures()["holding"]["tab_most_mm"]:
         return []
     tabs: list[Tab] = [t.model_copy(update={"width_mm": max(t.width_mm, width)}) for t in op.tabs]
     return [Cure(label=f"Tabs {width:.1f} wide", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]
 
 
-MOST_TAB_MM = 30.0
-APART_MM = 12.0  # another screw stands so far from other hardware
 TRIES = 10
-MOST_SCREWS = 4
 RASTER_MM = 15.0
 
 
@@ -130,8 +126,8 @@ def _more_screws(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     first = next((h for h in sim.setup.hardware if h.kind is HardwareKind.SCREW), Hardware(id="s", kind=HardwareKind.SCREW, x_mm=0.0, y_mm=0.0, top_mm=-1.5))
     lying, free = lying_of(sim, step), _free_places(sim, first)
     used, added, elements, best = {h.id for h in sim.setup.hardware}, [], list(hold.elements), 0.0
-    while len(added) < MOST_SCREWS and best < hold.needs * 1.02:
-        spots = [p for p in free if all(math.hypot(p[0] - h.x_mm, p[1] - h.y_mm) > APART_MM + first.head_diameter_mm for h in added)]
+    while len(added) < figures()["holding"]["more_screws"] and best < hold.needs * 1.02:
+        spots = [p for p in free if all(math.hypot(p[0] - h.x_mm, p[1] - h.y_mm) > figures()["holding"]["screw_apart_mm"] + first.head_diameter_mm for h in added)]
         number = next(k for k in range(1, 200) if f"s{k}" not in used)
         tried = []
         for x, y in spots[:: max(1, len(spots) // TRIES)]:
@@ -161,7 +157,7 @@ def _free_places(sim: Simulation, screw: Hardware) -> list[tuple[float, float]]:
     for x in np.arange(blank.x_mm + edge, blank.x_mm + blank.length_mm - edge + 1, RASTER_MM).tolist():
         for y in np.arange(blank.y_mm + edge, blank.y_mm + blank.width_mm - edge + 1, RASTER_MM).tolist():
             cell, spot = lowest.grid.cell_of(x, y), Point(x, y).buffer(screw.head_diameter_mm / 2)
-            if cell is None or sim.resolved.outline.intersects(spot) or min((o.distance(spot) for o in others), default=99.0) <= APART_MM:
+            if cell is None or sim.resolved.outline.intersects(spot) or min((o.distance(spot) for o in others), default=99.0) <= figures()["holding"]["screw_apart_mm"]:
                 continue
             j, i = cell
             if (lowest.top[j - 2: j + 3, i - 2: i + 3] >= blank.top_mm + screw.top_mm).all():
@@ -208,7 +204,7 @@ def vacuum_opened(sim: Simulation) -> Iterator[Finding]:
                           facts=[Fact(name="bare", value=round(bare, 1), unit="mm2")])
             continue
         bed = float(sim.bottom[sim.blank_top > sim.bottom].min())
-        rim = inside & ~shapely.contains_xy(shape.buffer(-GASKET_MM), *np.meshgrid(xs[a[0]: a[1]], ys[b[0]: b[1]]))
+        rim = inside & ~shapely.contains_xy(shape.buffer(-figures()["holding"]["gasket_edge_mm"]), *np.meshgrid(xs[a[0]: a[1]], ys[b[0]: b[1]]))
         off = rim & (sim.bottom[b[0]: b[1], a[0]: a[1]] > bed + figures()["holding"]["bed_gap_mm"])
         if off.sum() * sim.grid.cell_mm**2 > LEAK_MM2:
             j, i = (int(v[len(v) // 2]) for v in np.nonzero(off))

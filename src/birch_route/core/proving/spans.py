@@ -19,7 +19,6 @@ from .simulate import Simulation, Step
 
 COARSE = 8  # supports are looked at on every eighth cell
 LEVELS_MM = (2.0, 3.0, 4.5, 6.0, 8.0, 11.0, 15.0, 20.0, 28.0)  # of thickness, each a plate of its own
-LEAST_MM = 15.0  # no less than this is a span
 
 
 @dataclass(frozen=True)
@@ -97,7 +96,7 @@ def _worst(lies: _Lies, top: np.ndarray, over: np.ndarray, force_n: float) -> tu
         here = np.where(over, away, 0.0)
         j, i = (int(v) for v in np.unravel_index(int(np.argmax(here)), here.shape))
         span, of = 2.0 * float(here[j, i]), max(low, min(level, float(np.percentile(thick[wood & (away > 0)], 50))))
-        if span >= LEAST_MM and (found is None or gives_mm(force_n, span, of) > gives_mm(force_n, found[0], found[1])):
+        if span >= figures()["holding"]["least_span_mm"] and (found is None or gives_mm(force_n, span, of) > gives_mm(force_n, found[0], found[1])):
             regions, _ = ndimage.label(away > 0)
             found = span, of, j, i, regions == regions[j, i]
     return found
