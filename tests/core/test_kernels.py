@@ -1,12 +1,13 @@
 import math
 import unittest
+from unittest import mock
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from birch_route.core.bits.model import Bit, profile_height
-from birch_route.core.heights import kernels
+from birch_route.core.heights import field, kernels
 from birch_route.core.heights.field import Grid, Wood, cut_path
 from birch_route.core.motion.toolpath import PathBuilder
 from birch_route.core.vocabulary import BitForm, MoveKind
@@ -94,6 +95,21 @@ class CutPath(unittest.TestCase):
                     truth[j, i] = min(truth[j, i], z)
         clear = slack > 1e-6
         self.assertLess(np.abs(wood.top - truth)[clear].max(initial=0), 1e-4)
+
+    def test_two_cores_cut_and_meet_what_one_does(self):
+        rng = np.random.default_rng(4)
+        points = [tuple(p) for p in rng.uniform((0, 0, -19), (40, 60, 1), (300, 3))]
+        for form in (BitForm.FLAT, BitForm.BALL, BitForm.V):
+            bit = make_bit(form, cut=5, out=8, shank=8)
+            found = []
+            for at_once in (10, 10**9):
+                wood = Wood.block(Grid.over(0, 0, 40, 60, 0.5), 0.0, -20.0)
+                with mock.patch.object(field, "TWO_FROM_MOVES", at_once):
+                    found.append((wood, cut_path(wood, path_of(points, MoveKind.CUT), bit, NUT, 0.0, (("nose", 30.0, 4.0),))))
+            (two, met_two), (one, met_one) = found
+            np.testing.assert_array_equal(two.top, one.top)
+            np.testing.assert_allclose(met_two, met_one, atol=1e-9)
+            self.assertGreater(met_two[:, kernels.HEADS].max(), 0)
 
     def test_volume_of_the_moves_is_the_volume_that_is_gone(self):
         grid = Grid.over(0, 0, 60, 40)

@@ -2,6 +2,7 @@ import math
 import unittest
 
 import numpy as np
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Point, Polygon, box
@@ -10,6 +11,7 @@ from birch_route.core.errors import GeometryError
 from birch_route.core.heights.field import Grid
 from birch_route.core.heights.raster import mask_of
 from birch_route.core.plane.curves import Chain, Rectangle, Spline, flatten
+from birch_route.core.plane.nearest import away, feet
 from birch_route.core.plane.regions import (
     buffer_round,
     corners_left,
@@ -55,6 +57,17 @@ class RegionFrom(unittest.TestCase):
         for name, vertices in {"tiny": [(0, 0, 0), (0.1, 0, 0), (0, 0.1, 0)], "huge": [(0, 0, 0), (4000, 0, 0), (0, 4000, 0)], "two": [(0, 0, 0), (5, 5, 0)]}.items():
             with self.subTest(name), self.assertRaises(GeometryError):
                 region_from(Chain(vertices=vertices), name)
+
+
+class Nearest(unittest.TestCase):
+    @given(st.lists(st.tuples(st.floats(-80, 80), st.floats(-80, 80)), min_size=1, max_size=30), st.floats(1, 30))
+    @settings(max_examples=40, deadline=None)
+    def test_feet_are_as_near_as_the_library_says(self, points, radius):
+        rim = Point(5, -3).buffer(40).difference(box(-radius, -radius, radius, radius)).boundary
+        spots = np.array(points)
+        theirs = shapely.distance(shapely.points(spots), rim)
+        np.testing.assert_allclose(away(rim, spots), theirs, atol=1e-9)
+        self.assertLess(shapely.distance(shapely.points(feet(rim, spots)), rim).max(), 1e-9)
 
 
 class Opened(unittest.TestCase):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,8 @@ from ..vocabulary import RAPID_CODE, BitForm
 from . import kernels
 
 CELL_MM = 0.25
+TWO_FROM_MOVES = 1500  # from so many moves on, two cores cut half of the rows each
+_others = ThreadPoolExecutor(2)
 _FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL,
           BitForm.V: kernels.CONE, BitForm.DRILL: kernels.CONE, BitForm.ROUND: kernels.ROUND}
 
@@ -109,13 +112,46 @@ def cut_path(wood: Wood, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceili
     metrics = np.zeros((len(path), kernels.METRICS))
     if len(path) == 0:
         return metrics
-    grid = wood.grid
-    slope = math.tan(math.radians(bit.included_angle_deg) / 2)
-    kernels.cut(
-        wood.top, wood.bottom, wood.is_level, grid.x0_mm, grid.y0_mm, grid.cell_mm, path.points, path.kinds == RAPID_CODE,
-        _FORMS[bit.form], bit.radius_mm, bit.corner_radius_mm, bit.tip_diameter_mm / 2, slope,
-        bit.cutting_length_mm, bit.shank_diameter_mm / 2, bit.stickout_mm, nut_diameter_mm / 2, np.array([[r, bit.stickout_mm + up] for _, r, up in heads]).reshape(-1, 2), ceiling_mm, metrics,
-    )
+    halves = _halves(wood, path)
+    if len(halves) == 1:
+        _cut_rows(wood, halves[0], path, bit, nut_diameter_mm, ceiling_mm, heads, metrics)
+    else:
+        parts = [metrics, np.zeros_like(metrics)]
+        beside = _others.submit(_cut_rows, wood, halves[1], path, bit, nut_diameter_mm, ceiling_mm, heads, parts[1])
+        _cut_rows(wood, halves[0], path, bit, nut_diameter_mm, ceiling_mm, heads, parts[0])
+        beside.result()
+        volume = parts[0][:, kernels.VOLUME] + parts[1][:, kernels.VOLUME]
+        np.maximum(parts[0], parts[1], out=metrics)
+        metrics[:, kernels.VOLUME] = volume
     low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
     metrics[:, kernels.BELOW] = np.maximum(0.0, wood.lowest_mm - low)
     return metrics
+
+
+def _halves(wood: Wood, path: Toolpath) -> list[slice]:
+    """Return the rows to cut beside each other: two parts with as much of the path over each, or all in one where that is not worth it.
+
+    A cell's height depends on no other cell, and what a move meets is the most of what it meets in either part.
+    """
+    if len(path) < TWO_FROM_MOVES:
+        return [slice(0, wood.grid.ny)]
+    low = path.kinds != RAPID_CODE
+    middle, length = (path.points[:-1, 1] + path.points[1:, 1])[low] / 2, np.hypot(*np.diff(path.points[:, :2], axis=0)[low].T)
+    order = np.argsort(middle)
+    weight = np.cumsum(length[order])
+    if not len(weight) or weight[-1] <= 0:
+        return [slice(0, wood.grid.ny)]
+    y = float(middle[order[int(np.searchsorted(weight, weight[-1] / 2))]])
+    row = min(max(1, round((y - wood.grid.y0_mm) / wood.grid.cell_mm)), wood.grid.ny - 1)
+    return [slice(0, row), slice(row, wood.grid.ny)] if wood.grid.ny > 1 else [slice(0, 1)]
+
+
+def _cut_rows(wood: Wood, rows: slice, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceiling_mm: float, heads: Sequence[tuple[str, float, float]], metrics: np.ndarray) -> None:
+    """Cut a toolpath into some rows of the wood, and fill metrics with what it meets there."""
+    grid = wood.grid
+    slope = math.tan(math.radians(bit.included_angle_deg) / 2)
+    kernels.cut(
+        wood.top[rows], wood.bottom[rows], wood.is_level, grid.x0_mm, grid.y0_mm + rows.start * grid.cell_mm, grid.cell_mm, path.points, path.kinds == RAPID_CODE,
+        _FORMS[bit.form], bit.radius_mm, bit.corner_radius_mm, bit.tip_diameter_mm / 2, slope,
+        bit.cutting_length_mm, bit.shank_diameter_mm / 2, bit.stickout_mm, nut_diameter_mm / 2, np.array([[r, bit.stickout_mm + up] for _, r, up in heads]).reshape(-1, 2), ceiling_mm, metrics,
+    )

@@ -99,7 +99,7 @@ class _Tips:
 def _over(path: PathBuilder, work: Work, solid: Solid) -> None:
     op, tips = work.operation, _Tips(work, solid)
     rows = _rows(work, solid, tips) if op.kind is OperationKind.SURFACE_ROUGH else finish_lines(work, solid, tips)
-    heights = [tips.at(r) for r in rows]
+    heights = np.split(tips.at(np.concatenate(rows)), np.cumsum([len(r) for r in rows])[:-1]) if rows else []
     lowest = min((float(h.min()) for h in heights if len(h)), default=0.0)
     if op.kind is OperationKind.SURFACE_ROUGH:
         depth = max(op.settings.depth_of_cut_mm, 0.05)
@@ -204,10 +204,11 @@ def _rows(work: Work, solid: Solid, tips: _Tips) -> list[np.ndarray]:
             out.append(np.asarray(line.coords[0]) * (1 - t) + np.asarray(line.coords[-1]) * t)
         return out
 
-    places = list(low + (high - low) * np.arange(count + 1) / count)
     if op.even_ridge and op.kind is OperationKind.SURFACE_FINISH:
-        places = _evenly_along(row_at, tips, low, high, step, np.array([-s, c]))
-    return _in_lanes([row_at(v) for v in places], np.array([c, s]))
+        found = _evenly_along(row_at, tips, low, high, step, np.array([-s, c]))
+    else:
+        found = [row_at(v) for v in low + (high - low) * np.arange(count + 1) / count]
+    return _in_lanes(found, np.array([c, s]))
 
 
 def _in_lanes(rows: list[list[np.ndarray]], along: np.ndarray) -> list[np.ndarray]:
@@ -227,20 +228,20 @@ def _in_lanes(rows: list[list[np.ndarray]], along: np.ndarray) -> list[np.ndarra
     return [line if k % 2 == 0 else line[::-1] for lane in lanes for k, line in enumerate(lane)]
 
 
-def _evenly_along(row_at: Callable[[float], list[np.ndarray]], tips: _Tips, low: float, high: float, step: float, across: np.ndarray) -> list[float]:
-    """Return places of parallel passes that stand a step apart along the surface where it falls most between them.
+def _evenly_along(row_at: Callable[[float], list[np.ndarray]], tips: _Tips, low: float, high: float, step: float, across: np.ndarray) -> list[list[np.ndarray]]:
+    """Return parallel passes that stand a step apart along the surface where it falls most between them.
 
     Source: in plan a step s over a slope a across the passes is s cos a.
     """
-    places = [low]
-    while places[-1] < high - 1e-9:
-        v = places[-1]
+    v, out = low, [row_at(low)]
+    while v < high - 1e-9:
         rise = 0.0
-        for row in row_at(v):
-            here = tips.at(row)
-            rise = max(rise, float(np.percentile(np.abs(tips.at(row + across * step) - here), 98)) / step)
-        places.append(min(high, v + step * math.cos(math.atan(rise))))
-    return places
+        for row in out[-1]:
+            here = tips.at(np.concatenate([row, row + across * step]))
+            rise = max(rise, float(np.percentile(np.abs(here[len(row):] - here[: len(row)]), 98)) / step)
+        v = min(high, v + step * math.cos(math.atan(rise)))
+        out.append(row_at(v))
+    return out
 
 
 def _sweep(path: PathBuilder, work: Work, tips: _Tips, rows: list[np.ndarray], heights: list[np.ndarray], above: float, level: float) -> None:

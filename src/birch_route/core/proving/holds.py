@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import weakref
 from collections import OrderedDict, deque
 from dataclasses import dataclass, field, replace
 from threading import Lock
@@ -71,16 +72,16 @@ class Hold:
         return 360.0 * int(np.argmin(self.holds_n)) / ROUND
 
 
-_newest: deque[tuple[Simulation, list[Hold | None]]] = deque(maxlen=8)
+_newest: deque[tuple[weakref.ref[Simulation], list[Hold | None]]] = deque(maxlen=8)
 
 
 def holds(sim: Simulation) -> list[Hold | None]:
     """Return how each step is held; None where nothing pulls sideways (a drill, a step that cuts nothing) or the piece is loose. Asked twice of the same simulation it is worked out once."""
     for known, found in list(_newest):
-        if known is sim:
+        if known() is sim:
             return found
     out = _holds(sim)
-    _newest.append((sim, out))
+    _newest.append((weakref.ref(sim), out))
     return out
 
 

@@ -118,12 +118,13 @@ def spacer_for(span: Span) -> tuple[float, float, float, float, float]:
 
 def spacers(sim: Simulation) -> dict[str, float]:
     """Return how thick each spacer of a setup has to be, mm, by id: from the waste board to the lowest wood over it; 0 where there is none."""
-    lies = _lies(sim)
-    out = {}
-    for h in sim.setup.hardware:
-        if h.kind is HardwareKind.SPACER:
-            over = mask_of(footprint(h), lies.grid) & (_coarse(sim.blank_top) > lies.bottom)
-            out[h.id] = float(lies.bottom[over].min()) - lies.bed if over.any() else 0.0
+    under = [h for h in sim.setup.hardware if h.kind is HardwareKind.SPACER]
+    if not under:
+        return {}
+    lies, out = _lies(sim), {}
+    for h in under:
+        over = mask_of(footprint(h), lies.grid) & (_coarse(sim.blank_top) > lies.bottom)
+        out[h.id] = float(lies.bottom[over].min()) - lies.bed if over.any() else 0.0
     return out
 
 

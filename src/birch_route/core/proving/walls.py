@@ -11,6 +11,7 @@ from ..cutting.tear_out import dive_deg, is_climb, wall_risk
 from ..data import figures
 from ..instrument.resolve import Solid
 from ..materials.boards import glue_up
+from ..plane.nearest import away, feet
 from ..vocabulary import MOVE_CODES, MoveKind, OperationKind
 from .simulate import Simulation, Step
 
@@ -86,13 +87,13 @@ def _walls(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
     a, b = path.points[:-1], path.points[1:]
     level = (np.abs(a[:, 2] - b[:, 2]) < 1e-6) & (path.kinds == wanted)
     rim = solid.region.boundary
-    away = step.bit.radius_mm + op.stock_to_leave_mm
+    apart = step.bit.radius_mm + op.stock_to_leave_mm
     run, heights = np.hypot(*(b - a)[:, :2].T), np.round(a[:, 2], 3)
     index = np.zeros(0, int)
     for top in sorted(np.unique(heights[level]), key=lambda z: (-round(float(run[level & (heights == z)].sum())), -z)):  # first the level that is cut farthest round: without tabs
         index = np.flatnonzero(level & (heights == top))
         middle = (a[index, :2] + b[index, :2]) / 2
-        on = np.abs(shapely.distance(shapely.points(middle), rim) - away) < ON_WALL_MM
+        on = np.abs(away(rim, middle) - apart) < ON_WALL_MM
         index, middle = index[on], middle[on]
         if len(index):
             break
@@ -105,13 +106,13 @@ def _walls(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
 def _along(sim: Simulation, step: Step, feature: str, rim: shapely.Geometry, a: np.ndarray, b: np.ndarray, wide_mm: float, what: str = "wall") -> Wall:
     """Return the risk along a rim from the moves a to b [n, 3] beside it."""
     middle = (a[:, :2] + b[:, :2]) / 2
-    n = _feet(rim, middle) - middle
+    n = feet(rim, middle) - middle
     n = n / np.maximum(np.hypot(*n.T), 1e-9)[:, None]
     motion = (b - a)[:, :2]
     motion = motion / np.hypot(*motion.T)[:, None]
     climb = is_climb(motion, n)
     dive = dive_deg(n, grain_at(sim, middle[:, 1], float(a[0, 2])))
-    pieces = np.stack([_feet(rim, a[:, :2]), _feet(rim, b[:, :2])], axis=1)
+    pieces = np.stack([feet(rim, a[:, :2]), feet(rim, b[:, :2])], axis=1)
     return Wall(feature, pieces, wall_risk(step.species, dive, climb, wide_mm / step.bit.cut_diameter_mm), dive, climb, what)
 
 
@@ -152,11 +153,6 @@ def _slope(sim: Simulation, step: Step, solid: Solid) -> list[Wall]:
     climb = np.zeros(len(index), bool)  # passes run both ways beside what stands: the worse of the two counts
     risk = wall_risk(step.species, dive, climb, step.operation.settings.stepover_mm / step.bit.cut_diameter_mm)
     return [Wall(solid.id, np.stack([a[index, :2], b[index, :2]], axis=1), risk, dive, climb, "passes")]
-
-
-def _feet(rim: shapely.Geometry, points: np.ndarray) -> np.ndarray:
-    """Return the place on a rim nearest to each point, [n, 2]."""
-    return shapely.get_coordinates(shapely.shortest_line(shapely.points(points), rim)).reshape(-1, 2, 2)[:, 1]
 
 
 def stretches(wall: Wall) -> list[tuple[int, np.ndarray]]:
