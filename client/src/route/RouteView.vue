@@ -173,7 +173,7 @@ function play() {
 </script>
 
 <template>
-  <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms)">
+  <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms * 100) / 100">
     <div class="left">
       <Masthead :second="second" />
       <div class="plan" :class="{ tilts: look.shows === 'tilted' }" :style="doc && look.shows !== 'tilted' ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><TiltedWood v-if="look.shows === 'tilted' && wood" :step="open.step" :changed="look.changed" class="over" /><WoodPlan v-show="look.shows !== 'tilted'" ref="plan" :step="open.step" :section="section" :findings="findings" :field="field" :changed="look.changed" :measuring="probe.measuring" @section="(line) => (section = line)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numba as nb
 import numpy as np
 
-from .kernels import _profile
+from .forms import profile
 
 
 @nb.njit(cache=True, nogil=True)
@@ -27,7 +27,7 @@ def drop(surface, x0, y0, cell, xs, ys, form, radius, corner, tip, slope, out):
                 dx = x0 + (i + 0.5) * cell - xs[n]
                 r2 = dx * dx + dy * dy
                 if r2 <= radius * radius:
-                    z = surface[j, i] - _profile(form, np.sqrt(r2), radius, corner, tip, slope)
+                    z = surface[j, i] - profile(form, np.sqrt(r2), radius, corner, tip, slope)
                     if z > best:
                         best = z
         out[n] = best
@@ -76,5 +76,5 @@ def profile_cells(form: int, radius_mm: float, corner_mm: float, tip_mm: float, 
     away = np.hypot(*np.meshgrid(np.arange(-reach, reach + 1) * cell_mm, np.arange(-reach, reach + 1) * cell_mm))
     depths = np.full(away.shape, 1e9, np.float32)
     for j, i in np.argwhere(away <= radius_mm):
-        depths[j, i] = _profile(form, away[j, i], radius_mm, corner_mm, tip_mm, slope)
+        depths[j, i] = profile(form, away[j, i], radius_mm, corner_mm, tip_mm, slope)
     return depths, reach

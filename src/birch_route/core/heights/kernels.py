@@ -15,9 +15,11 @@ import math
 import numba as nb
 import numpy as np
 
-FLAT, BALL, BULL, CONE, ROUND = 0, 1, 2, 3, 4
+from .forms import BALL, BULL, CONE, FLAT, ROUND, least, profile  # noqa: F401  (the forms are asked for here)
+
 # columns of the metrics array, one row per move
 VOLUME, DEPTH, REACH, NUT, RAPID_HIT, BELOW, HEADS = 0, 1, 2, 3, 4, 5, 6
+BLOCK = 16  # cells of a side: what stands in a block is known before it is looked at closely
 METRICS = 8  # HEADS: two columns, in the order of the heads
 
 
@@ -124,99 +126,35 @@ def _highest(top, bottom, x0, y0, cell, ax, ay, bx, by, r):
     return best
 
 
-@nb.njit(cache=True, nogil=True, inline="always")
-def _profile(form, r, radius, corner, tip, slope):
-    if form == BALL:
-        return radius - math.sqrt(max(0.0, radius * radius - r * r))
-    if form == BULL:
-        over = max(0.0, r - (radius - corner))
-        return corner - math.sqrt(max(0.0, corner * corner - over * over))
-    if form == CONE:
-        return max(0.0, r - tip) / slope
-    if form == ROUND:
-        over = min(max(0.0, r - tip), corner)
-        return math.sqrt(max(0.0, corner * corner - (corner - over) * (corner - over)))
-    return 0.0
+@nb.njit(cache=True, nogil=True)
+def _tallest(top, bottom):
+    """Return the highest wood of every block of BLOCK by BLOCK cells; where there is none, -1e30."""
+    ny, nx = top.shape
+    out = np.full(((ny + BLOCK - 1) // BLOCK, (nx + BLOCK - 1) // BLOCK), np.float32(-1e30))
+    for j in range(ny):
+        for i in range(nx):
+            if top[j, i] > bottom[j, i] and top[j, i] > out[j // BLOCK, i // BLOCK]:
+                out[j // BLOCK, i // BLOCK] = top[j, i]
+    return out
 
 
 @nb.njit(cache=True, nogil=True)
-def _least(form, along, across, length, za, m, radius, corner, tip, slope):
-    """Return the least height of the bit over a point at `along`, `across` of a segment that climbs m per mm.
-
-    The bit's centre must lie within the radius of the point; returns infinity where it never does.
-    """
-    reach2 = radius * radius - across * across
-    if reach2 < 0.0:
-        return 1e30
-    reach = math.sqrt(reach2)
-    lo, hi = max(0.0, along - reach), min(length, along + reach)
-    if lo > hi:
-        return 1e30
-    best = 1e30
-    for s in (lo, hi):
-        r = math.sqrt(min(radius * radius, (s - along) ** 2 + across * across))
-        best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
-    if form == BALL:
-        u = -m * reach / math.sqrt(1.0 + m * m)
-        s = min(max(along + u, lo), hi)
-        r = math.sqrt(min(radius * radius, (s - along) ** 2 + across * across))
-        best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
-    elif form == CONE:
-        g = m * slope
-        if abs(g) < 1.0:
-            s = min(max(along - g * abs(across) / math.sqrt(1.0 - g * g), lo), hi)
-            r = math.sqrt((s - along) ** 2 + across * across)
-            best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
-        if tip > abs(across):
-            half = math.sqrt(tip * tip - across * across)
-            for u in (-half, half):
-                s = min(max(along + u, lo), hi)
-                r = math.sqrt((s - along) ** 2 + across * across)
-                best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
-    elif form == ROUND:  # hollow: level moves are lowest at the nearest place; sloping ones are looked at in steps
-        s = min(max(along, lo), hi)
-        half = math.sqrt(max(0.0, tip * tip - across * across))
-        found, where = 1e30, s
-        for k in range(-3, 33 if m != 0.0 else -2):
-            if k >= 0:
-                s = lo + (hi - lo) * k / 32
-            elif k > -3:
-                s = min(max(along + half * (2 * k + 3), lo), hi)  # where the tip's rim passes
-            r = math.sqrt(min(radius * radius, (s - along) ** 2 + across * across))
-            z = za + m * s + _profile(form, r, radius, corner, tip, slope)
-            if z < found:
-                found, where = z, s
-        if m != 0.0:
-            p, q = max(lo, where - (hi - lo) / 32), min(hi, where + (hi - lo) / 32)
-            for _ in range(24):  # ternary search between the neighbours of the lowest step
-                s1, s2 = p + (q - p) / 3, q - (q - p) / 3
-                r1 = math.sqrt(min(radius * radius, (s1 - along) ** 2 + across * across))
-                r2 = math.sqrt(min(radius * radius, (s2 - along) ** 2 + across * across))
-                z1, z2 = za + m * s1 + _profile(form, r1, radius, corner, tip, slope), za + m * s2 + _profile(form, r2, radius, corner, tip, slope)
-                found = min(found, z1, z2)
-                if z1 < z2:
-                    q = s2
-                else:
-                    p = s1
-        best = min(best, found)
-    elif form == BULL:
-        p, q = lo, hi
-        for _ in range(40):  # ternary search on a convex function
-            s1, s2 = p + (q - p) / 3, q - (q - p) / 3
-            r1 = math.sqrt((s1 - along) ** 2 + across * across)
-            r2 = math.sqrt((s2 - along) ** 2 + across * across)
-            if m * s1 + _profile(form, r1, radius, corner, tip, slope) < m * s2 + _profile(form, r2, radius, corner, tip, slope):
-                q = s2
-            else:
-                p = s1
-        s = 0.5 * (p + q)
-        r = math.sqrt(min(radius * radius, (s - along) ** 2 + across * across))
-        best = min(best, za + m * s + _profile(form, r, radius, corner, tip, slope))
-    return best
+def _may_stand(tallest, x0, y0, cell, ax, ay, bx, by, r, z):
+    """Say whether wood may stand above z under a capsule: never no where it does."""
+    my, mx = tallest.shape
+    size = cell * BLOCK
+    j0, j1 = max(0, int(math.floor((min(ay, by) - r - y0) / size))), min(my - 1, int(math.floor((max(ay, by) + r - y0) / size)))
+    i0, i1 = max(0, int(math.floor((min(ax, bx) - r - x0) / size))), min(mx - 1, int(math.floor((max(ax, bx) + r - x0) / size)))
+    for j in range(j0, j1 + 1):
+        for i in range(i0, i1 + 1):
+            if tallest[j, i] > z:
+                return True
+    return False
 
 
 @nb.njit(cache=True, nogil=True)
-def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, follow, out):
+def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, follow, ahead, vx, vy, out):
+    """Any bit on any segment. follow: a level move ended at a and cut all round it. ahead: a level move goes on from b towards vx, vy; what it comes nearer to is left to it."""
     ny, nx = top.shape
     dx, dy = b[0] - a[0], b[1] - a[1]
     length = math.sqrt(dx * dx + dy * dy)
@@ -239,15 +177,17 @@ def _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slo
             old = top[j, i]
             if old <= lowest or (follow and along <= 0.0):  # nothing to take, or taken by the level move that ended here
                 continue
+            if ahead and along > length and (x0 + (i + 0.5) * cell - b[0]) * vx + (y - b[1]) * vy > 0.0:
+                continue
             beside = min(max(along, 0.0), length) - along
             r2 = beside * beside + across * across
             if r2 > radius * radius:
                 continue
-            z = lowest + _profile(form, math.sqrt(r2), radius, corner, tip, slope)  # no lower than the profile at the nearest place of the segment over its lower end
+            z = lowest + profile(form, math.sqrt(r2), radius, corner, tip, slope)  # no lower than the profile at the nearest place of the segment over its lower end
             if z >= old:
                 continue
             if m != 0.0:
-                z = _least(form, along, across, length, za, m, radius, corner, tip, slope)
+                z = least(form, along, across, length, za, m, radius, corner, tip, slope)
             if z < old:
                 bite = old - max(z, bottom[j, i])
                 if bite > 0.0:
@@ -300,6 +240,7 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
     level_before = False
     zero = np.float32(0.0)
     floor = bottom[0, 0]
+    tallest = np.zeros((0, 0), np.float32)  # of the wood before the path: it only grows lower
     for i in range(n):
         a, b = points[i], points[i + 1]
         out = metrics[i]
@@ -307,18 +248,21 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
         if low >= ceiling:
             level_before = False
             continue
+        if len(tallest) == 0 and (low + min(cutting_length, stickout) < ceiling):
+            tallest = _tallest(top, bottom)
         level = abs(a[2] - b[2]) < 1e-9
         straight = abs(a[0] - b[0]) < 1e-9 and abs(a[1] - b[1]) < 1e-9  # down or up in one place: the edges sweep all that a thinner shank follows into
         if low + cutting_length < ceiling and not (straight and shank_radius < radius - 0.01):
             side = max(shank_radius, radius - 0.5 * cell) if shank_radius < radius - 0.01 else shank_radius + 0.5 * cell
             side = shank_radius if shank_radius < radius - 0.01 else side
-            high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], side)
-            out[REACH] = max(0.0, high - (low + cutting_length))
-        if low + stickout < ceiling:
+            if _may_stand(tallest, x0, y0, cell, a[0], a[1], b[0], b[1], side, low + cutting_length):
+                high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], side)
+                out[REACH] = max(0.0, high - (low + cutting_length))
+        if low + stickout < ceiling and _may_stand(tallest, x0, y0, cell, a[0], a[1], b[0], b[1], nut_radius, low + stickout):
             high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], nut_radius)
             out[NUT] = max(0.0, high - (low + stickout))
         for h in range(len(heads)):
-            if low + heads[h, 1] < ceiling:
+            if low + heads[h, 1] < ceiling and _may_stand(tallest, x0, y0, cell, a[0], a[1], b[0], b[1], heads[h, 0], low + heads[h, 1]):
                 high = _highest(top, bottom, x0, y0, cell, a[0], a[1], b[0], b[1], heads[h, 0])
                 out[HEADS + h] = max(0.0, high - (low + heads[h, 1]))
         if form == FLAT and (level or straight):
@@ -361,7 +305,11 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
             _cut_flat_slope(top, bottom, x0, y0, cell, a, b, radius, out)
             level_before = b[2] <= a[2] + 1e-9
         else:
-            _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, level and level_before, out)
+            ahead, vx, vy = False, 0.0, 0.0
+            if level and i + 1 < n and rapid[i + 1] == rapid[i] and abs(points[i + 2, 2] - b[2]) < 1e-9:
+                vx, vy = points[i + 2, 0] - b[0], points[i + 2, 1] - b[1]
+                ahead = vx * vx + vy * vy > 1e-12
+            _cut_general(top, bottom, x0, y0, cell, a, b, form, radius, corner, tip, slope, level and level_before, ahead, vx, vy, out)
             level_before = level or (straight and b[2] <= a[2])  # what stands behind b is now cut down to the bit over b
         out[VOLUME] *= cell * cell
         out[REACH] = max(out[REACH], out[DEPTH] - cutting_length - abs(a[2] - b[2]))  # wood beside the shank that the edges never swept

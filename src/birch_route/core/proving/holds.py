@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import weakref
-from collections import OrderedDict, deque
+from collections import OrderedDict
 from dataclasses import dataclass, field, replace
 from threading import Lock
 
@@ -35,6 +34,8 @@ COARSE = 4  # pieces are told apart on every fourth cell
 OVER_MM = 0.1  # wood this much above tabs and skins is a piece's own
 PLACES = 8
 SKIN_STEP_MM = 30.0  # a skin bears at places so far apart
+KEEP, KEEP_SETUPS = 400, 30
+_lock = Lock()  # proofs may be made beside each other
 CUTS = [MOVE_CODES[k] for k in (MoveKind.CUT, MoveKind.FINISH)]
 
 
@@ -72,16 +73,20 @@ class Hold:
         return 360.0 * int(np.argmin(self.holds_n)) / ROUND
 
 
-_newest: deque[tuple[weakref.ref[Simulation], list[Hold | None]]] = deque(maxlen=8)
+_newest: OrderedDict[str, list[Hold | None]] = OrderedDict()
 
 
 def holds(sim: Simulation) -> list[Hold | None]:
-    """Return how each step is held; None where nothing pulls sideways (a drill, a step that cuts nothing) or the piece is loose. Asked twice of the same simulation it is worked out once."""
-    for known, found in list(_newest):
-        if known() is sim:
-            return found
+    """Return how each step is held; None where nothing pulls sideways (a drill, a step that cuts nothing) or the piece is loose. The newest answers are kept."""
+    with _lock:
+        if sim.force_key in _newest:
+            _newest.move_to_end(sim.force_key)
+            return _newest[sim.force_key]
     out = _holds(sim)
-    _newest.append((weakref.ref(sim), out))
+    with _lock:
+        _newest[sim.force_key] = out
+        while len(_newest) > KEEP_SETUPS:
+            _newest.popitem(last=False)
     return out
 
 
@@ -225,8 +230,6 @@ def _corners(grid: Grid, cells: np.ndarray) -> np.ndarray:
 
 
 _kept: OrderedDict[tuple, tuple] = OrderedDict()
-_lock = Lock()  # proofs may be made beside each other
-KEEP = 400
 
 
 def _asked(elements: tuple[Element, ...], places: np.ndarray, lifts: float) -> tuple[tuple[float, ...], tuple[float, float, float], dict[str, float]]:

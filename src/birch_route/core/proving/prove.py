@@ -29,10 +29,10 @@ from . import (  # noqa: F401  (they register)
     rules_wood,
 )
 from .findings import Finding, by_severity
-from .registry import ON_MOTION, ON_WOOD, ONCE, RULES
+from .registry import ON_FORCE, ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-27 two cores"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-27 depth met"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ def judged(simulations: list[Simulation], cache: Cache) -> Proof:
         for one in RULES:
             if one in ONCE and sim.index > 0:
                 continue
-            key = sim.wood_key if one in ON_WOOD else sim.motion_key if one in ON_MOTION else None
+            key = sim.wood_key if one in ON_WOOD else sim.motion_key if one in ON_MOTION else sim.force_key if one in ON_FORCE else None
             if key is not None:
                 found = cache.rule(f"{one.__name__} {key}", lambda one=one, sim=sim: list(one(sim)))
             else:

@@ -12,6 +12,7 @@ RULES: list[Rule] = []
 ONCE: set[Rule] = set()
 ON_WOOD: set[Rule] = set()
 ON_MOTION: set[Rule] = set()
+ON_FORCE: set[Rule] = set()
 
 
 def rule(function: Rule) -> Rule:
@@ -35,6 +36,12 @@ def rule_on_wood(function: Rule) -> Rule:
 def rule_on_motion(function: Rule) -> Rule:
     """Register a rule that looks at wood and at where the bit goes, not at feeds and speeds."""
     ON_MOTION.add(function)
+    return rule(function)
+
+
+def rule_on_force(function: Rule) -> Rule:
+    """Register a rule that looks at one setup's wood, its motion and what its operations pull with, at nothing of other setups' operations."""
+    ON_FORCE.add(function)
     return rule(function)
 
 

@@ -18,13 +18,13 @@ from ..route import Hardware, Tab
 from ..vocabulary import HardwareKind, School
 from .findings import Cure, Fact, Finding, finding
 from .holds import Hold, holds, lying_of, places_of
-from .registry import rule, rule_on_wood, set_edit
+from .registry import rule_on_force, rule_on_wood, set_edit
 from .rules_holding import tab_cure
 from .simulate import Simulation, Step
 from .spans import spacer_for, spans
 
 
-@rule
+@rule_on_force
 def held_too_weakly(sim: Simulation) -> Iterator[Finding]:
     """The contacts balance less than the factor of safety times what a cut pulls with; told of the weakest operation of a setup."""
     if not sim.setup.hardware:
@@ -165,7 +165,7 @@ def _free_places(sim: Simulation, screw: Hardware) -> list[tuple[float, float]]:
     return out
 
 
-@rule
+@rule_on_force
 def free_span(sim: Simulation) -> Iterator[Finding]:
     """Wood that lies free between its supports gives under the bit."""
     most = figures()["holding"]["span_gives_mm"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import cached_property, partial
 from threading import Lock
 from typing import Any
 
@@ -89,6 +89,11 @@ class Simulation:
     frame: Frame = Frame(None, 0.0)
     index: int = 0  # of the setup
     hollow: Hollow | None = None  # what glued layers have closed, in this frame
+
+    @cached_property
+    def force_key(self) -> str:
+        """Hash of wood and motion with all that the setup's operations ask for: two simulations with the same are held the same."""
+        return content_hash({"motion": self.motion_key, "operations": [o.model_dump(mode="json") for o in self.route.operations]})
 
     @property
     def up(self) -> Face:
