@@ -33,7 +33,7 @@ export interface JigRecord {
 export interface TestPair { apart_mm: number; first_along_mm: number; first_across_mm: number; second_along_mm: number; second_across_mm: number }
 export interface Setup {
   id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width'; datum: string | null; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
-  zero: { xy: string; z: string; touch_x_mm: number; touch_y_mm: number }
+  zero: { xy: string; z: string; touch_x_mm: number; touch_y_mm: number; way: string; offset: number }
   test_pair: TestPair | null
 }
 export interface Plank { id: string; width_mm: number; name: string; grain_deg: number }
@@ -64,7 +64,7 @@ export interface Relief extends DocFeature { kind: 'relief'; face: 'front' | 'ba
 export interface Carve extends DocFeature { kind: 'carve'; face: 'front' | 'back'; stations: { at_mm: number; drop_mm: number }[] }
 export interface Channel extends DocFeature { kind: 'channel'; face: 'front' | 'back'; width_mm: number; depth_mm: number }
 export interface Variant { id: string; name: string; parts: Record<string, string>; choices: Record<string, number> }
-export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
+export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; touch_plate_mm: number | null; edge_finder_mm: number | null; index_holes_mm: Point[]; index_hole_mm: number; bit_change_mm: Point | null; probe_mm: Point | null; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
   scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
   trim_bit_mm: number | null; string_extra_mm: number[]; bass_scale_mm: number | null; straight_fret: number; film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
@@ -127,7 +127,12 @@ export interface RunBit {
 }
 export interface Bed {
   travel_mm: Point; blank: [number, number, number, number]; outline: Point[]; hardware: { id: string; under: boolean; ring: Point[] }[]
-  zero: Point; touch: Point | null; park: Point; jog: { zero: Point; touch: Point | null; park: Point }; inside: boolean
+  zero: Point; touch: Point | null; park: Point; jog: { zero: Point; touch: Point | null; park: Point }; inside: boolean; fixed: Record<string, Point>; index_holes: Point[]; index_hole_mm: number
+}
+export interface Offset { number: number; word: string; name: string; refers_to: string; jig: number | null; jig_name: string | null; x_mm: number | null; y_mm: number | null; z_mm: number | null; checked_at: string | null; made_by: string | null }
+export interface JigKept {
+  pieces: number; play_mm: number | null; worn: boolean; look_again: boolean; expected_mm: number; cost_min: number; known: boolean; saves_min: number; told: boolean; pays_after: number; saved_min: number; place: string
+  notes: { what: string; pieces: number; play_mm: number | null; saved_min: number | null; place: string; note: string; made_by: string; made_at: string }[]; offsets: { machine: string; number: number; name: string }[]
 }
 export interface Report {
   failed?: Failure
@@ -137,7 +142,7 @@ export interface Report {
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {
     load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]
-    setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; bed: Bed; bits: RunBit[] }[]
+    setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; offset: number; way: string; zero_steps: { do: string; sets: Record<string, number> }[]; bed: Bed; bits: RunBit[] }[]
     bits: RunBit[]; safety: string[]; after: { id: string; name: string; minutes: number }[]
   }
   no_go?: Record<string, { x0_mm: number; y0_mm: number; cell_mm: number; runs: [number, number, number][] }>

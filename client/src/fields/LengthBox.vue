@@ -20,5 +20,5 @@ function keep() {
 </script>
 
 <template>
-  <v-text-field v-model="text" :label="label" :suffix="unit === 'mm' ? 'mm' : ''" :error-messages="wrong" autocomplete="off" spellcheck="false" @blur="keep" @keydown.enter="keep" />
+  <v-text-field v-model="text" :label="label" :suffix="unit === 'mm' ? 'mm' : ''" :error-messages="wrong" placeholder="–" persistent-placeholder autocomplete="off" spellcheck="false" @blur="keep" @keydown.enter="keep" />
 </template>

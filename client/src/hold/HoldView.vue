@@ -5,13 +5,14 @@ import type { Hardware, Point } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
-import { edit, findings, open, open_route, set } from '../route/store'
+import { edit, findings, open, open_route } from '../route/store'
 import { length } from '../units/format'
 import FoundAgain from './FoundAgain.vue'
 import HardwareList from './HardwareList.vue'
 import JigPanel from './JigPanel.vue'
 import HoldRing from './HoldRing.vue'
 import PullTrunk from './PullTrunk.vue'
+import ZeroPanel from './ZeroPanel.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
 import { last_step } from '../wood/lies'
 import { corners, is_round, lies_under, name_of, snapped } from './hardware'
@@ -43,7 +44,7 @@ const step = computed(() => {
 watch(setup_at, () => { picked.value = '' })
 const dragged = ref<{ id: string; x: number; y: number; angle: number } | null>(null)
 const hardware = computed(() => (setup.value?.hardware ?? []).map((h) => (dragged.value?.id === h.id ? { ...h, x_mm: dragged.value.x, y_mm: dragged.value.y, angle_deg: dragged.value.angle } : h)))
-const holding = computed(() => findings.value.filter((f) => ['hardware', 'holding', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn'].includes(f.code.split('.')[0])))
+const holding = computed(() => findings.value.filter((f) => ['bed', 'hardware', 'holding', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn'].includes(f.code.split('.')[0])))
 /** How far the blank reaches beyond the outline at each edge. */
 const margins = computed(() => {
   const b = blank.value
@@ -111,8 +112,6 @@ function nudge(h: Hardware, event: KeyboardEvent) {
 const pieces = computed(() => open.report?.setups?.find((s) => s.id === setup.value?.id)?.pieces ?? [])
 const datum = computed(() => open.state?.document.piece.features.find((f) => f.id === setup.value?.datum)?.name.toLowerCase())
 async function turn(about: string) { if (await edit([{ do: 'turn_over', about }], 'Turn it over')) setup_at.value = setups.value.length - 1 }
-const zs = [{ title: 'Waste board', value: 'bed' }, { title: 'Top of the blank', value: 'stock_top' }]
-const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Centre of the blank', value: 'centre' }]
 const share = (part: number) => `${Math.round(part * 100)} %`
 const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.id === id); return h ? name_of(h) : id[0].toUpperCase() + id.slice(1) }
 </script>
@@ -174,8 +173,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
       </template>
       <JigPanel v-else-if="topic === 'jig' && setup" :setup="setup" />
       <template v-else-if="setup">
-        <h2>Zero</h2>
-        <div class="pair"><v-select :model-value="setup.zero.xy" :items="xys" label="X and Y" @update:model-value="(v) => set(`setups.${setup!.id}.zero.xy`, v)" /><v-select :model-value="setup.zero.z" :items="zs" label="Z" @update:model-value="(v) => set(`setups.${setup!.id}.zero.z`, v)" /></div>
+        <ZeroPanel :key="setup.id" :setup="setup" />
         <h2>Turning over</h2>
         <p v-if="setup_at > 0" class="second">Turned about its {{ setup.turned_about }}, found again by {{ datum ?? 'edges or lines only' }}. The blank’s corner lies at {{ length(setup.blank_at_mm[0], 1) }}, {{ length(setup.blank_at_mm[1], 1) }} on the bed, so that the holes stand over the same pins.</p>
         <FoundAgain :setup="setup" :turned="setup_at > 0" />

@@ -5,6 +5,7 @@ import { BirchFailure, api } from '../api/client'
 import type { JigRecord, Setup } from '../api/types'
 import { open } from '../route/store'
 import { length } from '../units/format'
+import JigShelf from './JigShelf.vue'
 
 /** The jig for a setup, designed from what holds it: parts, how true it is, what to do; made a job of its own. A job that is a jig shows its own. */
 const props = defineProps<{ setup: Setup }>()
@@ -56,6 +57,7 @@ async function make() {
   <section>
     <template v-if="own">
       <p>This job makes a {{ own.kind }} for <b>{{ own.made_for }}</b>.</p>
+      <JigShelf v-if="open.state" :key="open.state.route" :route="open.state.route" />
     </template>
     <template v-else>
       <div class="choice" role="radiogroup" aria-label="Kind of jig"><button role="radio" :aria-checked="kind === 'board'" :class="{ on: kind === 'board' }" @click="kind = 'board'">Board</button><button role="radio" :aria-checked="kind === 'carrier'" :class="{ on: kind === 'carrier' }" @click="kind = 'carrier'">Carrier</button><button role="radio" :aria-checked="kind === 'vice'" :class="{ on: kind === 'vice' }" @click="kind = 'vice'">Vice plate</button></div>

@@ -14,7 +14,7 @@ const signed = (mm: number) => `${mm < -0.005 ? '−' : '+'}${length(Math.abs(mm
 const way = (xy: Point) => `X ${signed(xy[0])}, Y ${signed(xy[1])}`
 const marks = computed(() => {
   const out: [string, Point][] = []
-  for (const [name, at] of [['zero', props.bed.zero], ['touch off', props.bed.touch], ['park', props.bed.park]] as [string, Point | null][]) {
+  for (const [name, at] of [['zero', props.bed.zero], ['touch off', props.bed.touch], ['park', props.bed.park], ...Object.entries(props.bed.fixed)] as [string, Point | null][]) {
     const same = at && out.find((m) => Math.hypot(m[1][0] - at[0], m[1][1] - at[1]) < 8)
     if (same) same[0] += `, ${name}`
     else if (at) out.push([name, at])
@@ -29,6 +29,7 @@ const marks = computed(() => {
       <rect x="0" y="0" :width="wide" :height="high" fill="var(--bed)" stroke="var(--edge)" />
       <rect :x="p([bed.blank[0], 0])[0]" :y="p([0, bed.blank[1] + bed.blank[3]])[1]" :width="bed.blank[2] * s" :height="bed.blank[3] * s" fill="#d6a679" stroke="#1d1a17" />
       <path :d="path(bed.outline)" fill="none" stroke="#1d1a17" stroke-dasharray="4 3" />
+      <circle v-for="(h, k) in bed.index_holes" :key="`i${k}`" :cx="p(h)[0]" :cy="p(h)[1]" :r="Math.max(2.2, (bed.index_hole_mm / 2) * s)" fill="#fbf9f5" stroke="#1d1a17" />
       <path v-for="h in bed.hardware" :key="h.id" :d="path(h.ring)" :fill="h.under ? 'none' : '#e6d3a9'" stroke="#1d1a17" :stroke-dasharray="h.under ? '1.5 3' : ''" />
       <g v-for="[name, at] in marks" :key="name" :transform="`translate(${p(at)[0]} ${p(at)[1]})`"><path d="M-6 0h12M0 -6v12" stroke="#1d1a17" stroke-width="1.8" /><text x="4" y="-4">{{ name }}</text></g>
       <text x="0" :y="high + 16" class="home">home</text>

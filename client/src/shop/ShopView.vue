@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
-import type { Bit, Machine, Shop } from '../api/types'
+import type { Bit, Machine, Point, Shop } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, open, open_route, set } from '../route/store'
-import { grouped, length } from '../units/format'
+import { grouped, length, read_length, unit } from '../units/format'
 
 const route = useRoute()
 const shop = ref<Shop | null>(null)
@@ -34,6 +34,16 @@ function shape(b: Bit): string {
 }
 function use_machine(m: Machine) { void edit([{ do: 'set', path: 'machine', value: m }], `Use ${m.name}`) }
 function add_bit(b: Bit) { void set('bits', [...doc.value!.bits, b]) }
+type PlaceKey = 'index_holes_mm' | 'bit_change_mm' | 'probe_mm'
+const PLACES: [PlaceKey, string, string][] = [['index_holes_mm', 'Permanent index holes in the waste board', 'x, y from home; the next after a semicolon. Cuts keep away from them; a blank with holes that fit is put over them.'], ['bit_change_mm', 'Bits are changed at', 'x, y from home; empty: where it parks'], ['probe_mm', 'Z is touched off at a fixed place', 'x, y from home; empty: at each setup’s own place']]
+const wrong = reactive<Record<string, string>>({})
+const shown = (at: Point[] | Point | null) => (at === null ? '' : (Array.isArray(at[0]) ? (at as Point[]) : [at as Point]).map(([x, y]) => `${length(x, 1)}, ${length(y, 1)}`).join('; '))
+function read(key: PlaceKey, text: string) {
+  const points = text.split(';').map((s) => s.trim()).filter((s) => s).map((s) => s.split(',').map((v) => read_length(v.trim(), unit.value)))
+  const bad = points.find((p) => p.length !== 2 || p.some((v) => v === null))
+  wrong[key] = bad ? 'Two lengths with a comma for each place, like 120, 80; 520, 80' : points.length > 1 && key !== 'index_holes_mm' ? 'One place only' : ''
+  if (!wrong[key]) void set(`machine.${key}`, key === 'index_holes_mm' ? points : (points[0] ?? null))
+}
 const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(grouped).join(', ')}` : `${grouped(m.least_rpm)} to ${grouped(m.greatest_rpm)}`)
 </script>
 
@@ -77,6 +87,14 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
           <span class="second">{{ speeds(m) }} rpm</span>
           <span class="second">programs in {{ m.dialect.inch ? 'inches' : 'mm' }}, {{ m.dialect.arcs ? 'arcs' : 'lines only' }}, {{ m.dialect.split === 'per_bit' ? 'one file a bit' : 'one file a setup' }}, {{ m.dialect.extension }}</span>
         </button>
+        <details class="bed"><summary>{{ doc.machine.name }}: plate, finder, places on the bed</summary>
+          <div class="four">
+            <EditField path="machine.touch_plate_mm" :value="doc.machine.touch_plate_mm" label="Touch plate thick" is_length placeholder="paper" persistent-placeholder />
+            <EditField path="machine.edge_finder_mm" :value="doc.machine.edge_finder_mm" label="Edge finder across" is_length placeholder="none" persistent-placeholder />
+            <EditField path="machine.index_hole_mm" :value="doc.machine.index_hole_mm" label="Index holes across" is_length :places="1" />
+          </div>
+          <template v-for="[key, label, hint] in PLACES" :key="key"><v-text-field :model-value="shown(doc.machine[key])" :label="label" placeholder="–" persistent-placeholder :error-messages="wrong[key]" @change="(e: Event) => read(key, (e.target as HTMLInputElement).value)" /><p class="least">{{ hint }}</p></template>
+        </details>
         <p class="least">Changing wood, machine or bits leaves your settings as they are; the proof says what no longer fits. Propose the route again to take new ones.</p>
         <button class="go" @click="edit([{ do: 'propose' }], 'Propose the route again')">Propose the route again</button>
       </section>
@@ -97,6 +115,9 @@ p { margin: 0; }
 .acts { display: flex; gap: 10px; flex-wrap: wrap; }
 .machine { display: flex; flex-direction: column; border: 1.5px solid var(--edge); border-radius: 2px; padding: 8px 12px; background: var(--bark); }
 .machine.here { border: 2.5px solid var(--ink); }
+summary { cursor: pointer; min-height: 28px; }
+.bed > * + * { margin-top: 12px; }
+.bed > .least { margin-top: 2px; }
 .go { align-self: flex-start; }
 @media (max-width: 1000px) { .columns { grid-template-columns: 1fr; } }
 </style>

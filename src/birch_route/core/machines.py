@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
+Place = tuple[Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)]]
 Triple = tuple[Positive, Positive, Positive]
 
 
@@ -44,6 +45,7 @@ class Machine(BaseModel):
     """A CNC router of the shop."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
+    OFFSETS: ClassVar[int] = 6  # work offsets a machine has, G54 to G59
     id: str
     name: Annotated[str, Field(min_length=1, max_length=80)]
     machine_class: MachineClass
@@ -67,6 +69,12 @@ class Machine(BaseModel):
     waste_board_mm: Positive = 18.0
     waste_cut_mm: Annotated[float, Field(ge=0, le=10)] = 0.6  # how far through cuts may enter it
     touch_off_min: Positive = 1.0
+    touch_plate_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None  # thickness of the plate Z is touched off on; None: paper
+    edge_finder_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=50)] | None = None  # diameter of its tip; None: there is none
+    index_holes_mm: Annotated[list[Place], Field(max_length=60)] = []  # permanent, in the waste board, from home
+    index_hole_mm: Annotated[float, Field(allow_inf_nan=False, gt=1, le=30)] = 8.0  # their diameter
+    bit_change_mm: Place | None = None  # where bits are changed, from home; None: at the park place
+    probe_mm: Place | None = None  # a fixed place where every bit touches Z off, from home; None: at the setup's own
     dialect: Dialect
 
     @model_validator(mode="after")

@@ -44,6 +44,7 @@ from .vocabulary import (
     Side,
     TabShape,
     TurnAxis,
+    ZeroWay,
     ZeroXY,
     ZeroZ,
 )
@@ -90,6 +91,8 @@ class Zero(Model):
     z: ZeroZ = ZeroZ.BED
     touch_x_mm: Mm = 0.0  # place of the Z touch-off in the piece's frame
     touch_y_mm: Mm = 0.0
+    way: ZeroWay = ZeroWay.EDGES  # how X and Y are found
+    offset: Annotated[int, Field(ge=1, le=6)] = 1  # work offset of the machine that the programs begin with: 1 is G54
 
 
 class TestPair(Model):

@@ -142,6 +142,17 @@ class ZeroZ(StrEnum):
     STOCK_TOP = "stock_top"
 
 
+class ZeroWay(StrEnum):
+    """How X and Y of a setup's zero are found."""
+
+    EDGES = "edges"
+    EDGE_FINDER = "edge_finder"
+    HOLE = "hole"
+    LINES = "lines"
+    PROBE = "probe"
+    JIG = "jig"
+
+
 class PieceKind(StrEnum):
     BODY = "body"
     NECK = "neck"

@@ -14,7 +14,7 @@ from ..core.vocabulary import ZeroZ
 
 
 def bed_plan(sim: Simulation) -> dict[str, Any]:
-    """Return a setup on the bed, mm from the machine's home at the lower left: travel, blank, outline, hardware, zero, touch-off (null on the waste board), park place.
+    """Return a setup on the bed, mm from the machine's home at the lower left: travel, blank, outline, hardware, zero, touch-off (null on the waste board or at a fixed place), park place, the machine's fixed places and index holes.
 
     jog: X and Y from home to zero, and from zero to the touch-off and the park place; inside: whether all of these lie within the travel.
     """
@@ -26,15 +26,16 @@ def bed_plan(sim: Simulation) -> dict[str, Any]:
 
     def ring(points: np.ndarray) -> list[list[float]]:
         return [at(float(x), float(y)) for x, y in points[:, :2]]
-    origin = program_origin(sim)
+    origin, machine = program_origin(sim), sim.route.machine
+    fixed = {name: list(place) for name, place in (("change bits", machine.bit_change_mm), ("touch off here", machine.probe_mm)) if place is not None}
     zero, park = at(origin[0], origin[1]), at(*park_place(sim.route, setup))
-    touch = None if setup.zero.z is ZeroZ.BED else at(setup.zero.touch_x_mm, setup.zero.touch_y_mm)
-    places = [zero, park, *([touch] if touch else [])]
+    touch = None if setup.zero.z is ZeroZ.BED or machine.probe_mm is not None else at(setup.zero.touch_x_mm, setup.zero.touch_y_mm)
+    places = [zero, park, *([touch] if touch else []), *fixed.values()]
     return {
         "travel_mm": [travel[0], travel[1]], "blank": [*at(blank.x_mm, blank.y_mm), blank.length_mm, blank.width_mm],
         "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)),
         "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(footprint(h).simplify(0.2).exterior.coords))} for h in setup.hardware],
-        "zero": zero, "touch": touch, "park": park,
+        "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm,
         "jog": {"zero": zero, "touch": None if touch is None else [round(touch[0] - zero[0], 2), round(touch[1] - zero[1], 2)], "park": [round(park[0] - zero[0], 2), round(park[1] - zero[1], 2)]},
         "inside": all(0.0 <= x <= travel[0] and 0.0 <= y <= travel[1] for x, y in places)}
 
@@ -69,9 +70,13 @@ def draw_bed(pdf: FPDF, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
     pdf.polygon([place(p) for p in plan["outline"]], style="D")
     for h in plan["hardware"]:
         pdf.polygon([place(p) for p in h["ring"]], style="D")
+    for hx, hy in plan["index_holes"]:
+        px, py = place([hx, hy])
+        r = max(0.7, plan["index_hole_mm"] / 2 / scale)
+        pdf.ellipse(px - r, py - r, 2 * r, 2 * r, style="D")
     pdf.set_font("Helvetica", "", 7)
     named: list[list[Any]] = []
-    for name, spot in (("zero", plan["zero"]), ("touch off", plan["touch"]), ("park", plan["park"])):
+    for name, spot in (("zero", plan["zero"]), ("touch off", plan["touch"]), ("park", plan["park"]), *plan["fixed"].items()):
         same = next((n for n in named if spot is not None and abs(n[1][0] - spot[0]) + abs(n[1][1] - spot[1]) < 8.0), None)
         if same is not None:
             same[0] += f", {name}"

@@ -7,6 +7,7 @@ from typing import Any
 from fpdf import FPDF
 from fpdf.enums import XPos, YPos
 
+from ..core.holding.zero import ZeroStep, zero_steps
 from ..core.instrument.edges import edge_plan
 from ..core.programs.writer import Program, bit_numbers, program_origin
 from ..core.proving.prove import Proof
@@ -54,7 +55,12 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "zero_z": "waste board beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
         "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
                      for h in setup.hardware],
+        "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, "sets": {k: round(v, 3) + 0.0 for k, v in z.sets.items()}} for z in _zero_steps(sim)],
         "bed": bed_plan(sim), "bits": groups}
+
+
+def _zero_steps(sim: Simulation) -> list[ZeroStep]:
+    return zero_steps(sim.whole, sim.route, sim.frame, sim.resolved.outline, program_origin(sim), sim.steps[0].bit if sim.steps else None)
 
 
 def _checks(sim: Simulation, index: int) -> list[str]:
@@ -98,6 +104,9 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
         _line(pdf, f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
         for h in setup["hardware"]:
             _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
+        for n, step in enumerate(setup["zero_steps"], 1):
+            sets = ", ".join(f"{axis} to {value:.3f}" for axis, value in step["sets"].items())
+            _line(pdf, f"   [  ] {n}. {step['do']}" + (f": set {sets}" if sets else ""), 9)
         _line(pdf, jog_words(setup["bed"]), 10)
         draw_bed(pdf, setup["bed"])
         for program in (p for p in programs if p.setup == setup["id"]):

@@ -16,6 +16,7 @@ from ..service.looks import Looks
 from ..service.people import People, Person
 from ..service.releases import Releases
 from ..service.routes import Routes
+from ..service.shop_floor import ShopFloor
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
 from ..store.plans import PlanShelf
@@ -45,6 +46,7 @@ class Services:
         self.releases = Releases(self.database)
         self.bench = Bench(self.database)
         self.wood_stock = WoodStock(self.database)
+        self.shop_floor = ShopFloor(self.database)
         self.news = News(url)
 
     def open(self) -> None:

@@ -1,10 +1,10 @@
-"""Handlers for the bench and the wood stock."""
+"""Handlers for the bench, the wood stock, work offsets and what becomes of jigs."""
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Path
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..service.bench import as_data
@@ -37,6 +37,58 @@ class BoardIn(BaseModel):
     note: Annotated[str, Field(max_length=1000)] = ""
     state: Annotated[str, Field(pattern="^(on_hand|in_a_job|used)$")] = "on_hand"
     route: int | None = None
+
+
+class OffsetIn(BaseModel):
+    """What a work offset of a machine is. Machine positions, mm."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    refers_to: Annotated[str, Field(max_length=200)] = ""
+    jig: int | None = None
+    x_mm: Annotated[Size, Field(ge=-5000, le=5000)] | None = None
+    y_mm: Annotated[Size, Field(ge=-5000, le=5000)] | None = None
+    z_mm: Annotated[Size, Field(ge=-5000, le=5000)] | None = None
+    checked: bool = False
+
+
+class JigNoteIn(BaseModel):
+    """What a jig did, or what was found on it."""
+
+    model_config = ConfigDict(extra="forbid")
+    what: Literal["used", "checked", "mended"]
+    pieces: Annotated[int, Field(ge=0, le=1000)] = 0
+    play_mm: Annotated[Size, Field(ge=0, le=10)] | None = None
+    saved_min: Annotated[Size, Field(ge=0, le=10000)] | None = None
+    place: Annotated[str, Field(max_length=80)] = ""
+    note: Annotated[str, Field(max_length=1000)] = ""
+
+
+@shop_api.get("/offsets/{machine}")
+def offsets(machine: str, services: S, _person: Who) -> list[dict[str, Any]]:
+    """Return the work offsets of a machine."""
+    return services.shop_floor.offsets(machine)
+
+
+@shop_api.post("/offsets/{machine}/{number}")
+def keep_offset(machine: Annotated[str, Path(min_length=1, max_length=40)], number: Annotated[int, Path(ge=1, le=6)], body: OffsetIn, services: S, person: Who) -> list[dict[str, Any]]:
+    """Say what a work offset is now."""
+    need(person, "record")
+    return services.shop_floor.keep_offset(machine, number, body.model_dump(), person.name)
+
+
+@shop_api.get("/routes/{route_id}/jig/kept")
+def jig_kept(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+    """Return how a jig stands: use, wear, payback."""
+    return services.shop_floor.jig(route_id, services.routes.varied(route_id, ""))
+
+
+@shop_api.post("/routes/{route_id}/jig/kept")
+def note_jig(route_id: int, body: JigNoteIn, services: S, person: Who) -> dict[str, Any]:
+    """Note what a jig did, or what was found on it."""
+    need(person, "record")
+    services.shop_floor.note_jig(route_id, body.model_dump(), person.name)
+    return jig_kept(route_id, services, person)
 
 
 @shop_api.get("/routes/{route_id}/bench")

@@ -240,6 +240,9 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
     level_before = False
     zero = np.float32(0.0)
     floor = bottom[0, 0]
+    lowest_head = min(cutting_length, stickout)
+    for h in range(len(heads)):
+        lowest_head = min(lowest_head, heads[h, 1])
     tallest = np.zeros((0, 0), np.float32)  # of the wood before the path: it only grows lower
     for i in range(n):
         a, b = points[i], points[i + 1]
@@ -248,7 +251,7 @@ def cut(top, bottom, is_level, x0, y0, cell, points, rapid, form, radius, corner
         if low >= ceiling:
             level_before = False
             continue
-        if len(tallest) == 0 and (low + min(cutting_length, stickout) < ceiling):
+        if len(tallest) == 0 and low + lowest_head < ceiling:
             tallest = _tallest(top, bottom)
         level = abs(a[2] - b[2]) < 1e-9
         straight = abs(a[0] - b[0]) < 1e-9 and abs(a[1] - b[1]) < 1e-9  # down or up in one place: the edges sweep all that a thinner shank follows into

@@ -10,6 +10,7 @@ from ..gluing import base_setup, is_before
 from ..instrument.resolve import resolve
 from ..route import Route, Setup, TestPair
 from ..vocabulary import TurnAxis
+from .zero import WAYS, off_mm
 
 
 @dataclass(frozen=True)
@@ -74,11 +75,11 @@ def chains(route: Route) -> list[Chain]:
             out.append(Chain(setup.id, links, fig["edge_mm"], math.hypot(fig["touch_mm"], fig["touch_mm"])))
             continue
         if setup is base or is_before(route, setup):
-            links = [Link("X and Y", "corner of the blank" if setup.zero.xy.value == "lower_left" else "middle of the blank", fig["edge_mm"], "figures, unverified")]
+            links = [Link("X and Y", f"{'corner' if setup.zero.xy.value == 'lower_left' else 'middle'} of the blank by {WAYS[setup.zero.way][0]}", off_mm(setup), "figures, unverified")]
             out.append(Chain(setup.id, [*links, touch], 0.0, fig["touch_mm"]))  # what the first setup is off, all its cuts are off together
             continue
         hole = next((f for f in route.features if f.id == setup.datum), None)
-        links = [Link("X and Y", f"{hole.name.lower()} over pins", fig["pin_mm"], "figures, unverified") if hole is not None else Link("X and Y", "edges", fig["edge_mm"], "figures, unverified")]
+        links = [Link("X and Y", f"{hole.name.lower()} over pins", fig["pin_mm"], "figures, unverified") if hole is not None else Link("X and Y", WAYS[setup.zero.way][0], off_mm(setup), "figures, unverified")]
         across = (ymax - ymin if setup.turned_about is TurnAxis.LENGTH else xmax - xmin) / 2
         if setup.test_pair is None:
             links.append(Link("Square", "not measured yet", 2 * across * math.tan(math.radians(fig["square_deg"])), "figures, unverified"))

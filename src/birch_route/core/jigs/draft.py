@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+import numpy as np
 import shapely
 from shapely.geometry import Polygon, box
 
@@ -82,7 +83,7 @@ def route_of(draft: Draft, kind: JigKind, route: Route, setup: Setup, outline: P
     travel = route.machine.travel_mm
     if length > travel[0] or width > travel[1]:
         raise InfeasibleError(f"The sheet for this jig is {length} x {width}; the {route.machine.name} reaches {travel[0]:g} x {travel[1]:g}. Take a smaller blank, or make the jig in two parts.", where="jig")
-    at = [min(60.0, (travel[0] - length) / 2), min(60.0, (travel[1] - width) / 2)]
+    at = place_on_bed(route, draft, outline, (x, y, length, width))
     name = f"{WORDS[kind]} for {route.job}"[:80]
     corners = [(x + SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + width - SCREW_IN_MM), (x + SCREW_IN_MM, y + width - SCREW_IN_MM)]
     record = JigRecord(kind=kind, made_for=route.job, made_from=content_hash(route), setup=setup.id, parts=draft.parts, errors=draft.errors, works_with=draft.works_with)
@@ -99,6 +100,29 @@ def route_of(draft: Draft, kind: JigKind, route: Route, setup: Setup, outline: P
         made = _cut_round(made, feature)
     last = made.operations[-1].id
     return made.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) for s in made.bench_steps]})
+
+
+def place_on_bed(route: Route, draft: Draft, outline: Polygon, blank: tuple[float, float, float, float]) -> list[float]:
+    """Return where the sheet's corner goes on the bed: near the usual place, where no through cut comes near the machine's index holes and bits can be changed.
+
+    Args:
+        blank: of the sheet in the draft's frame: x, y, length, width.
+    """
+    machine, fig = route.machine, figures()
+    x, y, length, width = blank
+    usual = [min(60.0, (machine.travel_mm[0] - length) / 2), min(60.0, (machine.travel_mm[1] - width) / 2)]
+    around = figures()["jigs"]["waste_mm"]
+    cuts = [outline.exterior.buffer(around), *(shapely.Point(p).buffer(f["diameter_mm"] / 2) for f in draft.features if f["kind"] == "hole" and f["depth_mm"] is None for p in f["points"])]
+    through = shapely.union_all(cuts).buffer(fig["bed"]["keep_mm"] + machine.index_hole_mm / 2)
+    far = fig["bed"]["move_most_mm"]
+    spots = [(usual[0] + dx, usual[1] + dy) for dx in np.arange(-far, far + 1, 5.0) for dy in np.arange(-far, far + 1, 5.0)]
+    for a, b in sorted(spots, key=lambda s: (s[0] - usual[0]) ** 2 + (s[1] - usual[1]) ** 2):
+        if a < 0 or b < 0 or a + length > machine.travel_mm[0] or b + width > machine.travel_mm[1]:
+            continue
+        hand = machine.bit_change_mm is None or shapely.Point(machine.bit_change_mm).distance(box(a, b, a + length, b + width)) >= fig["bed"]["hand_mm"]
+        if hand and not any(through.contains(shapely.Point(hx - a + x, hy - b + y)) for hx, hy in machine.index_holes_mm):
+            return [round(float(a), 1), round(float(b), 1)]
+    return usual
 
 
 def _cut_round(route: Route, feature: str) -> Route:

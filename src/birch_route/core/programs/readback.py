@@ -66,6 +66,9 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     for program in programs:
         read = read_program(program.text, program.name)
         findings += [_failed(f"{program.name}: {p.reason}") for p in read.problems]
+        if read.offsets != {sim.setup.zero.offset}:
+            named = ", ".join(f"G{53 + n}" for n in sorted(read.offsets)) or "none"
+            findings.append(_failed(f"{program.name} selects work offset {named}; the setup's is G{53 + sim.setup.zero.offset}."))
         for section in read.sections:
             if section.tool not in program.bits:
                 findings.append(_failed(f"{program.name} calls bit T{section.tool}, which it does not describe."))

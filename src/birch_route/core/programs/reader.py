@@ -48,6 +48,7 @@ class ReadProgram:
     lines: int
     dwell_s: float = 0.0
     stops: int = 0
+    offsets: frozenset[int] = frozenset()  # work offsets it selects, 1 is G54
 
 
 def read_program(text: str, name: str = "program") -> ReadProgram:
@@ -76,13 +77,14 @@ def read_program(text: str, name: str = "program") -> ReadProgram:
     sections = [s for s in reader.sections if s.kinds]
     if not sections:
         raise InputError(f"{name} holds no move that could be read. It may not be a program.", where=name)
-    return ReadProgram(sections, reader.problems, reader.count, reader.dwell_s, reader.stops)
+    return ReadProgram(sections, reader.problems, reader.count, reader.dwell_s, reader.stops, frozenset(reader.offsets))
 
 
 class _Reader:
     def __init__(self) -> None:
         self.sections = [Section(None)]
         self.problems: list[Finding] = []
+        self.offsets: set[int] = set()
         self.count, self.dwell_s, self.stops, self.ended = 0, 0.0, 0, False
         self._scale, self._absolute, self._motion = 1.0, True, None
         self._feed, self._on, self._speed, self._pending_tool = 0.0, False, 0.0, None
@@ -144,7 +146,9 @@ class _Reader:
 
     def _modes(self, gs: list[float]) -> None:
         for g in gs:
-            if g == 20:
+            if 54 <= g <= 59:
+                self.offsets.add(int(g) - 53)
+            elif g == 20:
                 self._scale = MM_PER_INCH
             elif g == 21:
                 self._scale = 1.0

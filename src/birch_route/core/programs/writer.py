@@ -165,6 +165,7 @@ def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, i
         f"setup: {sim.setup.name}, {sim.up} face up" + ("" if sim.frame.about is None else f", turned over about its {sim.frame.about}"),
         f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
         + ("waste board under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
+        f"work offset {zero.offset} of the machine, G{53 + zero.offset}",
         *([f"moved by X {moved[0]:.3f} Y {moved[1]:.3f} after a test pair of holes"] if (moved := correction(sim.setup, sim.frame.signs)) != (0.0, 0.0) else []),
         f"stock: {sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm",
         f"machine: {route.machine.name}", f"minutes: {sum(s.minutes for s in steps):.1f} computed, not proven",
@@ -194,7 +195,7 @@ def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int
     dialect = w.dialect
     w.block("G20" if dialect.inch else "G21")
     w.block("G17 G90 G94 G40 G49")
-    w.block("G54")
+    w.block(f"G{53 + sim.setup.zero.offset}")
     for index, step in enumerate(steps):
         if index == 0 or step.bit_changes:
             _bit_change(w, sim, step, numbers[step.bit.id], first=index == 0)

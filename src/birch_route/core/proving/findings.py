@@ -45,6 +45,10 @@ class Finding(BaseModel):
 
 
 CODES: dict[str, tuple[Severity, str]] = {
+    "bed.beside_pins": (Severity.NOTE, "The blank's index holes would fit the machine's own, but lie beside them."),
+    "bed.change_taken": (Severity.CARE, "Wood or hardware stands where bits are changed, or that is beyond the travel."),
+    "bed.index_hole": (Severity.CARE, "A cut enters the waste board at or near one of the machine's permanent index holes."),
+    "bed.probe_taken": (Severity.STOP, "Wood or hardware stands where bits are touched off, or that is beyond the travel."),
     "bench.open": (Severity.STOP, "A bench step that the machine work waits for is not done."),
     "bit.too_short": (Severity.STOP, "A cut goes deeper than the bit's cutting length, and the shank meets wood."),
     "bit.cannot_go_sideways": (Severity.STOP, "A drill is asked to cut sideways; only its point cuts."),

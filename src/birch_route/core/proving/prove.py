@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..heights.field import CELL_MM
 from ..route import Hardware, Route
 from . import (  # noqa: F401  (they register)
+    rules_bed,
     rules_blank,
     rules_caps,
     rules_clearing,
@@ -32,7 +33,7 @@ from .findings import Finding, by_severity
 from .registry import ON_FORCE, ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-27 depth met"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-27 bed"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)

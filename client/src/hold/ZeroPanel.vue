@@ -1,0 +1,68 @@
+<script setup lang="ts">
+import { computed, onMounted, reactive, ref, watch } from 'vue'
+import { api } from '../api/client'
+import type { Offset, RouteRow, Setup } from '../api/types'
+import LengthBox from '../fields/LengthBox.vue'
+import { open, set } from '../route/store'
+import { length } from '../units/format'
+
+/** Where a setup's zero lies, how it is found, step by step, and the work offset of the machine it is kept in. */
+const props = defineProps<{ setup: Setup }>()
+const zs = [{ title: 'Waste board', value: 'bed' }, { title: 'Top of the blank', value: 'stock_top' }]
+const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Centre of the blank', value: 'centre' }]
+const machine = computed(() => open.state!.document.machine)
+const ways = computed(() => [
+  { title: 'Edges, by bit', value: 'edges' }, { title: `Edges, by finder${machine.value.edge_finder_mm ? '' : ': its size stands under Shop'}`, value: 'edge_finder', props: { disabled: !machine.value.edge_finder_mm } },
+  { title: `Edges, by probe${machine.value.touch_plate_mm ? '' : ': its plate stands under Shop'}`, value: 'probe', props: { disabled: !machine.value.touch_plate_mm } },
+  { title: 'Pin in a hole', value: 'hole', props: { disabled: !open.state!.document.setups.some((s) => s.datum) } }, { title: 'Centre lines', value: 'lines' }, { title: 'Jig in place', value: 'jig' }])
+const steps = computed(() => open.report?.run_plan?.setups.find((s) => s.id === props.setup.id)?.zero_steps ?? [])
+const signed = (mm: number) => `${mm < 0 ? '−' : ''}${length(Math.abs(mm), 2)}`
+const offsets = ref<Offset[]>([])
+const jigs = ref<RouteRow[]>([])
+const wrong = ref('')
+onMounted(async () => { jigs.value = (await api.routes('', 0).catch(() => ({ count: 0, routes: [] }))).routes.filter((r) => r.piece_kind === 'jig') })
+watch(() => machine.value.id, async (id) => { offsets.value = await api.offsets(id).catch(() => []) }, { immediate: true })
+const now = computed(() => offsets.value.find((o) => o.number === props.setup.zero.offset))
+const draft = reactive({ name: '', refers_to: '', jig: null as number | null, x_mm: null as number | null, y_mm: null as number | null, z_mm: null as number | null })
+watch(now, (o) => Object.assign(draft, { name: o?.name ?? '', refers_to: o?.refers_to ?? '', jig: o?.jig ?? null, x_mm: o?.x_mm ?? null, y_mm: o?.y_mm ?? null, z_mm: o?.z_mm ?? null }), { immediate: true })
+const changed = computed(() => !!now.value && (Object.keys(draft) as (keyof typeof draft)[]).some((k) => draft[k] !== (now.value![k] ?? (k === 'name' || k === 'refers_to' ? '' : null))))
+const items = computed(() => (offsets.value.length ? offsets.value : [1, 2, 3, 4, 5, 6].map((number) => ({ number, word: `G${53 + number}`, name: '' }))).map((o) => ({ title: `${o.word} ${o.name}`.trim(), value: o.number })))
+async function keep(checked: boolean) {
+  try {
+    offsets.value = await api.keep_offset(machine.value.id, props.setup.zero.offset, { ...draft, name: draft.name.trim() || `Offset ${props.setup.zero.offset}`, checked })
+    wrong.value = ''
+  } catch (error) { wrong.value = (error as Error).message }
+}
+const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
+</script>
+
+<template>
+  <section>
+    <h2>Zero</h2>
+    <div class="two"><v-select :model-value="setup.zero.xy" :items="xys" label="X and Y" @update:model-value="(v) => set(`setups.${setup.id}.zero.xy`, v)" /><v-select :model-value="setup.zero.z" :items="zs" label="Z" @update:model-value="(v) => set(`setups.${setup.id}.zero.z`, v)" />
+      <v-select :model-value="setup.zero.way" :items="ways" label="Found by" @update:model-value="(v) => set(`setups.${setup.id}.zero.way`, v)" /><v-select :model-value="setup.zero.offset" :items="items" label="Work offset" @update:model-value="(v) => set(`setups.${setup.id}.zero.offset`, v)" /></div>
+    <ol><li v-for="z in steps" :key="z.do">{{ z.do }}<template v-if="Object.keys(z.sets).length">: set <b>{{ Object.entries(z.sets).map(([axis, v]) => `${axis} ${signed(v)}`).join(', ') }}</b></template></li></ol>
+    <details>
+      <summary><b>{{ now?.word }}</b> of {{ machine.name }}: {{ now?.name || 'not named yet' }}<template v-if="now?.name">, {{ now.checked_at ? `checked ${day(now.checked_at)}` : 'never checked here' }}</template></summary>
+      <div class="two top"><v-text-field v-model="draft.name" label="Name" maxlength="80" /><v-text-field v-model="draft.refers_to" label="Refers to" placeholder="Corner of the rails" maxlength="200" /></div>
+      <v-select v-model="draft.jig" class="top" :items="[{ title: 'No jig', value: null }, ...jigs.map((j) => ({ title: j.name, value: j.id }))]" label="Kept for" />
+      <div class="three top"><LengthBox v-model="draft.x_mm" label="Machine X" :places="2" /><LengthBox v-model="draft.y_mm" label="Machine Y" :places="2" /><LengthBox v-model="draft.z_mm" label="Machine Z" :places="2" /></div>
+      <div class="acts top"><button class="cure" :disabled="!changed" @click="keep(false)">Keep</button><button class="cure lead" @click="keep(true)">Checked at the machine today</button></div>
+      <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
+      <p class="least">For the shop, not for this job alone: every job on this machine sees it. A change of its place asks for a new check.</p>
+    </details>
+  </section>
+</template>
+
+<style scoped>
+section { display: flex; flex-direction: column; gap: 8px; }
+p { margin: 0; }
+.two { display: grid; grid-template-columns: 1fr 1fr; gap: 10px 8px; }
+.three { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 8px; }
+.top { margin-top: 10px; }
+ol { margin: 0; padding-left: 22px; }
+li { padding: 2px 0; }
+summary { cursor: pointer; min-height: 28px; }
+.acts { display: flex; gap: 10px; flex-wrap: wrap; }
+.ember { color: var(--ember); }
+</style>

@@ -1,0 +1,108 @@
+"""How a setup's zero is found, in order, with the numbers to set; and how far each way may be off."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from shapely.geometry import Polygon
+
+from ..bits.model import Bit
+from ..data import figures
+from ..gluing import base_setup, blank_at
+from ..machines import Machine
+from ..piece import Hole
+from ..route import Route, Setup
+from ..stages import Frame
+from ..vocabulary import ZeroWay, ZeroXY, ZeroZ
+
+WAYS: dict[ZeroWay, tuple[str, str]] = {  # what it is called in a chain, and its figure
+    ZeroWay.EDGES: ("edges, the bit against them", "edge_mm"), ZeroWay.EDGE_FINDER: ("edges, with the edge finder", "finder_mm"), ZeroWay.PROBE: ("edges, with the probe block", "probe_mm"),
+    ZeroWay.HOLE: ("a pin in an index hole", "hole_mm"), ZeroWay.LINES: ("lines drawn on the wood", "line_mm"), ZeroWay.JIG: ("the jig, which has stayed where it was", "jig_mm"),
+}
+
+
+@dataclass(frozen=True)
+class ZeroStep:
+    """One thing to do, and what the machine's read-out is set to then, mm, by axis."""
+
+    do: str
+    sets: dict[str, float] = field(default_factory=dict)
+
+
+def off_mm(setup: Setup) -> float:
+    """Return how far X and Y may be off by the way they are found, mm. Source: figures.datums."""
+    return figures()["datums"][WAYS[setup.zero.way][1]]
+
+
+def zero_steps(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: tuple[float, float, float], bit: Bit | None) -> list[ZeroStep]:
+    """Return what to do for a setup's zero, in order.
+
+    Args:
+        whole, staged: the route, and the setup's in its own frame. outline: of the piece there.
+        origin: the program's zero in that frame, mm.
+        bit: the first one.
+    """
+    machine, setup = staged.machine, staged.setups[0]
+    out = [ZeroStep(f"Home the machine; take work offset {setup.zero.offset} (G{53 + setup.zero.offset})")]
+    out += _plan(whole, staged, frame, outline, origin, bit)
+    out += _height(machine, setup, bit)
+    top = max(0.0, staged.blank.top_mm) - origin[2] + 0.0
+    park = (staged.blank.x_mm + setup.park_mm[0] - origin[0], staged.blank.y_mm + setup.park_mm[1] - origin[1])
+    out.append(ZeroStep(f"Spindle off, go to X {park[0]:.1f} Y {park[1]:.1f}, then down to Z {top + setup.clearance_mm:.1f}: the tip must stand {setup.clearance_mm:g} over the wood as it lies there. If it does not, find out why before anything is cut."))
+    return out
+
+
+def _plan(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: tuple[float, float, float], bit: Bit | None) -> list[ZeroStep]:
+    machine, setup, blank = staged.machine, staged.setups[0], staged.blank
+    way, r = setup.zero.way, (bit.cut_diameter_mm if bit else 6.0) / 2
+    centred = setup.zero.xy is ZeroXY.CENTRE
+    carried = _carried(whole, staged, origin)
+    if carried is not None and way is not ZeroWay.HOLE:
+        return [ZeroStep(f"The pins carry the place over. With the zero of the first face still set, go to X {carried[0]:.3f} Y {carried[1]:.3f}", {"X": 0.0, "Y": 0.0})]
+    if way is ZeroWay.JIG:
+        return [ZeroStep("X and Y as they are kept with the jig; check with a pin over a witness line before the first cut")]
+    if way is ZeroWay.HOLE:
+        hole = _hole(whole, setup)
+        if hole is not None:
+            places = [frame.point(x, y, 0.0)[:2] for x, y in hole.points]
+            x, y = min(places, key=lambda p: (p[0] - origin[0]) ** 2 + (p[1] - origin[1]) ** 2)
+            return [ZeroStep(f"A pin or bit of {hole.diameter_mm:g} in the collet, spindle off; lower it into the hole of {hole.name.lower()} nearest to the zero, turn it by hand: it must not rub on one side", {"X": x - origin[0], "Y": y - origin[1]})]
+    if way is ZeroWay.LINES:
+        x = outline.bounds[0]
+        return [ZeroStep("A pointed bit over the centre line, at both ends; turn the blank until it stays on it", {"Y": 0.0 - origin[1]}), ZeroStep("The point over the line across, where the outline begins at its left", {"X": x - origin[0]})]
+    if way is ZeroWay.EDGE_FINDER and machine.edge_finder_mm:
+        who, reach = f"the edge finder ({machine.edge_finder_mm:g} across)", machine.edge_finder_mm / 2
+    elif way is ZeroWay.PROBE and machine.touch_plate_mm:
+        who, reach = f"the probe block ({machine.touch_plate_mm:g} thick) and a bit of {2 * r:g}", r + machine.touch_plate_mm
+    else:
+        who, reach = f"a bit or pin of {2 * r:g}, spindle off, a slip of paper between", r + figures()["datums"]["paper_mm"]
+    if centred:
+        return [ZeroStep(f"Left edge with {who}: set X to 0. Right edge: it reads the length and both halves; set it then", {"X": blank.length_mm / 2 + reach}), ZeroStep("The same at the near and far edge; at the far one", {"Y": blank.width_mm / 2 + reach})]
+    return [ZeroStep(f"Left edge with {who}", {"X": blank.x_mm - reach - origin[0]}), ZeroStep("Near edge the same way", {"Y": blank.y_mm - reach - origin[1]})]
+
+
+def _carried(whole: Route, staged: Route, origin: tuple[float, float, float]) -> tuple[float, float] | None:
+    """Return where the zero lies from that of the setup before it was turned, on the bed; None where it is not found by pins, or where it is that setup itself."""
+    base, setup, blank = base_setup(whole), staged.setups[0], staged.blank
+    if setup.datum is None or setup.id == base.id or whole.setups.index(base) > [s.id for s in whole.setups].index(setup.id):
+        return None
+    first = blank_at(whole, base)
+    half = (first.length_mm / 2, first.width_mm / 2) if base.zero.xy is ZeroXY.CENTRE else (0.0, 0.0)
+    return (setup.blank_at_mm[0] + origin[0] - blank.x_mm - base.blank_at_mm[0] - half[0], setup.blank_at_mm[1] + origin[1] - blank.y_mm - base.blank_at_mm[1] - half[1])
+
+
+def _hole(whole: Route, setup: Setup) -> Hole | None:
+    datum = setup.datum or next((s.datum for s in whole.setups if s.datum), None)
+    return next((f for f in whole.features if f.id == datum and isinstance(f, Hole)), None)
+
+
+def _height(machine: Machine, setup: Setup, bit: Bit | None) -> list[ZeroStep]:
+    under = "the touch plate" if machine.touch_plate_mm else "a slip of paper"
+    thick = machine.touch_plate_mm or figures()["datums"]["paper_mm"]
+    if machine.probe_mm is not None:
+        where = f"at the fixed place X {machine.probe_mm[0]:g} Y {machine.probe_mm[1]:g} from home"
+    elif setup.zero.z is ZeroZ.BED:
+        where = "on the waste board beside the blank, where it is clean"
+    else:
+        where = "on top of the blank, at the place shown"
+    return [ZeroStep(f"{bit.name if bit else 'First bit'} in. Touch Z off {where}, {under} under the tip", {"Z": thick})]
