@@ -21,7 +21,7 @@ export interface Bit {
   shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null
 }
 export interface Hardware {
-  id: string; kind: 'screw' | 'edge_clamp' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
+  id: string; kind: 'screw' | 'bolt' | 'edge_clamp' | 'cam' | 'wedge' | 'strap' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
   head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }

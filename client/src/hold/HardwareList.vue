@@ -4,7 +4,7 @@ import type { Hardware, Setup } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { edit, open, set } from '../route/store'
 import { length } from '../units/format'
-import { KINDS, fresh, is_round, lies_under, name_of } from './hardware'
+import { KINDS, fresh, is_about, is_round, lies_under, name_of, presses } from './hardware'
 
 /** What holds the blank in a setup, with what it bears; more of it. */
 const props = defineProps<{ setup: Setup; chosen: string }>()
@@ -42,11 +42,11 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
       <div class="three">
         <EditField v-if="one.kind === 'screw'" :path="path(one, 'grip_mm')" :value="one.grip_mm" label="In the board" is_length :places="1" placeholder="assumed" persistent-placeholder />
         <EditField v-if="is_round(one.kind)" :path="path(one, 'head_diameter_mm')" :value="one.head_diameter_mm" :label="one.kind === 'pin' ? 'Across' : 'Head across'" is_length :places="1" />
-        <EditField v-if="one.kind === 'edge_clamp' || one.kind === 'top_clamp'" :path="path(one, 'press_n')" :value="one.press_n" label="Presses with" suffix="N" placeholder="assumed" persistent-placeholder />
+        <EditField v-if="presses(one.kind)" :path="path(one, 'press_n')" :value="one.press_n" label="Presses with" suffix="N" placeholder="assumed" persistent-placeholder />
         <EditField v-if="one.kind === 'vacuum'" :path="path(one, 'pressure_bar')" :value="one.pressure_bar" label="Pressure" suffix="bar" placeholder="assumed" persistent-placeholder />
-        <EditField v-if="!is_round(one.kind)" :path="path(one, 'width_mm')" :value="one.width_mm" :label="lies_under(one.kind) ? 'Wide' : 'Along the edge'" is_length :places="1" />
-        <EditField v-if="!is_round(one.kind)" :path="path(one, 'length_mm')" :value="one.length_mm" :label="lies_under(one.kind) ? 'Long' : 'Reaches out'" is_length :places="1" />
-        <EditField v-if="lies_under(one.kind)" :path="path(one, 'angle_deg')" :value="one.angle_deg" label="Turned" suffix="°" />
+        <EditField v-if="!is_round(one.kind)" :path="path(one, 'width_mm')" :value="one.width_mm" :label="is_about(one.kind) ? 'Wide' : 'Along the edge'" is_length :places="1" />
+        <EditField v-if="!is_round(one.kind)" :path="path(one, 'length_mm')" :value="one.length_mm" :label="is_about(one.kind) ? 'Long' : 'Reaches out'" is_length :places="1" />
+        <EditField v-if="is_about(one.kind)" :path="path(one, 'angle_deg')" :value="one.angle_deg" label="Turned" suffix="°" />
       </div>
       <v-checkbox v-if="one.kind === 'tape'" :model-value="one.glued" label="Two strips with glue between" @update:model-value="(v: unknown) => set(path(one!, 'glued'), !!v)" />
     </div>

@@ -132,11 +132,11 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
               <template v-if="is_round(h.kind)">
                 <circle :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" r="13" fill="transparent" />
                 <circle :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" :r="Math.max(5, (h.head_diameter_mm / 2) * plan.scale)" :fill="h.kind === 'pin' ? '#fbf9f5' : '#d7d2c8'" stroke="#1d1a17" stroke-width="1.6" />
-                <path v-if="h.kind === 'screw'" :d="`M${plan.sx(h.x_mm) - 3} ${plan.sy(h.y_mm) - 3}l6 6m0 -6l-6 6`" stroke="#1d1a17" stroke-width="1.6" /><circle v-else :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" r="2.4" fill="#1d1a17" />
+                <path v-if="h.kind === 'screw' || h.kind === 'bolt'" :d="`M${plan.sx(h.x_mm) - 3} ${plan.sy(h.y_mm) - 3}l6 6m0 -6l-6 6`" stroke="#1d1a17" stroke-width="1.6" /><circle v-else :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" r="2.4" fill="#1d1a17" />
                 <text :x="plan.sx(h.x_mm) + 10" :y="plan.sy(h.y_mm) + 5">{{ h.id }}</text>
               </template>
               <template v-else-if="lies_under(h.kind)"><path :d="ring(h)" fill="#fbf9f5" fill-opacity=".16" stroke="#1d1a17" stroke-width="1.3" stroke-dasharray="1.5 4" /><text :x="plan.sx(h.x_mm)" :y="plan.sy(h.y_mm) + 5" text-anchor="middle">{{ h.id }}</text></template>
-              <template v-else><path :d="ring(h)" fill="#e6d3a9" stroke="#1d1a17" stroke-width="1.5" /><circle v-if="h.kind === 'top_clamp'" :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" r="4" fill="#1d1a17" /><text :x="plan.sx(h.x_mm) + 8" :y="plan.sy(h.y_mm) + (h.angle_deg === -90 ? 18 : -8)">{{ h.id }}</text></template>
+              <template v-else><path :d="ring(h)" fill="#e6d3a9" stroke="#1d1a17" stroke-width="1.5" /><circle v-if="h.kind === 'top_clamp'" :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" r="4" fill="#1d1a17" /><path v-if="h.kind === 'strap'" :d="ring(h)" fill="url(#hatch)" /><text :x="plan.sx(h.x_mm) + 8" :y="plan.sy(h.y_mm) + (h.angle_deg === -90 ? 18 : -8)">{{ h.id }}</text></template>
             </g>
             <g v-if="arrow && topic === 'held'" class="worst" :transform="`translate(${arrow.x} ${arrow.y})`"><circle r="6" /><path :d="arrow.path" :transform="`rotate(${arrow.deg})`" /></g>
           </template>

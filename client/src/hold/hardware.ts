@@ -3,8 +3,12 @@ import type { Blank, Hardware, Point } from '../api/types'
 
 export const KINDS: { kind: Hardware['kind']; name: string; letter: string; why: string }[] = [
   { kind: 'screw', name: 'Screw', letter: 's', why: 'Through waste into the waste board: bears to the side and against lifting.' },
-  { kind: 'edge_clamp', name: 'Edge clamp', letter: 'c', why: 'Cam, wedge or screw against an edge: bears what it presses with, and friction along the edge.' },
+  { kind: 'edge_clamp', name: 'Edge clamp', letter: 'c', why: 'A screw against an edge: bears what it presses with, and friction along the edge.' },
+  { kind: 'cam', name: 'Cam', letter: 'k', why: 'Turned against an edge: quick, presses less than a screw, and works loose sooner.' },
+  { kind: 'wedge', name: 'Wedges', letter: 'w', why: 'A pair tapped in along an edge, opposite a rail: low, strong, nothing to hit.' },
   { kind: 'top_clamp', name: 'Top clamp', letter: 't', why: 'Presses down from above: bears that much lifting, and friction on the waste board below it.' },
+  { kind: 'bolt', name: 'Bolt', letter: 'b', why: 'Through a hole in the waste into a slot or insert: its head presses the wood down; its shaft has play, so friction bears to the side.' },
+  { kind: 'strap', name: 'Strap', letter: 'g', why: 'Over the blank from edge to edge: presses down at both; nothing may be cut under it.' },
   { kind: 'rail', name: 'Rail', letter: 'r', why: 'A stop along an edge: bears what pushes against it, nothing that pulls away.' },
   { kind: 'pin', name: 'Pin', letter: 'p', why: 'In an index hole: finds the place again and bears to the side; lifts freely.' },
   { kind: 'tape', name: 'Tape', letter: 'd', why: 'Double-sided, under the blank; with glue between two strips it bears four times as much.' },
@@ -13,13 +17,15 @@ export const KINDS: { kind: Hardware['kind']; name: string; letter: string; why:
 ]
 export const name_of = (h: { kind: string; id: string }) => `${KINDS.find((k) => k.kind === h.kind)?.name ?? h.kind} ${h.id}`
 export const lies_under = (kind: string) => ['tape', 'vacuum', 'spacer'].includes(kind)
-export const is_round = (kind: string) => kind === 'screw' || kind === 'pin'
+export const is_round = (kind: string) => kind === 'screw' || kind === 'bolt' || kind === 'pin'
+export const is_about = (kind: string) => lies_under(kind) || kind === 'strap'
+export const presses = (kind: string) => ['edge_clamp', 'cam', 'wedge', 'top_clamp', 'bolt', 'strap'].includes(kind)
 
 /** Corners of a block or area in the piece's frame. */
 export function corners(h: Hardware): Point[] {
   const c = Math.cos((h.angle_deg * Math.PI) / 180)
   const s = Math.sin((h.angle_deg * Math.PI) / 180)
-  const from = lies_under(h.kind) ? -h.length_mm / 2 : 0
+  const from = is_about(h.kind) ? -h.length_mm / 2 : 0
   const to = from + h.length_mm
   return ([[from, -h.width_mm / 2], [to, -h.width_mm / 2], [to, h.width_mm / 2], [from, h.width_mm / 2]] as Point[]).map(([a, b]) => [h.x_mm + a * c - b * s, h.y_mm + a * s + b * c])
 }
@@ -29,7 +35,7 @@ const half = (mm: number) => Math.round(mm * 2) / 2
 
 /** Where hardware goes when it is dropped near a place: a clamp or rail to the nearest edge of the blank, facing outward. */
 export function snapped(h: Hardware, x: number, y: number, b: Blank): Hardware {
-  if (is_round(h.kind) || lies_under(h.kind)) return { ...h, x_mm: half(x), y_mm: half(y) }
+  if (is_round(h.kind) || is_about(h.kind)) return { ...h, x_mm: half(x), y_mm: half(y) }
   const [x1, y1] = [b.x_mm + b.length_mm, b.y_mm + b.width_mm]
   const [, sx, sy, angle] = ([[y - b.y_mm, x, b.y_mm, -90], [y1 - y, x, y1, 90], [x - b.x_mm, b.x_mm, y, 180], [x1 - x, x1, y, 0]] as [number, number, number, number][]).sort((p, q) => p[0] - q[0])[0]
   const over = h.kind === 'top_clamp' ? PAD_MM : 0
@@ -45,6 +51,8 @@ export function fresh(kind: Hardware['kind'], b: Blank, used: Set<string>): Hard
   const base = { id: `${letter}${k}`, kind, length_mm: 40, width_mm: 50, head_diameter_mm: 8, shaft_diameter_mm: 4, angle_deg: 0, top_mm: 0 }
   const middle: Point = [b.x_mm + b.length_mm / 2, b.y_mm + b.width_mm / 2]
   if (kind === 'screw') return { ...base, x_mm: middle[0], y_mm: b.y_mm + 9, top_mm: -1.5 }
+  if (kind === 'bolt') return { ...base, x_mm: middle[0], y_mm: b.y_mm + 12, top_mm: 5, head_diameter_mm: 12, shaft_diameter_mm: 6 }
+  if (kind === 'strap') return { ...base, x_mm: b.x_mm + b.length_mm - 20, y_mm: middle[1], length_mm: Math.round(b.width_mm + 40), width_mm: 25, angle_deg: 90, top_mm: 4 }
   if (kind === 'pin') return { ...base, x_mm: b.x_mm + 12, y_mm: middle[1], top_mm: -Math.round(b.thickness_mm / 2), head_diameter_mm: 6 }
   if (kind === 'tape') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: Math.round(b.length_mm * 0.5), width_mm: 50 }
   if (kind === 'spacer') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: 40, width_mm: 40 }

@@ -55,8 +55,8 @@ __all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices
 
 
 class Hardware(Model):
-    """Something that holds the blank and may be hit. A screw or pin stands at x, y; a clamp or rail touches the wood there and its block reaches
-    outward along its angle; tape, vacuum and spacers lie under the blank about x, y, and nothing hits them from above."""
+    """Something that holds the blank and may be hit. A screw, bolt or pin stands at x, y; a clamp, cam, wedge or rail touches the wood there and its block reaches
+    outward along its angle; a strap lies over the blank about x, y; tape, vacuum and spacers lie under it, and nothing hits them from above."""
 
     id: Id
     kind: HardwareKind
@@ -77,6 +77,21 @@ class Hardware(Model):
     def lies_under(self) -> bool:
         """Whether it lies under the blank, out of reach from above."""
         return self.kind in (HardwareKind.TAPE, HardwareKind.VACUUM, HardwareKind.SPACER)
+
+    @property
+    def is_round(self) -> bool:
+        """Whether it stands in the wood at one place."""
+        return self.kind in (HardwareKind.SCREW, HardwareKind.BOLT, HardwareKind.PIN)
+
+    @property
+    def is_about(self) -> bool:
+        """Whether its area lies about its place, not outward from it."""
+        return self.lies_under or self.kind is HardwareKind.STRAP
+
+    @property
+    def pushes(self) -> bool:
+        """Whether it presses against an edge."""
+        return self.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.CAM, HardwareKind.WEDGE)
 
     @property
     def words(self) -> str:

@@ -119,11 +119,15 @@ class PartKind(StrEnum):
 
 
 class HardwareKind(StrEnum):
-    """What holds the blank. A screw goes through waste, a pin through an index hole; an edge clamp presses against an edge, a top clamp down from
-    above; a rail is a stop along an edge; tape and vacuum hold from below; a spacer carries wood that would lie free."""
+    """What holds the blank. A screw goes through waste, a pin through an index hole; an edge clamp, a cam or a pair of wedges presses against an edge, a top
+    clamp or a bolt down from above, a strap at both edges; a rail is a stop along an edge; tape and vacuum hold from below; a spacer carries wood that would lie free."""
 
     SCREW = "screw"
+    BOLT = "bolt"
     EDGE_CLAMP = "edge_clamp"
+    CAM = "cam"
+    WEDGE = "wedge"
+    STRAP = "strap"
     TOP_CLAMP = "top_clamp"
     RAIL = "rail"
     PIN = "pin"

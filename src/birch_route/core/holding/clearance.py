@@ -16,7 +16,7 @@ from ..heights.field import Grid, Wood, cut_path
 from ..motion.toolpath import Toolpath
 from ..plane.regions import buffer_round
 from ..route import Blank, Hardware
-from ..vocabulary import BitForm, HardwareKind
+from ..vocabulary import BitForm
 
 
 @dataclass(frozen=True)
@@ -33,12 +33,12 @@ class Approach:
 
 @lru_cache(maxsize=512)
 def footprint(hardware: Hardware) -> Polygon:
-    """Return the area hardware covers, piece's frame. A block starts at its place and reaches along angle_deg; what lies under the blank lies about its place."""
-    if hardware.kind in (HardwareKind.SCREW, HardwareKind.PIN):
+    """Return the area hardware covers, piece's frame. A block starts at its place and reaches along angle_deg; what lies under the blank, or over it, lies about its place."""
+    if hardware.is_round:
         return buffer_round(Point(hardware.x_mm, hardware.y_mm), hardware.head_diameter_mm / 2)
     c, s = math.cos(math.radians(hardware.angle_deg)), math.sin(math.radians(hardware.angle_deg))
     half = hardware.width_mm / 2
-    start = -hardware.length_mm / 2 if hardware.lies_under else 0.0
+    start = -hardware.length_mm / 2 if hardware.is_about else 0.0
     end = start + hardware.length_mm
     corners = [(start, -half), (end, -half), (end, half), (start, half)]
     return Polygon([(hardware.x_mm + a * c - b * s, hardware.y_mm + a * s + b * c) for a, b in corners])

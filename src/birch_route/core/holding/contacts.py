@@ -68,10 +68,13 @@ def inward(h: Hardware) -> tuple[float, float, float]:
     return -math.cos(math.radians(h.angle_deg)), -math.sin(math.radians(h.angle_deg)), 0.0
 
 
+_PRESS = {HardwareKind.EDGE_CLAMP: "edge_press_n", HardwareKind.CAM: "cam_press_n", HardwareKind.WEDGE: "wedge_press_n", HardwareKind.TOP_CLAMP: "top_press_n", HardwareKind.BOLT: "bolt_press_n", HardwareKind.STRAP: "strap_press_n"}
+
+
 def press_of(h: Hardware) -> float:
     """Return the least preload of a clamp, N."""
     fig = figures()["holding"]
-    return h.press_n or fig["edge_press_n" if h.kind is HardwareKind.EDGE_CLAMP else "top_press_n"]
+    return h.press_n or fig[_PRESS[h.kind]]
 
 
 def _reach(h: Hardware, lying: Lying) -> float:
@@ -85,7 +88,7 @@ def _edge_clamp(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) 
 
 def _rail(h: Hardware, lying: Lying, everything: Sequence[Hardware], fig: dict) -> list[Element]:
     way = np.array(inward(h))
-    pressed = sum(press_of(o) * max(0.0, -float(np.dot(way, inward(o)))) for o in everything if o.kind is HardwareKind.EDGE_CLAMP)
+    pressed = sum(press_of(o) * max(0.0, -float(np.dot(way, inward(o)))) for o in everything if o.pushes)
     along = np.array([-way[1], way[0]]) * h.width_mm / 2
     out = []
     for side in (-1.0, 1.0):
@@ -99,6 +102,28 @@ def _rail(h: Hardware, lying: Lying, everything: Sequence[Hardware], fig: dict) 
 def _top_clamp(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
     press = press_of(h)
     return [Element(h.id, (h.x_mm, h.y_mm, lying.top_mm), DOWN, press), Element(h.id, (h.x_mm, h.y_mm, lying.bed_mm), UP, press, friction=fig["friction_board"])]
+
+
+def _bolt(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    """A head that presses the wood down on the board: the shaft has play in its hole, so friction bears to the side."""
+    top = min(lying.top_mm, lying.top_mm + h.top_mm)
+    return [Element(h.id, (h.x_mm, h.y_mm, top), DOWN, press_of(h)), Element(h.id, (h.x_mm, h.y_mm, lying.bed_mm), UP, press_of(h), friction=fig["friction_board"])]
+
+
+def strap_ends(h: Hardware, lying: Lying) -> list[tuple[float, float]]:
+    """Return where a strap bends over the edges of the piece: the farthest of its wood along the strap, either way."""
+    x, y = np.meshgrid(lying.grid.x_centres() - h.x_mm, lying.grid.y_centres() - h.y_mm)
+    c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
+    along, across = x * c + y * s, -x * s + y * c
+    under = lying.wood & (np.abs(across) < max(h.width_mm / 2, lying.grid.cell_mm)) & (np.abs(along) < h.length_mm / 2)
+    if not under.any():
+        return []
+    return [(h.x_mm + float(a) * c, h.y_mm + float(a) * s) for a in (along[under].min(), along[under].max())]
+
+
+def _strap(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    """A strap pulled down at both edges: each bend presses down with the pull, and on the board below with friction; the two pulls inward cancel."""
+    return [e for x, y in strap_ends(h, lying) for e in (Element(h.id, (x, y, lying.top_mm), DOWN, press_of(h)), Element(h.id, (x, y, lying.bed_mm), UP, press_of(h), friction=fig["friction_board"]))]
 
 
 def area_points(h: Hardware, lying: Lying) -> tuple[np.ndarray, np.ndarray, bool]:
@@ -139,7 +164,7 @@ def _spacer(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> l
     return [Element(h.id, (float(x), float(y), lying.bed_mm), UP, MOST_N) for x, y in farthest(places, 4, 0.5)] if len(areas) else []
 
 
-_MAKERS = {HardwareKind.SCREW: _screw, HardwareKind.PIN: _pin, HardwareKind.EDGE_CLAMP: _edge_clamp, HardwareKind.RAIL: _rail, HardwareKind.TOP_CLAMP: _top_clamp,
+_MAKERS = {HardwareKind.BOLT: _bolt, HardwareKind.CAM: _edge_clamp, HardwareKind.WEDGE: _edge_clamp, HardwareKind.STRAP: _strap, HardwareKind.SCREW: _screw, HardwareKind.PIN: _pin, HardwareKind.EDGE_CLAMP: _edge_clamp, HardwareKind.RAIL: _rail, HardwareKind.TOP_CLAMP: _top_clamp,
            HardwareKind.TAPE: _tape, HardwareKind.VACUUM: _vacuum, HardwareKind.SPACER: _spacer}
 
 

@@ -75,7 +75,7 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
     """Return what a board needs for one setup, in its frame, and the area it takes."""
     hardware, fig, draft = [frame.hardware(h) for h in setup.hardware], figures()["jigs"], Draft()
     blank, thick = _blank(route, setup, frame), fig["sheet_mm"]
-    blocks = [h for h in hardware if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP, HardwareKind.RAIL)]
+    blocks = [h for h in hardware if h.pushes or h.kind in (HardwareKind.TOP_CLAMP, HardwareKind.RAIL)]
     border = dict.fromkeys(("left", "right", "low", "high"), fig["border_mm"])
     for h in blocks:
         border[_side(h)] = max(border[_side(h)], h.length_mm + 10.0)
@@ -86,7 +86,9 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
     for h in hardware:
         if h.kind is HardwareKind.VACUUM:
             vacuum_features(draft, h, thick)
-        elif h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.TOP_CLAMP):
+        elif h.kind is HardwareKind.STRAP:
+            _strap_slots(draft, h, blank)
+        elif h.pushes or h.kind is HardwareKind.TOP_CLAMP:
             _clamp(draft, h, thick)
         elif h.kind is HardwareKind.RAIL:
             _rail(draft, h, thick)
@@ -94,6 +96,7 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
             draft.parts.append(JigPart(name=f"Spacer {h.id}", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", material="ply or MDF, to thickness", source="cut", note="its thickness stands with the holding; taped to the board"))
         elif h.kind is HardwareKind.TAPE:
             draft.parts.append(JigPart(name="Double-sided tape", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
+    _bolts(draft, [h for h in hardware if h.kind is HardwareKind.BOLT], thick)
     _witness(draft, blank)
     chain = next((c for c in chains(route) if c.setup == setup.id), None)
     if chain is not None and chain.plan_mm > 0:
@@ -137,7 +140,7 @@ def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Pol
         return
     x0, y0, x1, y1 = blank.bounds
     r = fig["dowel_mm"] / 2
-    taken = [h for h in hardware if h.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.RAIL, HardwareKind.TOP_CLAMP)]
+    taken = [h for h in hardware if h.pushes or h.kind in (HardwareKind.RAIL, HardwareKind.TOP_CLAMP)]
     low = [x for x in np.linspace(x0 + 0.12 * (x1 - x0), x1 - 0.12 * (x1 - x0), 9) if all(abs(h.x_mm - x) > h.width_mm / 2 + 10 or abs(h.y_mm - y0) > 20 for h in taken)]
     left = [y for y in np.linspace(y0 + 0.3 * (y1 - y0), y1 - 0.3 * (y1 - y0), 5) if all(abs(h.y_mm - y) > h.width_mm / 2 + 10 or abs(h.x_mm - x0) > 20 for h in taken)]
     points = [(float(x), y0 - r) for x in ([low[0], low[-1]] if len(low) > 1 else low)] + [(x0 - r, float(left[len(left) // 2]))] * bool(left)
@@ -158,12 +161,40 @@ def _screws(draft: Draft, screws: list[Hardware], thick_mm: float, board_mm: flo
     draft.parts.append(JigPart(name="Screws", size=f"{screws[0].shaft_diameter_mm:g} x {math.floor((thick_mm - sunk + grip) / 5) * 5:.0f}", count=len(screws), source="buy", note=f"pilot {across:g}, {grip:g} deep; heads at {screws[0].top_mm:+g}. Count them out again before lifting"))
 
 
+def _bolts(draft: Draft, bolts: list[Hardware], board_mm: float) -> None:
+    """Holes for threaded inserts, screwed in from below so that a pull draws them tighter."""
+    if not bolts:
+        return
+    fig = figures()["jigs"]
+    draft.hole("inserts", "Inserts", [(h.x_mm, h.y_mm) for h in bolts], fig["insert_hole_mm"], None)
+    draft.parts += [JigPart(name="Inserts", size=f"M6, {fig['insert_hole_mm']:g} hole", count=len(bolts), source="buy", note="from the underside, flange down: a pull draws them tighter"),
+                    JigPart(name="Bolts", size=f"M6, head {bolts[0].head_diameter_mm:g}", count=len(bolts), source="hand", note="through holes in the waste of the blank, a washer under each head")]
+    draft.step("inserts", "Screw the inserts in from below", 8, f"Flush or deeper in the {board_mm:g} board.")
+
+
+def _strap_slots(draft: Draft, h: Hardware, blank: Polygon) -> None:
+    """Two slots beside the blank that a strap comes up through."""
+    c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
+    fig, line = figures()["jigs"], shapely.LineString([(h.x_mm - 2000 * c, h.y_mm - 2000 * s), (h.x_mm + 2000 * c, h.y_mm + 2000 * s)]).intersection(blank)
+    if line.is_empty:
+        return
+    out = fig["strap_slot_mm"] / 2 + 2.0
+    for k, (x, y) in enumerate((line.coords[0], line.coords[-1]), 1):
+        way = 1.0 if (x - h.x_mm) * c + (y - h.y_mm) * s > 0 else -1.0
+        draft.pocket(f"slot_{h.id}_{k}", f"Slot {k} for strap {h.id}", {"kind": "rectangle", "x_mm": round(x + way * out * c, 3), "y_mm": round(y + way * out * s, 3), "length_mm": fig["strap_slot_mm"], "width_mm": h.width_mm + 4.0,
+                                                                              "corner_radius_mm": fig["strap_slot_mm"] / 2 - 0.05, "angle_deg": round(h.angle_deg, 4)}, None, least_floor_mm=0.0)
+    draft.parts.append(JigPart(name=f"Strap {h.id}", material="webbing with a cam buckle", size=f"{h.width_mm:.0f} wide", source="hand", note="buckle below or beside the board, never over it; a pad under it at each edge"))
+
+
 def _clamp(draft: Draft, h: Hardware, thick_mm: float) -> None:
     fig = figures()["jigs"]
     along = min(h.length_mm * 0.6, 26.0)
     c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
     draft.hole(f"stud_{h.id}", f"Stud for {h.words.lower()}", [(h.x_mm + along * c, h.y_mm + along * s)], fig["bolt_hole_mm"], None)
-    kind = "Cam" if h.kind is HardwareKind.EDGE_CLAMP else "Clamp arm"
+    if h.kind is HardwareKind.WEDGE:
+        draft.parts.append(JigPart(name=f"Wedges {h.id}", material="beech", size=f"a pair, 1 in 12, {h.width_mm:.0f} long", source="cut", note="the outer one screwed to the board, the inner one tapped in and marked where it sits"))
+        return
+    kind = "Cam" if h.pushes else "Clamp arm"
     draft.parts.append(JigPart(name=f"{kind} {h.id}", material="ply 18", size=f"{h.width_mm:.0f} x {h.length_mm:.0f}", source="hand", note="M6 stud, washer and knob"))
 
 

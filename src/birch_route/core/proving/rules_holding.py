@@ -48,7 +48,9 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
     blank = sim.route.blank
     if hardware.kind is HardwareKind.PIN:
         return []  # where it stands the index hole is
-    if hardware.kind is HardwareKind.SCREW:
+    if hardware.is_about:
+        return []  # a strap goes where its ends are
+    if hardware.is_round:
         edge = hardware.head_diameter_mm
         xs = np.linspace(blank.x_mm + edge, blank.x_mm + blank.length_mm - edge, 37)
         ys = np.linspace(blank.y_mm + edge, blank.y_mm + blank.width_mm - edge, 29)
@@ -124,7 +126,7 @@ def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, list[int]]:
     for hardware in sim.setup.hardware:
         if hardware.kind is HardwareKind.SPACER:
             continue  # it carries, and holds nothing
-        grip = footprint(hardware).buffer(0.5 if hardware.kind in (HardwareKind.SCREW, HardwareKind.PIN) else 0.0 if hardware.lies_under else 1.5 * sim.grid.cell_mm)
+        grip = footprint(hardware).buffer(0.5 if hardware.is_round else 0.0 if hardware.is_about else 1.5 * sim.grid.cell_mm)
         xmin, ymin, xmax, ymax = grip.bounds
         a, b = sim.grid.cell_of(max(xmin, sim.grid.x0_mm), max(ymin, sim.grid.y0_mm)), None
         last = (sim.grid.x0_mm + sim.grid.nx * sim.grid.cell_mm - 1e-6, sim.grid.y0_mm + sim.grid.ny * sim.grid.cell_mm - 1e-6)
@@ -136,7 +138,7 @@ def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, list[int]]:
         inside = shapely.contains_xy(grip, *np.meshgrid(xs, ys))
         found, counts = np.unique(block[inside & (block > 0)], return_counts=True)
         if len(found):
-            held[hardware.id] = [int(k) for k in found] if hardware.lies_under else [int(found[np.argmax(counts)])]
+            held[hardware.id] = [int(k) for k in found] if hardware.is_about else [int(found[np.argmax(counts)])]
     return held
 
 
