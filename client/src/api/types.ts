@@ -26,7 +26,7 @@ export interface Hardware {
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
 export interface JigRecord {
-  kind: 'board' | 'carrier' | 'vice'; made_for: string; setup: string; works_with: string[]
+  kind: 'board' | 'carrier' | 'vice' | 'nest'; made_for: string; setup: string; works_with: string[]
   parts: { name: string; size: string; material: string; count: number; source: 'cut' | 'buy' | 'hand'; note: string }[]
   errors: { what: string; off_mm: number; check: string }[]
 }
@@ -35,6 +35,7 @@ export interface Setup {
   id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width'; datum: string | null; blank_at_mm: Point; hardware: Hardware[]; clearance_mm: number; park_mm: Point
   zero: { xy: string; z: string; touch_x_mm: number; touch_y_mm: number; way: string; offset: number }
   test_pair: TestPair | null
+  nest: { play_mm: number; deep_mm: number; bit_mm: number } | null
 }
 export interface Plank { id: string; width_mm: number; name: string; grain_deg: number }
 export interface Defect { id: string; name: string; x_mm: number; y_mm: number; radius_mm: number; top_mm: number; deep_mm: number }
@@ -137,7 +138,7 @@ export interface JigKept {
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
-  setups: { id: string; spacers?: Record<string, number>; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
+  setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

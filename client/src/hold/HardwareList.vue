@@ -17,6 +17,8 @@ function add(kind: Hardware['kind']) {
 }
 const one = computed(() => props.setup.hardware.find((h) => h.id === props.chosen))
 const thick = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.spacers?.[one.value.id] : undefined))
+const later = computed(() => (open.state?.document.setups ?? []).findIndex((s) => s.id === props.setup.id) > 0)
+const nest = computed(() => open.report?.setups?.find((s) => s.id === props.setup.id)?.nest ?? null)
 const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
 </script>
 
@@ -50,6 +52,11 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
       </div>
       <v-checkbox v-if="one.kind === 'tape'" :model-value="one.glued" label="Two strips with glue between" @update:model-value="(v: unknown) => set(path(one!, 'glued'), !!v)" />
     </div>
+    <template v-if="later">
+      <v-checkbox :model-value="!!setup.nest" label="It lies in a nest cut to its outline, without its waste" @update:model-value="(v: unknown) => set(`setups.${setup.id}.nest`, v ? {} : null)" />
+      <div v-if="setup.nest" class="three"><EditField :path="`setups.${setup.id}.nest.deep_mm`" :value="setup.nest.deep_mm" label="Nest deep" is_length :places="1" /><EditField :path="`setups.${setup.id}.nest.play_mm`" :value="setup.nest.play_mm" label="Play all round" is_length /><EditField :path="`setups.${setup.id}.nest.bit_mm`" :value="setup.nest.bit_mm" label="Its bit" is_length :places="1" /></div>
+      <p v-if="nest" class="second">Its wall bears to every side and holds nothing down: tape or clamps do. {{ nest.tips.length ? `${nest.tips.length} tips are sharper than that bit: it is led on there.` : 'That bit reaches every tip of the outline.' }}</p>
+    </template>
     <h2>Add</h2>
     <div class="acts"><button v-for="k in KINDS" :key="k.kind" class="cure" :title="k.why" @click="add(k.kind)">{{ k.name }}</button></div>
     <p class="least">What each bears are working values, unverified, until you type your own: {{ setup.hardware.some((h) => h.kind === 'vacuum') ? 'measure the vacuum with the wood on it' : 'a spring balance tells what a clamp presses with' }}. Friction counts on what is pressed only, the wood’s own weight not at all.</p>

@@ -44,7 +44,7 @@ const step = computed(() => {
 watch(setup_at, () => { picked.value = '' })
 const dragged = ref<{ id: string; x: number; y: number; angle: number } | null>(null)
 const hardware = computed(() => (setup.value?.hardware ?? []).map((h) => (dragged.value?.id === h.id ? { ...h, x_mm: dragged.value.x, y_mm: dragged.value.y, angle_deg: dragged.value.angle } : h)))
-const holding = computed(() => findings.value.filter((f) => ['bed', 'hardware', 'holding', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn'].includes(f.code.split('.')[0])))
+const holding = computed(() => findings.value.filter((f) => ['bed', 'hardware', 'holding', 'nest', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn'].includes(f.code.split('.')[0])))
 /** How far the blank reaches beyond the outline at each edge. */
 const margins = computed(() => {
   const b = blank.value
@@ -54,6 +54,7 @@ const margins = computed(() => {
   const ys = ring.map(([, y]) => y)
   return { left: Math.min(...xs) - b.x_mm, right: b.x_mm + b.length_mm - Math.max(...xs), bass: Math.min(...ys) - b.y_mm, treble: b.y_mm + b.width_mm - Math.max(...ys) }
 })
+const nest = computed(() => { const r = open.report?.setups?.find((s) => s.id === setup.value?.id)?.nest; return r && plan.value ? `M${r.ring.map(([x, y]) => `${plan.value!.sx(x).toFixed(1)} ${plan.value!.sy(y).toFixed(1)}`).join('L')}Z` : '' })
 const border = 46  // a clamp's block stands outside the blank
 const hatch = computed(() => {
   const n = open.report?.no_go?.[setup.value?.id ?? '']
@@ -124,6 +125,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
         <WoodPlan ref="plan" :step="step" :setup="setup?.id" :section="null" :findings="holding" :border="border">
           <template #under>
             <defs><pattern id="hatch" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse"><path d="M0 0V6" stroke="#1d1a17" stroke-width="1" opacity=".5" /></pattern></defs>
+            <path v-if="plan && nest" :d="nest" fill="none" stroke="#1d1a17" stroke-width="5" stroke-opacity=".35" /><path v-if="plan && nest" :d="nest" fill="none" stroke="#fbf9f5" stroke-width="1.6" />
             <path v-if="plan" :d="hatch" fill="url(#hatch)" fill-rule="nonzero" />
           </template>
           <template v-if="plan">

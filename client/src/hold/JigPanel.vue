@@ -10,8 +10,9 @@ import JigShelf from './JigShelf.vue'
 /** The jig for a setup, designed from what holds it: parts, how true it is, what to do; made a job of its own. A job that is a jig shows its own. */
 const props = defineProps<{ setup: Setup }>()
 const router = useRouter()
-const kind = ref<'board' | 'carrier' | 'vice'>('board')
+const kind = ref<'board' | 'carrier' | 'vice' | 'nest'>(props.setup.nest ? 'nest' : 'board')
 const angles = reactive({ wanted_deg: 3, wedge_deg: 0, in_blank_deg: 0 })
+const JIGS: ['board' | 'carrier' | 'vice' | 'nest', string][] = [['board', 'Board'], ['carrier', 'Carrier'], ['nest', 'Nest'], ['vice', 'Vice plate']]
 const all = ref(false)
 const several = computed(() => (open.state?.document.setups.length ?? 1) > 1)
 const wanted = computed(() => ({ setup: all.value && several.value && kind.value === 'board' ? '*' : props.setup.id, kind: kind.value, about: about.value, ...angles }))
@@ -60,7 +61,7 @@ async function make() {
       <JigShelf v-if="open.state" :key="open.state.route" :route="open.state.route" />
     </template>
     <template v-else>
-      <div class="choice" role="radiogroup" aria-label="Kind of jig"><button role="radio" :aria-checked="kind === 'board'" :class="{ on: kind === 'board' }" @click="kind = 'board'">Board</button><button role="radio" :aria-checked="kind === 'carrier'" :class="{ on: kind === 'carrier' }" @click="kind = 'carrier'">Carrier</button><button role="radio" :aria-checked="kind === 'vice'" :class="{ on: kind === 'vice' }" @click="kind = 'vice'">Vice plate</button></div>
+      <div class="choice" role="radiogroup" aria-label="Kind of jig"><button v-for="[key, name] in JIGS" :key="key" role="radio" :aria-checked="kind === key" :class="{ on: kind === key }" @click="kind = key">{{ name }}</button></div>
       <template v-if="kind === 'board'">
         <p class="second">Everything that holds this setup, on a board that bolts to the bed: pilots, pins or dowels, rails, gaskets, lines to see by.</p>
         <v-checkbox v-if="several" v-model="all" label="All setups as stations of one board" />
@@ -69,6 +70,7 @@ async function make() {
         <p class="second">A plate for a vice at the machine’s end, with a fence for work on an end of the piece. Each source of the angle counts once.</p>
         <div class="three"><v-text-field v-for="[key, name] in ANGLES" :key="key" :model-value="angles[key]" :label="name" suffix="°" @change="(e: Event) => read(key, e)" /></div>
       </template>
+      <p v-else-if="kind === 'nest'" class="second">A window cut to the outline of the piece as it lies here, with a floor under it: for a piece that is out of its blank. Its depth and play stand under What holds it.</p>
       <p v-else class="second">A frame that the blank is wedged into; it is turned over with it, on pins that are symmetrical about the axis.</p>
       <div v-if="kind === 'carrier'" class="choice" role="radiogroup" aria-label="Turned about"><button v-for="a in (['length', 'width'] as const)" :key="a" role="radio" :aria-checked="about === a" :class="{ on: about === a }" @click="about = a">about its {{ a }}</button></div>
     </template>

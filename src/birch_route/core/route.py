@@ -13,6 +13,7 @@ from .bits.model import Bit
 from .blank import Blank, Defect, Layer, Plank
 from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
+from .hardware import Hardware, Nest
 from .instrument.parts import PartOnHand
 from .jigs.model import JigRecord
 from .machines import Machine
@@ -37,7 +38,6 @@ from .vocabulary import (
     Direction,
     Entry,
     Face,
-    HardwareKind,
     OperationKind,
     Pattern,
     School,
@@ -50,53 +50,8 @@ from .vocabulary import (
 )
 
 SCHEMA = "birch-route/1"
-__all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Operation", "Outline", "Piece",
+__all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Nest", "Operation", "Outline", "Piece",
            "Placement", "Plank", "Pocket", "Relief", "Route", "Settings", "Setup", "Tab", "TestPair", "Variant", "Zero", "canonical", "content_hash", "read_route"]
-
-
-class Hardware(Model):
-    """Something that holds the blank and may be hit. A screw, bolt or pin stands at x, y; a clamp, cam, wedge or rail touches the wood there and its block reaches
-    outward along its angle; a strap lies over the blank about x, y; tape, vacuum and spacers lie under it, and nothing hits them from above."""
-
-    id: Id
-    kind: HardwareKind
-    x_mm: Mm
-    y_mm: Mm
-    angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
-    length_mm: Above = 40.0  # clamp, rail: reach away from the blank; tape, vacuum, spacer: along its angle
-    width_mm: Above = 50.0  # across that: along the edge
-    head_diameter_mm: Above = 8.0  # screw; pin: its own
-    shaft_diameter_mm: Above = 4.0  # screw
-    top_mm: Annotated[Mm, Field(ge=-100, le=100)] = 0.0  # highest point above (below: minus) the blank's top
-    press_n: Annotated[float, Field(allow_inf_nan=False, gt=0, le=20_000)] | None = None  # clamp: least preload; None: figures.holding
-    grip_mm: Above | None = None  # screw: thread in the waste board; None: figures.holding
-    pressure_bar: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)] | None = None  # vacuum: measured under the wood; None: figures.holding
-    glued: bool = False  # tape: two strips with glue between
-
-    @property
-    def lies_under(self) -> bool:
-        """Whether it lies under the blank, out of reach from above."""
-        return self.kind in (HardwareKind.TAPE, HardwareKind.VACUUM, HardwareKind.SPACER)
-
-    @property
-    def is_round(self) -> bool:
-        """Whether it stands in the wood at one place."""
-        return self.kind in (HardwareKind.SCREW, HardwareKind.BOLT, HardwareKind.PIN)
-
-    @property
-    def is_about(self) -> bool:
-        """Whether its area lies about its place, not outward from it."""
-        return self.lies_under or self.kind is HardwareKind.STRAP
-
-    @property
-    def pushes(self) -> bool:
-        """Whether it presses against an edge."""
-        return self.kind in (HardwareKind.EDGE_CLAMP, HardwareKind.CAM, HardwareKind.WEDGE)
-
-    @property
-    def words(self) -> str:
-        """What it is called: its kind and its id."""
-        return f"{self.kind.value.replace('_', ' ').capitalize()} {self.id}"
 
 
 class Zero(Model):
@@ -133,6 +88,7 @@ class Setup(Model):
     blank_at_mm: tuple[NonNegative, NonNegative] = (60.0, 60.0)  # blank's corner on the bed
     zero: Zero = Zero()
     hardware: Annotated[list[Hardware], Field(max_length=60)] = []
+    nest: Nest | None = None  # the piece lies in one, without the waste round it
     clearance_mm: Annotated[Mm, Field(gt=0, le=60)] = 6.0  # rapid moves pass this far above everything
     park_mm: tuple[Mm, Mm] = (0.0, 0.0)  # start and park place, from the blank's corner
 

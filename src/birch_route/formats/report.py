@@ -16,6 +16,7 @@ from ..core.gluing import blank_at
 from ..core.heights.field import Grid
 from ..core.heights.kernels import VOLUME, volume_left
 from ..core.holding.datums import chains, judged
+from ..core.holding.nest import window_of
 from ..core.instrument.balance import layers_of, mean_density
 from ..core.instrument.floors import FollowingFloor
 from ..core.motion.spent import spent
@@ -83,10 +84,19 @@ def _setup(sim: Simulation, keep: Keep) -> dict[str, Any]:
             "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps],
             "ledger": [{"when": e.when, "thick_mm": round(e.thick_mm, 3), "piece_mm": round(e.piece_mm, 3), "face_over_zero_mm": round(e.face_over_zero_mm, 3)} for e in ledger([sim])],
             "chain": {"plan_mm": round(chain.plan_mm, 3), "z_mm": round(chain.z_mm, 3), "links": [{"what": k.what, "by": k.by, "off_mm": round(k.off_mm, 3), "source": k.source} for k in chain.links]},
+            "nest": _nest(sim),
             "spacers": {k: round(v, 2) for k, v in spacers(sim).items()},
             "pair": None if (pair := sim.whole.setup(sim.setup.id).test_pair) is None else {k: round(v, 5) for k, v in asdict(judged(pair)).items()},
             "pieces": [{"name": p.name, "cm2": round(p.area_mm2 / 100, 2), "kg": round(p.kg, 4), "held": p.words, "loose": p.is_loose, "x_mm": round(x, 1), "y_mm": round(y, 1)}
                        for p in pieces for x, y, _ in [sim.frame.point(p.x_mm, p.y_mm, 0.0)]]}
+
+
+def _nest(sim: Simulation) -> dict[str, Any] | None:
+    """Return the window of a setup's nest in the piece's frame, and the tips that ask for relief."""
+    if sim.setup.nest is None:
+        return None
+    window = window_of(sim.resolved.outline, sim.setup.nest)
+    return {"ring": [[round(v, 2) for v in sim.frame.point(x, y, 0.0)[:2]] for x, y in window.region.exterior.simplify(0.05).coords], "tips": [[round(v, 2) for v in (*sim.frame.point(x, y, 0.0)[:2], out)] for x, y, out in window.tips]}
 
 
 def totals(proof: Proof) -> dict[str, Any]:

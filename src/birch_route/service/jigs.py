@@ -10,6 +10,7 @@ from ..core.instrument.plan import plan_of
 from ..core.jigs.board import board_for
 from ..core.jigs.carrier import carrier_for
 from ..core.jigs.model import JigKind
+from ..core.jigs.nest import nest_for
 from ..core.jigs.vice import AngleBudget, vice_plate_for
 from ..core.route import Route
 from ..core.vocabulary import TurnAxis
@@ -39,6 +40,8 @@ def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float,
         return carrier_for(route, setup, TurnAxis(about), rack)
     if kind == JigKind.VICE:
         return vice_plate_for(route, setup, AngleBudget(*angles), rack)
+    if kind == JigKind.NEST:
+        return nest_for(route, setup, rack)
     raise InputError(f"“{kind}” is no jig. Choose {' or '.join(JigKind)}.", where="kind")
 
 

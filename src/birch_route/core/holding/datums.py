@@ -80,6 +80,8 @@ def chains(route: Route) -> list[Chain]:
             continue
         hole = next((f for f in route.features if f.id == setup.datum), None)
         links = [Link("X and Y", f"{hole.name.lower()} over pins", fig["pin_mm"], "figures, unverified") if hole is not None else Link("X and Y", WAYS[setup.zero.way][0], off_mm(setup), "figures, unverified")]
+        if setup.nest is not None:
+            links = [Link("X and Y", "the nest, which stays where it was cut", math.hypot(setup.nest.play_mm, fig["jig_mm"]), "play, and figures, unverified")]
         across = (ymax - ymin if setup.turned_about is TurnAxis.LENGTH else xmax - xmin) / 2
         if setup.test_pair is None:
             links.append(Link("Square", "not measured yet", 2 * across * math.tan(math.radians(fig["square_deg"])), "figures, unverified"))

@@ -61,7 +61,7 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
     assert outline is not None and first is not None
     x0, y0, x1, y1 = outline.bounds
     whole.parts.insert(0, JigPart(name="Board", material="Birch plywood" if vacuum else "MDF", size=f"{x1 - x0:.0f} x {y1 - y0:.0f} x {fig['sheet_mm']:g}", source="cut", note="sealed on all sides" if vacuum else ""))
-    _bed_bolts(whole, outline)
+    board_bolts(whole, outline)
     whole.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
     whole.step("bolt_on", "Bolt it to the bed, square it by its edge", 8, "Run a pencil in the collet along the lower witness lines: it must stay on both. Check again at the far end.")
     return route_of(whole, JigKind.BOARD, route, first, outline, "birch_ply" if vacuum else "mdf", fig["sheet_mm"], bits or route.bits)
@@ -97,7 +97,7 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
         elif h.kind is HardwareKind.TAPE:
             draft.parts.append(JigPart(name="Double-sided tape", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
     _bolts(draft, [h for h in hardware if h.kind is HardwareKind.BOLT], thick)
-    _witness(draft, blank)
+    witness_lines(draft, blank)
     chain = next((c for c in chains(route) if c.setup == setup.id), None)
     if chain is not None and chain.plan_mm > 0:
         draft.works_with.append(f"Found again within {chain.plan_mm:.2f} in plan and {chain.z_mm:.2f} in height.")
@@ -114,7 +114,8 @@ def _side(h: Hardware) -> str:
     return ("right", "high", "left", "low")[a]
 
 
-def _bed_bolts(draft: Draft, outline: Polygon) -> None:
+def board_bolts(draft: Draft, outline: Polygon) -> None:
+    """Four bolts to the bed, near the corners."""
     fig = figures()["jigs"]
     x0, y0, x1, y1 = outline.bounds
     d = fig["bolt_in_mm"]
@@ -241,7 +242,7 @@ def vacuum_features(draft: Draft, h: Hardware, thick_mm: float) -> None:
     draft.works_with.append(f"{h.words}: {inner.area / 100:.0f} cm² inside the gasket; at {bar:g} bar it presses with {pressed:.0f} N and holds {pressed * figures()['holding']['friction_gasket']:.0f} N to the side, pump and seal permitting.")
 
 
-def _witness(draft: Draft, blank: Polygon) -> None:
+def witness_lines(draft: Draft, blank: Polygon) -> None:
     """Corners of the blank and the centre line, cut shallow beside it, so that a person sees at once how it lies."""
     fig = figures()["jigs"]
     x0, y0, x1, y1 = blank.bounds

@@ -96,6 +96,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "holding.span": (Severity.CARE, "Wood that nothing carries gives under the bit."),
     "holding.weak": (Severity.STOP, "The contacts balance less than the factor of safety times the pull of a cut."),
     "operation.waits": (Severity.CARE, "An operation cuts nothing because its part is not measured."),
+    "nest.cut": (Severity.CARE, "A cut goes into the nest that the piece lies in."),
+    "nest.early": (Severity.STOP, "A setup lies in a nest and the piece is not cut out of its blank before."),
     "order.after_outline": (Severity.CARE, "Something is cut after the outline has left the piece to its tabs."),
     "order.drill_on_slope": (Severity.CARE, "A drill starts on a slope that was cut before it."),
     "order.skim_late": (Severity.CARE, "The face is skimmed after something whose depth counts from it."),

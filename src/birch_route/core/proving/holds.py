@@ -24,6 +24,7 @@ from ..holding.contacts import (
     lifts_by,
     tab_joints,
 )
+from ..holding.nest import nest_elements
 from ..motion.toolpath import Toolpath
 from ..plane.regions import polygons
 from ..vocabulary import MOVE_CODES, HardwareKind, MoveKind, OperationKind
@@ -191,6 +192,8 @@ def _elements(sim: Simulation, pieces: _Pieces, number: int) -> tuple[list[Eleme
     mine = pieces.labels == number
     lying = _lying(sim, pieces, mine)
     own = elements_of([h for h in sim.setup.hardware if number in pieces.held.get(h.id, [])], lying)
+    if sim.setup.nest is not None and number == pieces.base:
+        own += nest_elements(sim.resolved.outline, sim.setup.nest, lying.bed_mm)
     held = any(e.contact != BED for e in own)
     if number == pieces.base:
         return own, False

@@ -19,6 +19,7 @@ from . import (  # noqa: F401  (they register)
     rules_level,
     rules_measuring,
     rules_motion,
+    rules_nest,
     rules_order,
     rules_outline,
     rules_parts,
@@ -33,7 +34,7 @@ from .findings import Finding, by_severity
 from .registry import ON_FORCE, ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-27 bed"  # changes whenever a proof of the same route may come out differently
+MADE_WITH = "2026-11-27 nest"  # changes whenever a proof of the same route may come out differently
 
 
 @dataclass(frozen=True)

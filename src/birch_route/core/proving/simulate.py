@@ -18,6 +18,7 @@ from ..data import figures, wood
 from ..gluing import Hollow, glue, glued_layers, lies_at
 from ..heights import kernels
 from ..heights.field import CELL_MM, Grid, Wood, cut_path
+from ..heights.raster import mask_of
 from ..instrument.resolve import Resolved, resolve
 from ..materials.layers import wood_met
 from ..motion.timing import move_times
@@ -186,6 +187,9 @@ def simulate_all(route: Route, cache: Cache | None = None, cell_mm: float = CELL
             wood, hollow = glue(route, wood)
             came_from = content_hash({"before": came_from, "glued": [layer.model_dump(mode="json") for layer in glued_layers(route)]})
         top, bottom = frame.fields(wood.top, wood.bottom)
+        if setup.nest is not None:  # sawn out of its waste at the bench
+            top = np.where(mask_of(frame.region(resolved.outline), frame.grid(wood.grid)), top, bottom)
+            came_from = content_hash({"before": came_from, "nest": True})
         stock = Wood(frame.grid(wood.grid), top, bottom)
         staged = stage_route(route, setup, frame, stock.lowest_mm)
         before, of = done, len(route.operations)
