@@ -27,6 +27,7 @@ from tests.core import (
     test_renew,
     test_tilted,
     test_two_faces,
+    test_vacuum,
     test_walls,
 )
 from tests.support import changed, codes, proof_of, put, route_named
@@ -128,7 +129,7 @@ class PlantedFaults(unittest.TestCase):
                     self.assertNotIn(code, codes(proof_of(changed(route_named(name), *inside))))
 
     def test_every_code_of_a_route_has_a_planted_fault(self):
-        planted = {f[0] for f in FAULTS} | {"rapid.through_wood"} | test_parts_placed.PLANTED | test_edges_chambers.PLANTED | test_layout.PLANTED | test_two_faces.PLANTED | test_bevels.PLANTED | test_edges_machined.PLANTED | test_tilted.PLANTED | test_datums.PLANTED | test_passes.PLANTED | test_reliefs.PLANTED | test_caps.PLANTED | test_one_sided.PLANTED | test_renew.PLANTED | test_holds.PLANTED | test_order.PLANTED | test_bed.PLANTED | test_nest.PLANTED
+        planted = {f[0] for f in FAULTS} | {"rapid.through_wood"} | test_parts_placed.PLANTED | test_edges_chambers.PLANTED | test_layout.PLANTED | test_two_faces.PLANTED | test_bevels.PLANTED | test_edges_machined.PLANTED | test_tilted.PLANTED | test_datums.PLANTED | test_passes.PLANTED | test_reliefs.PLANTED | test_caps.PLANTED | test_one_sided.PLANTED | test_renew.PLANTED | test_holds.PLANTED | test_order.PLANTED | test_bed.PLANTED | test_vacuum.PLANTED | test_nest.PLANTED
         self.assertEqual({c for c in CODES if not c.startswith(("program.", "bench."))} - planted, set())
 
 

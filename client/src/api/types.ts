@@ -22,7 +22,7 @@ export interface Bit {
 }
 export interface Hardware {
   id: string; kind: 'screw' | 'bolt' | 'edge_clamp' | 'cam' | 'wedge' | 'strap' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
-  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean
+  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean; porous?: boolean
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
 export interface JigRecord {
@@ -65,7 +65,7 @@ export interface Relief extends DocFeature { kind: 'relief'; face: 'front' | 'ba
 export interface Carve extends DocFeature { kind: 'carve'; face: 'front' | 'back'; stations: { at_mm: number; drop_mm: number }[] }
 export interface Channel extends DocFeature { kind: 'channel'; face: 'front' | 'back'; width_mm: number; depth_mm: number }
 export interface Variant { id: string; name: string; parts: Record<string, string>; choices: Record<string, number> }
-export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; touch_plate_mm: number | null; edge_finder_mm: number | null; index_holes_mm: Point[]; index_hole_mm: number; bit_change_mm: Point | null; probe_mm: Point | null; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
+export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; touch_plate_mm: number | null; edge_finder_mm: number | null; index_holes_mm: Point[]; index_hole_mm: number; bit_change_mm: Point | null; probe_mm: Point | null; pump: { free_l_min: number; deepest_bar: number } | null; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
   scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
   trim_bit_mm: number | null; string_extra_mm: number[]; bass_scale_mm: number | null; straight_fret: number; film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
@@ -138,7 +138,7 @@ export interface JigKept {
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
-  setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
+  setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; vacuum?: Record<string, number>; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

@@ -19,6 +19,7 @@ const one = computed(() => props.setup.hardware.find((h) => h.id === props.chose
 const thick = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.spacers?.[one.value.id] : undefined))
 const later = computed(() => (open.state?.document.setups ?? []).findIndex((s) => s.id === props.setup.id) > 0)
 const nest = computed(() => open.report?.setups?.find((s) => s.id === props.setup.id)?.nest ?? null)
+const bar = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.vacuum?.[one.value.id] : undefined))
 const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
 </script>
 
@@ -50,6 +51,8 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
         <EditField v-if="!is_round(one.kind)" :path="path(one, 'length_mm')" :value="one.length_mm" :label="is_about(one.kind) ? 'Long' : 'Reaches out'" is_length :places="1" />
         <EditField v-if="is_about(one.kind)" :path="path(one, 'angle_deg')" :value="one.angle_deg" label="Turned" suffix="°" />
       </div>
+      <template v-if="one.kind === 'vacuum'"><v-checkbox :model-value="one.porous" label="On a sheet that is not sealed" @update:model-value="(v: unknown) => set(path(one!, 'porous'), !!v)" />
+        <p v-if="bar !== undefined" class="second">{{ one.pressure_bar ? 'Measured' : open.state?.document.machine.pump ? 'By the pump’s curve and these leaks' : 'Assumed, until you measure it or describe the pump under Shop' }}: <b>{{ bar.toFixed(2) }} bar</b> over {{ (one.length_mm * one.width_mm / 100).toFixed(0) }} cm² presses with {{ Math.round(bar * 0.1 * one.length_mm * one.width_mm) }} N.</p></template>
       <v-checkbox v-if="one.kind === 'tape'" :model-value="one.glued" label="Two strips with glue between" @update:model-value="(v: unknown) => set(path(one!, 'glued'), !!v)" />
     </div>
     <template v-if="later">

@@ -34,6 +34,11 @@ function shape(b: Bit): string {
 }
 function use_machine(m: Machine) { void edit([{ do: 'set', path: 'machine', value: m }], `Use ${m.name}`) }
 function add_bit(b: Bit) { void set('bits', [...doc.value!.bits, b]) }
+const PUMP: ['free_l_min' | 'deepest_bar', string, string][] = [['free_l_min', 'Pump moves', 'l/min'], ['deepest_bar', 'Pump draws down to', 'bar']]
+function pump(key: 'free_l_min' | 'deepest_bar', text: string) {
+  const value = Number(text.replace(',', '.'))
+  void set('machine.pump', text.trim() === '' || !Number.isFinite(value) ? null : { free_l_min: 100, deepest_bar: 0.85, ...doc.value!.machine.pump, [key]: value })
+}
 type PlaceKey = 'index_holes_mm' | 'bit_change_mm' | 'probe_mm'
 const PLACES: [PlaceKey, string, string][] = [['index_holes_mm', 'Permanent index holes in the waste board', 'x, y from home; the next after a semicolon. Cuts keep away from them; a blank with holes that fit is put over them.'], ['bit_change_mm', 'Bits are changed at', 'x, y from home; empty: where it parks'], ['probe_mm', 'Z is touched off at a fixed place', 'x, y from home; empty: at each setup’s own place']]
 const wrong = reactive<Record<string, string>>({})
@@ -91,6 +96,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
           <div class="four">
             <EditField path="machine.touch_plate_mm" :value="doc.machine.touch_plate_mm" label="Touch plate thick" is_length placeholder="paper" persistent-placeholder />
             <EditField path="machine.edge_finder_mm" :value="doc.machine.edge_finder_mm" label="Edge finder across" is_length placeholder="none" persistent-placeholder />
+            <v-text-field v-for="[key, label, unit] in PUMP" :key="key" :model-value="doc.machine.pump?.[key] ?? ''" :label="label" :suffix="unit" placeholder="–" persistent-placeholder inputmode="decimal" @change="(e: Event) => pump(key, (e.target as HTMLInputElement).value)" />
             <EditField path="machine.index_hole_mm" :value="doc.machine.index_hole_mm" label="Index holes across" is_length :places="1" />
           </div>
           <template v-for="[key, label, hint] in PLACES" :key="key"><v-text-field :model-value="shown(doc.machine[key])" :label="label" placeholder="–" persistent-placeholder :error-messages="wrong[key]" @change="(e: Event) => read(key, (e.target as HTMLInputElement).value)" /><p class="least">{{ hint }}</p></template>

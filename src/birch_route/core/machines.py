@@ -41,6 +41,14 @@ class Dialect(BaseModel):
     extension: Annotated[str, Field(pattern=r"^\.[a-z]{1,5}$")] = ".nc"
 
 
+class Pump(BaseModel):
+    """A vacuum pump: what it moves with nothing in its way, and the deepest it draws."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    free_l_min: Annotated[float, Field(allow_inf_nan=False, gt=0, le=20_000)]
+    deepest_bar: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)]
+
+
 class Machine(BaseModel):
     """A CNC router of the shop."""
 
@@ -75,6 +83,7 @@ class Machine(BaseModel):
     index_hole_mm: Annotated[float, Field(allow_inf_nan=False, gt=1, le=30)] = 8.0  # their diameter
     bit_change_mm: Place | None = None  # where bits are changed, from home; None: at the park place
     probe_mm: Place | None = None  # a fixed place where every bit touches Z off, from home; None: at the setup's own
+    pump: Pump | None = None  # of its vacuum
     dialect: Dialect
 
     @model_validator(mode="after")

@@ -9,7 +9,7 @@ BENCH_MACHINE: dict[str, Any] = {
     "rapid_mm_min": [6000, 6000, 3000], "acceleration_mm_s2": [800, 800, 500], "junction_deviation_mm": 0.02,
     "greatest_feed_mm_min": 4000, "speeds_rpm": [], "least_rpm": 8000, "greatest_rpm": 24000, "rated_rpm": 18000, "power_w": 1600,
     "stiffness_n_um": 5, "nut_diameter_mm": 30, "nut_length_mm": 20, "spindle_diameter_mm": 80, "nut_clear_mm": 150,
-    "waste_board_mm": 18, "waste_cut_mm": 0.6, "touch_off_min": 1, "touch_plate_mm": 12.0, "edge_finder_mm": 10.0, "bit_change_mm": [790, 590],
+    "waste_board_mm": 18, "waste_cut_mm": 0.6, "touch_off_min": 1, "touch_plate_mm": 12.0, "edge_finder_mm": 10.0, "bit_change_mm": [790, 590], "pump": {"free_l_min": 140, "deepest_bar": 0.85},
     "index_holes_mm": [[71, 241], [519, 241]], "index_hole_mm": 4.8,
     "dialect": {"id": "stops_arcs", "inch": False, "arcs": True, "decimals": 3, "line_numbers": False, "split": "per_setup",
                 "change_word": False, "speed_word": True, "warm_up_s": 4, "extraction": True, "semicolon_comments": False, "extension": ".nc"},

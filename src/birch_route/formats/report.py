@@ -17,6 +17,7 @@ from ..core.heights.field import Grid
 from ..core.heights.kernels import VOLUME, volume_left
 from ..core.holding.datums import chains, judged
 from ..core.holding.nest import window_of
+from ..core.holding.vacuum import vacuum_bar
 from ..core.instrument.balance import layers_of, mean_density
 from ..core.instrument.floors import FollowingFloor
 from ..core.motion.spent import spent
@@ -39,7 +40,7 @@ from ..core.route import Operation, content_hash
 from ..core.sequence.outline import prices, tab_places
 from ..core.sequence.rest import splits
 from ..core.sequence.rim import rim_bits, rim_depth_mm
-from ..core.vocabulary import OperationKind
+from ..core.vocabulary import HardwareKind, OperationKind
 from .route_file import write_safely
 from .view import Keep, make_anew
 
@@ -84,7 +85,7 @@ def _setup(sim: Simulation, keep: Keep) -> dict[str, Any]:
             "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps],
             "ledger": [{"when": e.when, "thick_mm": round(e.thick_mm, 3), "piece_mm": round(e.piece_mm, 3), "face_over_zero_mm": round(e.face_over_zero_mm, 3)} for e in ledger([sim])],
             "chain": {"plan_mm": round(chain.plan_mm, 3), "z_mm": round(chain.z_mm, 3), "links": [{"what": k.what, "by": k.by, "off_mm": round(k.off_mm, 3), "source": k.source} for k in chain.links]},
-            "nest": _nest(sim),
+            "nest": _nest(sim), "vacuum": {h.id: round(vacuum_bar(h, sim.route.machine.pump), 3) for h in sim.setup.hardware if h.kind is HardwareKind.VACUUM},
             "spacers": {k: round(v, 2) for k, v in spacers(sim).items()},
             "pair": None if (pair := sim.whole.setup(sim.setup.id).test_pair) is None else {k: round(v, 5) for k, v in asdict(judged(pair)).items()},
             "pieces": [{"name": p.name, "cm2": round(p.area_mm2 / 100, 2), "kg": round(p.kg, 4), "held": p.words, "loose": p.is_loose, "x_mm": round(x, 1), "y_mm": round(y, 1)}

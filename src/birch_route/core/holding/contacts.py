@@ -12,20 +12,23 @@ from shapely.geometry import LinearRing
 from ..bits.model import Bit
 from ..data import Wood, figures
 from ..heights.field import Grid
+from ..machines import Pump
 from ..route import Hardware, Tab
 from ..vocabulary import Flute, HardwareKind
 from .balance import MOST_N, Element
+from .vacuum import vacuum_bar
 
 UP, DOWN = (0.0, 0.0, 1.0), (0.0, 0.0, -1.0)
 AREA_POINTS = 4  # tape and vacuum act at so many points each way
 RAGGED = 0.03  # the cells of an area differ from it by less than this part, if all of it lies over the grid
 BAR_N_MM2 = 0.1
+LEAST_BAR = 0.02
 
 
 @dataclass(frozen=True)
 class Lying:
     """How a piece of wood lies in a setup: heights of the waste board and of the blank's top, the corners of what rests on the board [n, 2], and
-    its cells: bool [ny, nx] of a coarse grid; any: those of all wood there; down: those that rest on the board."""
+    its cells: bool [ny, nx] of a coarse grid; any: those of all wood there; down: those that rest on the board; pump: of the machine's vacuum."""
 
     bed_mm: float
     top_mm: float
@@ -34,6 +37,7 @@ class Lying:
     wood: np.ndarray
     any: np.ndarray
     down: np.ndarray
+    pump: Pump | None = None
 
 
 def elements_of(hardware: Sequence[Hardware], lying: Lying) -> list[Element]:
@@ -126,22 +130,23 @@ def _strap(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> li
     return [e for x, y in strap_ends(h, lying) for e in (Element(h.id, (x, y, lying.top_mm), DOWN, press_of(h)), Element(h.id, (x, y, lying.bed_mm), UP, press_of(h), friction=fig["friction_board"]))]
 
 
-def area_points(h: Hardware, lying: Lying) -> tuple[np.ndarray, np.ndarray, bool]:
-    """Return points of the area of tape or vacuum, the mm2 of the piece's wood over it that each stands for, and whether wood covers all of it and lies on its gasket."""
+def area_points(h: Hardware, lying: Lying) -> tuple[np.ndarray, np.ndarray, float]:
+    """Return points of the area of tape or vacuum, the mm2 of the piece's wood over it that each stands for, and the mm2 that wood does not cover or that do not lie on its gasket; 0 where they are no more than the cells' raggedness."""
     n, grid = AREA_POINTS, lying.grid
     x, y = np.meshgrid(grid.x_centres() - h.x_mm, grid.y_centres() - h.y_mm)
     c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
     u, v = (x * c + y * s) / h.length_mm + 0.5, (-x * s + y * c) / h.width_mm + 0.5
     inside = (u >= 0) & (u < 1) & (v >= 0) & (v < 1)
     rim = inside & (np.minimum(np.minimum(u, 1 - u) * h.length_mm, np.minimum(v, 1 - v) * h.width_mm) < figures()["holding"]["gasket_edge_mm"])
-    whole = bool(lying.any[inside].all()) and bool(lying.down[rim].all()) and abs(float(inside.sum()) * grid.cell_mm**2 / (h.length_mm * h.width_mm) - 1) < RAGGED
+    outside = max(0.0, 1 - float(inside.sum()) * grid.cell_mm**2 / (h.length_mm * h.width_mm))
+    bare = float(((inside & ~lying.any) | (rim & ~lying.down)).sum()) * grid.cell_mm**2 + (outside * h.length_mm * h.width_mm if outside > RAGGED else 0.0)
     part = (np.minimum((u * n).astype(int), n - 1) * n + np.minimum((v * n).astype(int), n - 1))[inside & lying.wood]
     here = inside & lying.wood
     counts = np.bincount(part, minlength=n * n)
     sums = [np.bincount(part, weights=w[here], minlength=n * n) for w in (x, y)]
     used = counts > 0
     places = np.column_stack([h.x_mm + sums[0][used] / counts[used], h.y_mm + sums[1][used] / counts[used]])
-    return places, counts[used] * grid.cell_mm**2, whole
+    return places, counts[used] * grid.cell_mm**2, bare
 
 
 def _tape(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
@@ -151,9 +156,9 @@ def _tape(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> lis
 
 
 def _vacuum(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
-    pressure = (h.pressure_bar or fig["vacuum_bar"]) * BAR_N_MM2
-    places, areas, whole = area_points(h, lying)
-    if not whole:
+    places, areas, bare = area_points(h, lying)
+    pressure = vacuum_bar(h, lying.pump, bare) * BAR_N_MM2
+    if pressure < LEAST_BAR * BAR_N_MM2:
         return []  # it draws air beside the wood, or through it
     return [e for (x, y), a in zip(places, areas.tolist(), strict=True)
             for e in (Element(h.id, (float(x), float(y), lying.bed_mm), DOWN, pressure * a), Element(h.id, (float(x), float(y), lying.bed_mm), UP, pressure * a, friction=fig["friction_gasket"]))]

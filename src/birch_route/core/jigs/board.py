@@ -16,7 +16,9 @@ from ..errors import InputError
 from ..gluing import blank_at
 from ..holding.contacts import BAR_N_MM2
 from ..holding.datums import chains
+from ..holding.vacuum import vacuum_bar
 from ..instrument.resolve import resolve
+from ..machines import Pump
 from ..piece import Hole
 from ..route import Hardware, Route, Setup
 from ..stages import Frame, frame_of
@@ -85,7 +87,7 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
     _screws(draft, [h for h in hardware if h.kind is HardwareKind.SCREW], blank_at(route, setup).thickness_mm, thick)
     for h in hardware:
         if h.kind is HardwareKind.VACUUM:
-            vacuum_features(draft, h, thick)
+            vacuum_features(draft, h, thick, route.machine.pump)
         elif h.kind is HardwareKind.STRAP:
             _strap_slots(draft, h, blank)
         elif h.pushes or h.kind is HardwareKind.TOP_CLAMP:
@@ -208,7 +210,7 @@ def _rail(draft: Draft, h: Hardware, thick_mm: float) -> None:
     draft.step(f"rail_{h.id}", f"Screw rail {h.id} on", 6, "One screw tight, square it along the witness line, then the others.")
 
 
-def vacuum_features(draft: Draft, h: Hardware, thick_mm: float) -> None:
+def vacuum_features(draft: Draft, h: Hardware, thick_mm: float, pump: Pump | None) -> None:
     """A gasket groove round the area, a recess inside it for uneven stock, slots that share the vacuum out, and a port.
 
     Source: figures.jigs: the groove is the gasket less its squeeze wide, and less its crush deep.
@@ -237,9 +239,9 @@ def vacuum_features(draft: Draft, h: Hardware, thick_mm: float) -> None:
     draft.parts.append(JigPart(name=f"Gasket {h.id}", material="closed-cell cord", size=f"{fig['gasket_mm']:g} across, {around + 20:.0f} long", source="buy", note=f"gripped by a groove {wide:.1f} wide and {deep:.1f} deep; its ends cut square and butted"))
     draft.parts.append(JigPart(name=f"Port fitting {h.id}", size=f"{fig['port_mm']:g} hole", source="buy", note="plugged while the recess is cut"))
     draft.step(f"gasket_{h.id}", f"Clean the groove, press gasket {h.id} in", 6, "Edges of the groove free of fuzz first; all gaskets must stand equally high.")
-    bar = h.pressure_bar or figures()["holding"]["vacuum_bar"]
+    bar = vacuum_bar(h, pump)
     pressed = inner.area * bar * BAR_N_MM2
-    draft.works_with.append(f"{h.words}: {inner.area / 100:.0f} cm² inside the gasket; at {bar:g} bar it presses with {pressed:.0f} N and holds {pressed * figures()['holding']['friction_gasket']:.0f} N to the side, pump and seal permitting.")
+    draft.works_with.append(f"{h.words}: {inner.area / 100:.0f} cm² inside the gasket; at {bar:.2f} bar it presses with {pressed:.0f} N and holds {pressed * figures()['holding']['friction_gasket']:.0f} N to the side, pump and seal permitting.")
 
 
 def witness_lines(draft: Draft, blank: Polygon) -> None:

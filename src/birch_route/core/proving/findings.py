@@ -94,6 +94,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "holding.leaks": (Severity.STOP, "Wood does not cover a vacuum or lie on its gasket, or a cut opens it."),
     "holding.nothing": (Severity.STOP, "Nothing holds the blank."),
     "holding.span": (Severity.CARE, "Wood that nothing carries gives under the bit."),
+    "holding.vacuum_falls": (Severity.CARE, "A cut opens a vacuum, and the pump keeps less under the wood."),
     "holding.weak": (Severity.STOP, "The contacts balance less than the factor of safety times the pull of a cut."),
     "operation.waits": (Severity.CARE, "An operation cuts nothing because its part is not measured."),
     "nest.cut": (Severity.CARE, "A cut goes into the nest that the piece lies in."),

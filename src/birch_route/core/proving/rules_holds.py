@@ -14,6 +14,7 @@ from ..data import figures
 from ..holding.balance import Balance, ask
 from ..holding.clearance import footprint, no_go_heights
 from ..holding.contacts import elements_of, lifts_by
+from ..holding.vacuum import vacuum_bar
 from ..route import Hardware, Tab
 from ..vocabulary import HardwareKind, School
 from .findings import Cure, Fact, Finding, finding
@@ -215,9 +216,20 @@ def vacuum_opened(sim: Simulation) -> Iterator[Finding]:
             gone = inside & (step.top[b[0]: b[1], a[0]: a[1]] <= sim.bottom[b[0]: b[1], a[0]: a[1]])
             if gone.sum() * sim.grid.cell_mm**2 > LEAK_MM2:
                 j, i = (int(v[len(v) // 2]) for v in np.nonzero(gone))
+                if sim.route.machine.pump is not None:
+                    yield from _falls(sim, step, h, float(gone.sum()) * sim.grid.cell_mm**2, (float(xs[a[0] + i]), float(ys[b[0] + j]), sim.route.blank.bottom_mm))
+                    break
                 yield finding("holding.leaks", f"{step.operation.name} cuts through over {h.words.lower()}: it draws air there and holds nothing from then on.", operation=step.operation.id, hardware=h.id,
                               place=(float(xs[a[0] + i]), float(ys[b[0] + j]), sim.route.blank.bottom_mm), facts=[Fact(name="opened", value=round(float(gone.sum()) * sim.grid.cell_mm**2, 1), unit="mm2")])
                 break
+
+
+def _falls(sim: Simulation, step: Step, h: Hardware, open_mm2: float, place: tuple[float, float, float]) -> Iterator[Finding]:
+    """Tell how far the pressure falls once a cut has opened a vacuum; what that does to the holding is the load balance's."""
+    before, after = vacuum_bar(h, sim.route.machine.pump), vacuum_bar(h, sim.route.machine.pump, open_mm2)
+    if after < before * (1 - figures()["vacuum"]["falls_part"]):
+        yield finding("holding.vacuum_falls", f"{step.operation.name} opens {open_mm2:.0f} mm² over {h.words.lower()}: the pump keeps {after:.2f} bar there from then on, not {before:.2f}.", operation=step.operation.id, hardware=h.id, place=place,
+                      facts=[Fact(name="opened", value=round(open_mm2, 1), unit="mm2"), Fact(name="before", value=round(before, 3), unit="bar"), Fact(name="after", value=round(after, 3), unit="bar", source="pump curve")])
 
 
 LEAK_MM2 = 2.0
