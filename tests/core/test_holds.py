@@ -15,6 +15,7 @@ from birch_route.core.proving.spans import spacers
 from birch_route.core.route import Hardware
 from birch_route.core.vocabulary import RAPID_CODE
 from birch_route.demo.fitted import fitted_route
+from birch_route.demo.shop import MORE_BITS
 from tests.support import changed, codes, proof_of, put, route_named
 
 PLANTED = {"holding.weak", "holding.leaks", "holding.span"}
@@ -88,6 +89,26 @@ class Limits(unittest.TestCase):
         press = 0.985 * 60.0 * max(h.needs / h.factor for h in found)
         finding = weak(held_with(route, *clamps(route, press)))[0]
         self.assertTrue(any(c.label.startswith("Feed") for c in finding.cures), [c.label for c in finding.cures])
+
+    def test_a_bit_that_does_not_lift_and_a_bounded_engagement_are_offered_where_they_are_enough(self):
+        """Tape near its limit: without the lift it holds; a pocket cleared with less of the rim in wood pulls less."""
+        offered = set()
+        for route, part in ((route_named(BODY), k) for k in (0.97, 0.9, 0.8)):
+            down = next(b for b in MORE_BITS if b["id"] == "down6")
+            pocket = next(o for o in route.operations if o.kind.value == "pocket" and not o.rest)
+            route = changed(route, put("bits", [*[b.model_dump(mode="json") for b in route.bits], {**down, "cutting_length_mm": 40.0, "stickout_mm": 46.0}]), put(f"operations.{pocket.id}.finish_pass", False))
+            alone = route.model_copy(update={"operations": [o for o in route.operations if o.kind.value == "face" or o.id == pocket.id], "bench_steps": []})
+            found = next(h for h, s in zip(holds(proof_of(held_with(alone, *clamps(alone, 100.0))).simulation), proof_of(held_with(alone, *clamps(alone, 100.0))).simulation.steps, strict=True) if h and s.operation.id == pocket.id)
+            press = part * 100.0 * found.needs / found.factor
+            held = held_with(alone, *clamps(alone, press))
+            for finding in weak(held):
+                if finding.operation != pocket.id:
+                    continue
+                for cure in finding.cures:
+                    if "lift" in cure.label or "rim in wood" in cure.label:
+                        offered.add("lift" if "lift" in cure.label else "rim")
+                        self.assertNotIn(pocket.id, [f.operation for f in weak(apply_edits(held, [read_edit(e) for e in cure.edits]))], cure.label)
+        self.assertIn("rim", offered)
 
     def test_clean_routes_are_held_and_the_factor_is_written_for_every_sideways_cut(self):
         for route in (route_named(BODY), route_named(NECK), route_named("control_plate"), fitted_route()):

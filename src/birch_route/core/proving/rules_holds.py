@@ -16,7 +16,7 @@ from ..holding.clearance import footprint, no_go_heights
 from ..holding.contacts import elements_of, lifts_by
 from ..holding.vacuum import vacuum_bar
 from ..route import Hardware, Tab
-from ..vocabulary import HardwareKind, School
+from ..vocabulary import Clearing, HardwareKind, OperationKind, School
 from .findings import Cure, Fact, Finding, finding
 from .holds import Hold, holds, lying_of, places_of
 from .registry import rule_on_force, rule_on_wood, set_edit
@@ -64,7 +64,25 @@ def toward(sim: Simulation, deg: float) -> str:
 def _cures(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     """Return what would bring the factor up, each computed: wider tabs or more screws, a slower feed, a smaller depth of cut."""
     more = _more_screws(sim, step, hold) if hold.base else _more_tabs(sim, step, hold) or tab_cure(sim, step)
-    return [*more, *_less_pull(sim, step, hold)]
+    return [*more, *_less_pull(sim, step, hold), *_other_way(sim, step, hold)]
+
+
+def _other_way(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
+    """Return a bit that does not lift, and clearing with a bounded engagement, where either is enough."""
+    op, places, out = step.operation, places_of(step), []
+    if hold.lifts > 0 and places is not None and min(ask(Balance(hold.elements, hold.place), places, 0.0)[0]) >= hold.pulls_n * hold.needs * 1.01:
+        deep = max(step.deepest_mm, step.finish_deepest_mm)
+        other = next((b for b in sim.route.bits if b.form is step.bit.form and abs(b.cut_diameter_mm - step.bit.cut_diameter_mm) < 0.02 and lifts_by(b) <= 0 and b.cutting_length_mm >= min(deep, step.bit.cutting_length_mm)), None)
+        if other is not None:
+            out.append(Cure(label=f"Take the {other.name}: it does not lift", edits=[set_edit(f"operations.{op.id}.bit", other.id)]))
+    if op.kind is OperationKind.POCKET and op.clearing is Clearing.RINGS and not op.rest and not op.wall_only and step.finish_load is None and step.load.force_n > 0:
+        for deg in ENGAGED_DEG:
+            narrow = step.bit.radius_mm * (1 - math.cos(math.radians(deg))) * figures()["holding"]["engaged_met_part"]  # at its entry it meets more
+            pull = load(step.bit, step.species, sim.route.machine, op.settings.feed_mm_min, op.settings.speed_rpm, step.deepest_mm, narrow).force_n
+            if narrow < step.widest_mm and hold.least_n >= pull * hold.needs * 1.02:
+                out.append(Cure(label=f"Clear with at most {deg:.0f}° of the rim in wood", edits=[set_edit(f"operations.{op.id}.clearing", Clearing.ENGAGED.value), set_edit(f"operations.{op.id}.engaged_deg", deg)]))
+                break
+    return out
 
 
 def _less_pull(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
@@ -101,6 +119,7 @@ def _less_pull(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
 
 
 FEED_STEP = 50.0
+ENGAGED_DEG = (60.0, 45.0, 30.0)
 
 
 def _more_tabs(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
