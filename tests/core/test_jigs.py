@@ -14,6 +14,7 @@ from birch_route.core.instrument.plan import plan_of
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.jigs.board import board_for
 from birch_route.core.jigs.carrier import carrier_for, refuse_asymmetry
+from birch_route.core.jigs.edges import corner_for, lines_for
 from birch_route.core.jigs.vice import AngleBudget, stop_place, vice_plate_for
 from birch_route.core.vocabulary import TurnAxis
 from birch_route.demo.fitted import fitted_route
@@ -184,3 +185,40 @@ class Drawings(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class WithoutPins(unittest.TestCase):
+    def test_fences_stand_on_either_side_of_the_axis_and_the_same_edge_meets_one_either_way(self):
+        route = fitted_route(True)
+        for about in (TurnAxis.LENGTH,):
+            jig = corner_for(route, "front", about)
+            b, fig = route.blank, figures()["jigs"]
+            near, far = (np.array(next(f for f in jig.features if f.id == f"fence_{k}").points)[:, 1] for k in (1, 2))
+            self.assertAlmostEqual(float(far[0] - near[0]) - fig["fence_mm"], b.width_mm + fig["fence_play_mm"], places=2)
+            self.assertTrue(np.allclose(near, near[0]) and np.allclose(far, far[0]))
+            told = next(w for w in jig.jig.works_with if w.startswith("Expected"))
+            self.assertIn(f"{np.sqrt(sum(e.off_mm**2 for e in jig.jig.errors)):.2f}", told)
+            self.assertEqual([f.code for f in proof_of(jig).findings if f.severity.value != "note"], [])
+
+    def test_what_turns_the_other_way_or_has_lost_its_edges_is_refused(self):
+        route = fitted_route(True)
+        for make in (corner_for, lines_for):
+            with self.assertRaisesRegex(InfeasibleError, "wrong way round"):
+                make(route, "front", TurnAxis.WIDTH)
+        early = route.model_copy(update={"operations": [o.model_copy(update={"setup": "front"}) if o.id == "profile_outline" else o for o in route.operations]})
+        with self.assertRaisesRegex(InfeasibleError, "edges are gone"):
+            corner_for(early, "front", TurnAxis.LENGTH)
+        lines_for(early, "front", TurnAxis.LENGTH)
+
+    def test_centre_lines_run_through_the_middle_of_the_blank_outside_it(self):
+        route = route_named("siskin_body")
+        jig = lines_for(route, "front", TurnAxis.LENGTH)
+        b = route.blank
+        blank = shapely.box(b.x_mm, b.y_mm, b.x_mm + b.length_mm, b.y_mm + b.width_mm)
+        middles = [resolve(jig).solid(f"line_{k}").region for k in (1, 2, 3, 4)]
+        self.assertFalse(any(m.intersects(blank) for m in middles))
+        for m in middles[:2]:
+            self.assertAlmostEqual(m.centroid.y, blank.centroid.y, places=2)
+        for m in middles[2:]:
+            self.assertAlmostEqual(m.centroid.x, blank.centroid.x, places=2)
+        self.assertEqual([f.code for f in proof_of(jig).findings if f.severity.value != "note"], [])

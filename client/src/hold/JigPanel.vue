@@ -10,9 +10,10 @@ import JigShelf from './JigShelf.vue'
 /** The jig for a setup, designed from what holds it: parts, how true it is, what to do; made a job of its own. A job that is a jig shows its own. */
 const props = defineProps<{ setup: Setup }>()
 const router = useRouter()
-const kind = ref<'board' | 'carrier' | 'vice' | 'nest'>(props.setup.nest ? 'nest' : 'board')
+const kind = ref<JigRecord['kind']>(props.setup.nest ? 'nest' : 'board')
 const angles = reactive({ wanted_deg: 3, wedge_deg: 0, in_blank_deg: 0 })
-const JIGS: ['board' | 'carrier' | 'vice' | 'nest', string][] = [['board', 'Board'], ['carrier', 'Carrier'], ['nest', 'Nest'], ['vice', 'Vice plate']]
+const JIGS: [JigRecord['kind'], string][] = [['board', 'Board'], ['carrier', 'Carrier'], ['nest', 'Nest'], ['corner', 'Fences'], ['lines', 'Lines'], ['vice', 'Vice']]
+const turns = computed(() => ['carrier', 'corner', 'lines'].includes(kind.value))
 const all = ref(false)
 const several = computed(() => (open.state?.document.setups.length ?? 1) > 1)
 const wanted = computed(() => ({ setup: all.value && several.value && kind.value === 'board' ? '*' : props.setup.id, kind: kind.value, about: about.value, ...angles }))
@@ -71,8 +72,10 @@ async function make() {
         <div class="three"><v-text-field v-for="[key, name] in ANGLES" :key="key" :model-value="angles[key]" :label="name" suffix="°" @change="(e: Event) => read(key, e)" /></div>
       </template>
       <p v-else-if="kind === 'nest'" class="second">A window cut to the outline of the piece as it lies here, with a floor under it: for a piece that is out of its blank. Its depth and play stand under What holds it.</p>
+      <p v-else-if="kind === 'corner'" class="second">A fence on either side of the axis and a stop: the same marked edge meets a fence whichever face is up, so the blank’s own width brings no error in.</p>
+      <p v-else-if="kind === 'lines'" class="second">Centre lines that run out beyond the blank, to lay it by eye: the least true way of finding it again.</p>
       <p v-else class="second">A frame that the blank is wedged into; it is turned over with it, on pins that are symmetrical about the axis.</p>
-      <div v-if="kind === 'carrier'" class="choice" role="radiogroup" aria-label="Turned about"><button v-for="a in (['length', 'width'] as const)" :key="a" role="radio" :aria-checked="about === a" :class="{ on: about === a }" @click="about = a">about its {{ a }}</button></div>
+      <div v-if="turns" class="choice" role="radiogroup" aria-label="Turned about"><button v-for="a in (['length', 'width'] as const)" :key="a" role="radio" :aria-checked="about === a" :class="{ on: about === a }" @click="about = a">about its {{ a }}</button></div>
     </template>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <template v-if="shown && !wrong">

@@ -9,6 +9,7 @@ from ..core.errors import InputError
 from ..core.instrument.plan import plan_of
 from ..core.jigs.board import board_for
 from ..core.jigs.carrier import carrier_for
+from ..core.jigs.edges import corner_for, lines_for
 from ..core.jigs.model import JigKind
 from ..core.jigs.nest import nest_for
 from ..core.jigs.vice import AngleBudget, vice_plate_for
@@ -40,6 +41,10 @@ def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float,
         return carrier_for(route, setup, TurnAxis(about), rack)
     if kind == JigKind.VICE:
         return vice_plate_for(route, setup, AngleBudget(*angles), rack)
+    if kind == JigKind.CORNER:
+        return corner_for(route, setup, TurnAxis(about), rack)
+    if kind == JigKind.LINES:
+        return lines_for(route, setup, TurnAxis(about), rack)
     if kind == JigKind.NEST:
         return nest_for(route, setup, rack)
     raise InputError(f"“{kind}” is no jig. Choose {' or '.join(JigKind)}.", where="kind")

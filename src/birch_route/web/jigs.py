@@ -21,7 +21,7 @@ Degrees = Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False)]
 
 class JigIn(BaseModel):
     setup: Annotated[str, Field(min_length=1, max_length=40)]
-    kind: Literal["board", "carrier", "vice", "nest"]
+    kind: Literal["board", "carrier", "vice", "nest", "corner", "lines"]
     about: Literal["length", "width"] = "length"
     wanted_deg: Degrees = 0.0
     wedge_deg: Degrees = 0.0

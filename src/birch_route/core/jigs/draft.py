@@ -20,7 +20,7 @@ from ..sequence.propose import propose_route, staged_for, with_proposed_tabs
 from ..vocabulary import Entry, OperationKind, Side
 from .model import JigError, JigKind, JigPart, JigRecord
 
-WORDS = {JigKind.BOARD: "Board", JigKind.CARRIER: "Carrier", JigKind.VICE: "Vice plate", JigKind.NEST: "Nest"}
+WORDS = {JigKind.BOARD: "Board", JigKind.CARRIER: "Carrier", JigKind.VICE: "Vice plate", JigKind.NEST: "Nest", JigKind.CORNER: "Fences", JigKind.LINES: "Centre lines"}
 SCREW_IN_MM = 8.0  # the sheet's own screws stand so far from its corners
 
 

@@ -12,12 +12,14 @@ from ..document import Id, Model, Name
 
 class JigKind(StrEnum):
     """A board that a blank is held on; a carrier that a blank is wedged into and turned over with; a plate for the vice at the machine's end;
-    a nest cut to the piece's outline."""
+    a nest cut to the piece's outline; two fences and a stop; centre lines."""
 
     BOARD = "board"
     CARRIER = "carrier"
     VICE = "vice"
     NEST = "nest"
+    CORNER = "corner"
+    LINES = "lines"
 
 
 class JigPart(Model):
