@@ -22,6 +22,7 @@ from birch_route.demo.jigs import jig_routes, neck_on_vacuum
 from birch_route.demo.shop import BITS, MORE_BITS
 from birch_route.formats.drawing_file import read_drawing
 from birch_route.formats.drawing_out import to_dxf, to_svg
+from birch_route.formats.report import report
 from birch_route.formats.route_file import route_from_text, route_to_text
 from birch_route.sheets.jig_sheet import jig_sheet_pdf
 from tests.support import changed, proof_of, put, route_named
@@ -185,6 +186,22 @@ class Drawings(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Parting(unittest.TestCase):
+    def test_what_holds_each_piece_is_told_after_the_cut_that_parts_it_and_until_the_next(self):
+        """The window of a carrier falls out by its tabs; later cuts leave it so, until the outline makes three pieces."""
+        jig = carrier_for(route_named("siskin_body"), "front", TurnAxis.LENGTH, RACK)
+        made = report(proof_of(jig), [], None)
+        by = {o["id"]: o["pieces"] for o in made["operations"]}
+        window = next(o for o in jig.operations if "window" in o.features)
+        self.assertEqual([(p["name"], p["loose"]) for p in by[window.id]], [("Cut out of Window", False), ("The blank", False)])
+        self.assertIn(f"{len(window.tabs)} tabs", by[window.id][0]["held"])
+        self.assertEqual(len(made["setups"][0]["pieces"]), 3)
+        before = [o.id for o in jig.operations[: jig.operations.index(window)]]
+        self.assertTrue(all(by[k] is None for k in before))
+        freed = report(proof_of(changed(jig, put(f"operations.{window.id}.tabs", []))), [], None)
+        self.assertTrue(next(o for o in freed["operations"] if o["id"] == window.id)["pieces"][0]["loose"])
 
 
 class WithoutPins(unittest.TestCase):

@@ -93,6 +93,7 @@ export interface Drawing {
 }
 export interface RestsOn { trust: Trust; once: string[]; never: string[] }
 export interface ReportOperation {
+  pieces: HeldPiece[] | null
   id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; moves: number; cut_length_mm: number; removed_mm3: number
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
@@ -135,10 +136,11 @@ export interface JigKept {
   pieces: number; play_mm: number | null; worn: boolean; look_again: boolean; expected_mm: number; cost_min: number; known: boolean; saves_min: number; told: boolean; pays_after: number; saved_min: number; place: string
   notes: { what: string; pieces: number; play_mm: number | null; saved_min: number | null; place: string; note: string; made_by: string; made_at: string }[]; offsets: { machine: string; number: number; name: string }[]
 }
+export interface HeldPiece { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
-  setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; vacuum?: Record<string, number>; pieces: { name: string; cm2: number; kg: number; held: string; loose: boolean; x_mm: number; y_mm: number }[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
+  setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; vacuum?: Record<string, number>; pieces: HeldPiece[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

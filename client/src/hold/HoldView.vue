@@ -110,7 +110,12 @@ function nudge(h: Hardware, event: KeyboardEvent) {
   void put({ ...h, x_mm: h.x_mm + gx * way[event.key][0], y_mm: h.y_mm + gy * way[event.key][1] }, `Move ${h.id}`)
 }
 /** What the wood has come to at the end of this setup, and what holds each of it. */
-const pieces = computed(() => open.report?.setups?.find((s) => s.id === setup.value?.id)?.pieces ?? [])
+const parted = computed(() => {
+  const at = mine.value.findIndex((o) => o.id === looked.value?.id)
+  const last = mine.value.slice(0, at + 1).filter((o) => o.pieces).at(-1)
+  if (at >= 0 && at < mine.value.length - 1) return { caption: last ? `After ${last.name.toLowerCase()}` : '', pieces: last?.pieces ?? [] }
+  return { caption: 'At the end of this setup', pieces: open.report?.setups?.find((s) => s.id === setup.value?.id)?.pieces ?? [] }
+})
 const datum = computed(() => open.state?.document.piece.features.find((f) => f.id === setup.value?.datum)?.name.toLowerCase())
 async function turn(about: string) { if (await edit([{ do: 'turn_over', about }], 'Turn it over')) setup_at.value = setups.value.length - 1 }
 const share = (part: number) => `${Math.round(part * 100)} %`
@@ -162,7 +167,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
         <h2>{{ holding.length ? 'Not yet safe' : 'Nothing in the way' }}</h2>
         <p v-if="!holding.length" class="word">Bit and collet nut pass everything that holds the wood, every cut is held well, and every piece that is cut free.</p>
         <div v-for="f in holding" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.reason }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" :class="{ lead: k === 0 }" @click="edit(c.edits, c.label)">{{ c.label }}</button></div></div>
-        <table v-if="pieces.length" class="pieces"><caption>At the end of this setup</caption><tbody><tr v-for="p in pieces" :key="`${p.x_mm} ${p.y_mm}`" :class="{ loose: p.loose }"><td>{{ p.name }}</td><td class="num">{{ p.kg < 0.1 ? `${Math.round(p.kg * 1000)} g` : `${p.kg.toFixed(2)} kg` }}</td><td>{{ p.loose ? 'nothing holds it' : `held by ${p.held}` }}</td></tr></tbody></table>
+        <table v-if="parted.pieces.length" class="pieces"><caption>{{ parted.caption }}</caption><tbody><tr v-for="p in parted.pieces" :key="`${p.x_mm} ${p.y_mm}`" :class="{ loose: p.loose }"><td>{{ p.name }}</td><td class="num">{{ p.kg < 0.1 ? `${Math.round(p.kg * 1000)} g` : `${p.kg.toFixed(2)} kg` }}</td><td>{{ p.loose ? 'nothing holds it' : `held by ${p.held}` }}</td></tr></tbody></table>
       </template>
       <template v-else-if="topic === 'hardware' && setup">
         <HardwareList :setup="setup" :chosen="chosen" @choose="(id) => (chosen = id)" />

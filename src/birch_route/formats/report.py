@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import json
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +14,7 @@ from PIL import Image
 from ..core.data import figures
 from ..core.gluing import blank_at
 from ..core.heights.field import Grid
-from ..core.heights.kernels import VOLUME, volume_left
+from ..core.heights.kernels import BELOW, VOLUME, volume_left
 from ..core.holding.datums import chains, judged
 from ..core.holding.nest import window_of
 from ..core.holding.vacuum import vacuum_bar
@@ -26,7 +26,7 @@ from ..core.programs.ledger import ledger
 from ..core.programs.readback import ReadBack
 from ..core.programs.writer import Program
 from ..core.proving.corners import Corners
-from ..core.proving.held import held_pieces
+from ..core.proving.held import HeldPiece, held_pieces
 from ..core.proving.holds import Hold, holds
 from ..core.proving.prove import Proof
 from ..core.proving.ridges import Cost, ridges
@@ -88,8 +88,21 @@ def _setup(sim: Simulation, keep: Keep) -> dict[str, Any]:
             "nest": _nest(sim), "vacuum": {h.id: round(vacuum_bar(h, sim.route.machine.pump), 3) for h in sim.setup.hardware if h.kind is HardwareKind.VACUUM},
             "spacers": {k: round(v, 2) for k, v in spacers(sim).items()},
             "pair": None if (pair := sim.whole.setup(sim.setup.id).test_pair) is None else {k: round(v, 5) for k, v in asdict(judged(pair)).items()},
-            "pieces": [{"name": p.name, "cm2": round(p.area_mm2 / 100, 2), "kg": round(p.kg, 4), "held": p.words, "loose": p.is_loose, "x_mm": round(x, 1), "y_mm": round(y, 1)}
-                       for p in pieces for x, y, _ in [sim.frame.point(p.x_mm, p.y_mm, 0.0)]]}
+            "pieces": _pieces(sim, pieces)}
+
+
+def _pieces(sim: Simulation, pieces: list[HeldPiece]) -> list[dict[str, Any]]:
+    return [{"name": p.name, "cm2": round(p.area_mm2 / 100, 2), "kg": round(p.kg, 4), "held": p.words, "loose": p.is_loose, "x_mm": round(x, 1), "y_mm": round(y, 1)}
+            for p in pieces for x, y, _ in [sim.frame.point(p.x_mm, p.y_mm, 0.0)]]
+
+
+def _parted(sim: Simulation, index: int, keep: Keep) -> list[dict[str, Any]] | None:
+    """Return what the wood has come to after a step that goes through it, and what holds each; None after any other and after a setup's last, of which the setup tells."""
+    step = sim.steps[index]
+    if index == len(sim.steps) - 1 or step.operation.kind is OperationKind.DRILL or step.metrics[:, BELOW].max(initial=0.0) <= 0:
+        return None
+    found = keep(f"held {step.wood_id} {sim.index} {[h.model_dump_json() for h in sim.setup.hardware]} {[o.model_dump_json(include={'tabs', 'skin_mm', 'school'}) for o in sim.route.operations]}", lambda: held_pieces(replace(sim, steps=sim.steps[: index + 1])))
+    return _pieces(sim, found) if len(found) > 1 else None
 
 
 def _nest(sim: Simulation) -> dict[str, Any] | None:
@@ -138,7 +151,7 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
             "depth_met_mm": round(step.finish_deepest_mm, 3), "side_engagement_mm": round(step.finish_widest_mm, 3),
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
-        "spent": _spent(sim, step), "tear": keep(f"tear {op.id} {sim.motion_key}", lambda: summary(sim, step)), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
+        "pieces": _parted(sim, index, keep), "spent": _spent(sim, step), "tear": keep(f"tear {op.id} {sim.motion_key}", lambda: summary(sim, step)), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
         **({"splits": _splits(sim, step, keep), "rim": _rim(sim, op)} if op.kind is OperationKind.POCKET and op.features and op.features[0] in sim.resolved.solids else {}),
         **({"ridges": _ridges(sim, step, keep)} if op.kind is OperationKind.SURFACE_FINISH else {}),
     }

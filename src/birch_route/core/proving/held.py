@@ -48,7 +48,7 @@ class HeldPiece:
 
 
 def held_pieces(sim: Simulation) -> list[HeldPiece]:
-    """Return the pieces at the end of a setup, the largest first."""
+    """Return the pieces after the last step of a setup, or of as many of its steps as a simulation is left with, the largest first."""
     sim = _coarse(sim)
     cuts = [s.operation for s in sim.steps if s.operation.kind is OperationKind.PROFILE]
     level = max([0.0, *(t.height_mm for o in cuts if o.school is School.TABS for t in o.tabs), *(o.skin_mm for o in cuts)])
@@ -89,6 +89,8 @@ def _what(sim: Simulation, x: float, y: float, cuts: list[Operation]) -> tuple[s
             if solid is not None and solid.floor_mm is None and shapely.contains_xy(solid.region, x, y):
                 tabs = len(op.tabs) if op.school is School.TABS else 0
                 return ("The piece" if solid.kind == "outline" else f"Cut out of {solid.name}"), tabs, op.skin_mm
+    if not any(sim.resolved.solids[f].kind == "outline" for op in cuts for f in op.features if f in sim.resolved.solids):
+        return "The blank", 0, 0.0
     inside = shapely.contains_xy(sim.resolved.outline, x, y)
     return ("The piece" if inside else "The wood around it"), 0, 0.0
 
