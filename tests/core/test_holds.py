@@ -6,12 +6,15 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+from shapely.geometry import Point, Polygon
 
 from birch_route.core.data import figures
 from birch_route.core.edits import apply_edits, read_edit
+from birch_route.core.instrument.plan import supports_plan
+from birch_route.core.instrument.resolve import resolve
 from birch_route.core.proving.holds import holds, places_of
 from birch_route.core.proving.rules_holding import hardware_in_the_way
-from birch_route.core.proving.spans import spacers
+from birch_route.core.proving.spans import _lies, spacers, support_profile
 from birch_route.core.route import Hardware
 from birch_route.core.vocabulary import RAPID_CODE
 from birch_route.demo.fitted import fitted_route
@@ -174,6 +177,38 @@ class Free(unittest.TestCase):
         spacer = next(h for h in cured.setup("back").hardware if h.kind.value == "spacer")
         self.assertAlmostEqual(spacers(proof.simulations[1])[spacer.id], 37.0 + 0.8, delta=0.01)  # the skimmed face hangs over the board by what the waste kept
         self.assertEqual(float(found.cures[0].label.split("spacer ")[1].split(" ")[0]), 37.8)
+
+    def test_a_support_is_cut_to_the_face_that_lies_on_it(self):
+        """Under the arm bevel, which lies down when the back is up: its height anywhere is what the bevel's own formula takes away there, and what the waste kept of the skim."""
+        route = fitted_route(True)
+        arm = resolve(route).solid("arm")
+        x, y = arm.region.representative_point().coords[0]
+        support = {"id": "u1", "kind": "spacer", "x_mm": round(x, 1), "y_mm": round(y, 1), "length_mm": 30, "width_mm": 12, "angle_deg": 60, "shaped": True}
+        sim = proof_of(changed(route, {"do": "put_hardware", "setup": "back", "hardware": support})).simulations[1]
+        h = next(h for h in sim.setup.hardware if h.id == "u1")
+        profile = support_profile(sim, h, 2.0)
+        self.assertGreater(len(profile), 8)
+        c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
+        checked = 0
+        for along, high in profile:
+            px, py, _ = sim.frame.point(h.x_mm + (along - 15) * c, h.y_mm + (along - 15) * s, 0.0)
+            if arm.region.buffer(-1.5).contains(Point(px, py)):
+                checked += 1
+                self.assertAlmostEqual(high, float(arm.surface.depth(np.array([px]), np.array([py]))[0]) + 0.8, delta=0.12)  # a cell sideways on the slope, and the ridge
+        self.assertGreater(checked, 5)
+        self.assertGreater(max(z for _, z in profile) - min(z for _, z in profile), 0.4)
+        plan = supports_plan("Try", {"u1": profile}, 12.0)
+        self.assertAlmostEqual(Polygon(plan.rings[0].points).area, np.trapezoid([z for _, z in profile], [a for a, _ in profile]), delta=0.5)
+
+    def test_a_flat_spacer_under_a_slope_meets_its_lowest_place_only(self):
+        route = fitted_route(True)
+        x, y = resolve(route).solid("arm").region.representative_point().coords[0]
+        flat = {"id": "u1", "kind": "spacer", "x_mm": round(x, 1), "y_mm": round(y, 1), "length_mm": 40, "width_mm": 40}
+        carried = []
+        for shaped in (False, True):
+            sim = proof_of(changed(route, {"do": "put_hardware", "setup": "back", "hardware": {**flat, "shaped": shaped}})).simulations[1]
+            carried.append(int((_lies(sim).regions > 0).sum()))
+        self.assertGreater(carried[0], carried[1])
 
     def test_a_spacer_holds_nothing(self):
         route = held_with(route_named(NECK), {"id": "u1", "kind": "spacer", "x_mm": 200, "y_mm": 0})

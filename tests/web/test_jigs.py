@@ -4,6 +4,7 @@ import unittest
 
 from birch_route.demo.jigs import neck_on_vacuum
 from birch_route.formats.route_file import route_to_text
+from tests.core.test_nest import nested
 from tests.support import changed, live_server, route_named
 
 
@@ -26,6 +27,19 @@ class JigsOverHttp(unittest.TestCase):
         self.assertEqual(made["document"]["jig"]["made_from"], self.server.call("GET", f"/api/routes/{route}")[1]["hash"])
         self.assertEqual(self.server.proof(made["hash"])["report"]["findings"], [])
         self.assertEqual(self.server.call("GET", "/api/routes")[1]["count"], before + 2)
+
+    def test_a_nest_and_fences_are_made_and_supports_are_drawn_from_the_proof(self):
+        turned = changed(nested(), {"do": "put_hardware", "setup": "back", "hardware": {"id": "u1", "kind": "spacer", "x_mm": 380, "y_mm": 100, "length_mm": 60, "width_mm": 12, "angle_deg": 45, "shaped": True}})
+        made = self.server.call("POST", "/api/routes", route_to_text(turned))[1]
+        for kind in ("nest", "lines"):
+            status, jig = self.server.call("POST", f"/api/routes/{made['route']}/jig", {"setup": "back", "kind": kind, "about": "length"})
+            self.assertEqual((status, jig["document"]["jig"]["kind"]), (200, kind))
+        status, answer = self.server.call("POST", f"/api/routes/{made['route']}/jig", {"setup": "back", "kind": "corner", "about": "length"})
+        self.assertEqual((status, "edges are gone" in answer["message"]), (422, True))
+        self.server.proof(made["hash"])
+        status, drawn = self.server.call("GET", f"/api/routes/{made['route']}/supports/back/svg")
+        self.assertEqual((status, "u1" in str(drawn)), (200, True))
+        self.assertEqual(self.server.call("GET", f"/api/routes/{made['route']}/supports/front/dxf")[0], 422)
 
     def test_what_cannot_be_held_is_refused_in_words(self):
         bare = changed(route_named("control_plate"), *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)))

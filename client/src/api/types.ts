@@ -22,7 +22,7 @@ export interface Bit {
 }
 export interface Hardware {
   id: string; kind: 'screw' | 'bolt' | 'edge_clamp' | 'cam' | 'wedge' | 'strap' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
-  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean; porous?: boolean
+  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean; porous?: boolean; shaped?: boolean
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
 export interface JigRecord {
@@ -140,7 +140,7 @@ export interface HeldPiece { name: string; cm2: number; kg: number; held: string
 export interface Report {
   failed?: Failure
   operations: ReportOperation[]; findings: Finding[]
-  setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; vacuum?: Record<string, number>; pieces: HeldPiece[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
+  setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; vacuum?: Record<string, number>; supports?: Record<string, Point[]>; pieces: HeldPiece[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {

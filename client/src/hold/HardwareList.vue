@@ -19,6 +19,7 @@ const one = computed(() => props.setup.hardware.find((h) => h.id === props.chose
 const thick = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.spacers?.[one.value.id] : undefined))
 const later = computed(() => (open.state?.document.setups ?? []).findIndex((s) => s.id === props.setup.id) > 0)
 const nest = computed(() => open.report?.setups?.find((s) => s.id === props.setup.id)?.nest ?? null)
+const rib = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.supports?.[one.value.id] : undefined))
 const bar = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.vacuum?.[one.value.id] : undefined))
 const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
 </script>
@@ -41,7 +42,11 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
     <div v-if="one && kind" class="one">
       <h2>{{ name_of(one) }}</h2>
       <p class="second">{{ kind.why }}</p>
-      <p v-if="one.kind === 'spacer' && thick !== undefined">It has to be <b>{{ length(thick, 1) }}</b> thick.</p>
+      <template v-if="one.kind === 'spacer'">
+        <v-checkbox :model-value="one.shaped" label="Its upper side is cut to the face that lies on it" @update:model-value="(v: unknown) => set(path(one!, 'shaped'), !!v)" />
+        <p v-if="one.shaped && rib?.length">Ribs from <b>{{ length(Math.min(...rib.map(([, z]) => z)), 1) }}</b> to <b>{{ length(Math.max(...rib.map(([, z]) => z)), 1) }}</b> high along it. Side views, 1:1: <a v-for="f in ['svg', 'dxf']" :key="f" :href="`/api/routes/${open.state?.route}/supports/${setup.id}/${f}`" download>{{ f.toUpperCase() }} </a></p>
+        <p v-else-if="thick !== undefined">It has to be <b>{{ length(thick, 1) }}</b> thick.</p>
+      </template>
       <div class="three">
         <EditField v-if="one.kind === 'screw'" :path="path(one, 'grip_mm')" :value="one.grip_mm" label="In the board" is_length :places="1" placeholder="assumed" persistent-placeholder />
         <EditField v-if="is_round(one.kind)" :path="path(one, 'head_diameter_mm')" :value="one.head_diameter_mm" :label="one.kind === 'pin' ? 'Across' : 'Head across'" is_length :places="1" />

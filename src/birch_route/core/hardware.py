@@ -28,6 +28,7 @@ class Hardware(Model):
     press_n: Annotated[float, Field(allow_inf_nan=False, gt=0, le=20_000)] | None = None  # clamp: least preload; None: figures.holding
     grip_mm: Above | None = None  # screw: thread in the waste board; None: figures.holding
     pressure_bar: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)] | None = None  # vacuum: measured under the wood; None: figures.holding
+    shaped: bool = False  # spacer: its upper side cut to the face that lies on it
     porous: bool = False  # vacuum: on a sheet that is not sealed
     glued: bool = False  # tape: two strips with glue between
 

@@ -34,7 +34,7 @@ from ..core.proving.rules_holds import toward
 from ..core.proving.rules_measuring import resting
 from ..core.proving.rules_tear_out import summary
 from ..core.proving.simulate import Simulation, Step, handwork_minutes
-from ..core.proving.spans import spacers
+from ..core.proving.spans import spacers, support_profile
 from ..core.proving.thickness import ThinPlace, thin_places
 from ..core.route import Operation, content_hash
 from ..core.sequence.outline import prices, tab_places
@@ -85,6 +85,7 @@ def _setup(sim: Simulation, keep: Keep) -> dict[str, Any]:
             "machine_min": round(sum(s.minutes for s in sim.steps), 3), "operations": [s.operation.id for s in sim.steps],
             "ledger": [{"when": e.when, "thick_mm": round(e.thick_mm, 3), "piece_mm": round(e.piece_mm, 3), "face_over_zero_mm": round(e.face_over_zero_mm, 3)} for e in ledger([sim])],
             "chain": {"plan_mm": round(chain.plan_mm, 3), "z_mm": round(chain.z_mm, 3), "links": [{"what": k.what, "by": k.by, "off_mm": round(k.off_mm, 3), "source": k.source} for k in chain.links]},
+            "supports": {h.id: [[round(a, 2), round(z, 3)] for a, z in support_profile(sim, h)] for h in sim.setup.hardware if h.kind is HardwareKind.SPACER and h.shaped},
             "nest": _nest(sim), "vacuum": {h.id: round(vacuum_bar(h, sim.route.machine.pump), 3) for h in sim.setup.hardware if h.kind is HardwareKind.VACUUM},
             "spacers": {k: round(v, 2) for k, v in spacers(sim).items()},
             "pair": None if (pair := sim.whole.setup(sim.setup.id).test_pair) is None else {k: round(v, 5) for k, v in asdict(judged(pair)).items()},

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from ..core.bits.model import Bit
+from ..core.data import figures
 from ..core.errors import InputError
-from ..core.instrument.plan import plan_of
+from ..core.instrument.plan import plan_of, supports_plan
 from ..core.jigs.board import board_for
 from ..core.jigs.carrier import carrier_for
 from ..core.jigs.edges import corner_for, lines_for
@@ -55,6 +56,22 @@ def make(routes: Routes, route_id: int, setup: str, kind: str, about: str, angle
     route = routes.varied(route_id, "")
     jig = design(route, setup, kind, about, angles, bits)
     return routes.create(jig, author, f"Jig for {route.job}"[:300])
+
+
+def supports(route: Route, report: dict[str, Any] | None, setup: str, form: str) -> bytes:
+    """Return the side views of a setup's supports that are cut to a face, as SVG or DXF.
+
+    Raises:
+        InputError: no proof yet, no such setup or form, or no such supports.
+    """
+    if report is None or "setups" not in report:
+        raise InputError("The heights of supports come from the proof; it is not there yet.", where="supports")
+    found = next((s for s in report["setups"] if s["id"] == setup), None)
+    profiles = {} if found is None else {k: [(a, z) for a, z in v] for k, v in found.get("supports", {}).items()}
+    if not profiles or form not in ("svg", "dxf"):
+        raise InputError("This setup has no supports that are cut to a face." if not profiles else "Supports are drawn as svg or dxf.", where="supports")
+    plan = supports_plan(f"Supports for {route.job}", profiles, figures()["jigs"]["rib_mm"])
+    return to_dxf(plan) if form == "dxf" else to_svg(plan).encode()
 
 
 def drawing(route: Route, form: str) -> bytes:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import re
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
+from ..core.proving.prove import MADE_WITH
 from ..demo.shop import BITS, MORE_BITS
 from ..service import jigs
 from .bodies import revision_out
@@ -54,3 +56,13 @@ def drawing(route_id: int, form: str, services: S, _person: Who) -> Response:
     data = jigs.drawing(route, form)
     name = re.sub(r"[^a-z0-9]+", "_", route.job.lower()).strip("_") or "piece"
     return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="{name}.{form}"'})
+
+
+@jigs_api.get("/routes/{route_id}/supports/{setup}/{form}")
+def supports(route_id: int, setup: str, form: str, services: S, _person: Who) -> Response:
+    """Return the side views of supports that are cut to a face, from the newest revision's proof, as SVG or DXF."""
+    newest = services.routes.latest(route_id)
+    with services.database.transaction() as t:
+        proof = t.maybe("proof", hash=newest.hash, made_with=MADE_WITH)
+    data = jigs.supports(services.routes.varied(route_id, ""), None if proof is None else json.loads(proof["report"]), setup, form)
+    return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="supports_{setup}.{form}"'})

@@ -93,3 +93,25 @@ def _letters(number: int) -> str:
         number, rest = divmod(number - 1, 26)
         out = chr(65 + rest) + out
     return out
+
+
+SIDE_GAP_MM = 8.0
+
+
+def supports_plan(title: str, profiles: dict[str, list[tuple[float, float]]], thick_mm: float) -> Plan:
+    """Return the side views of supports that are cut to a face, one above the other, each to be cut from sheet.
+
+    Args:
+        profiles: by id, place along and height, mm.
+    """
+    rings, rows, up, wide = [], [], 0.0, 1.0
+    for name, points in profiles.items():
+        if len(points) < 2:
+            continue
+        start, high = points[0][0], max(z for _, z in points)
+        side = [(points[-1][0] - start, 0.0), (0.0, 0.0), *((a - start, z) for a, z in points)]
+        rings.append(Ring(name, np.array([(x, y + up) for x, y in side]), None))
+        rows.append((name, "Support, side view", 0.0, round(up, 2), f"{points[-1][0] - start:.1f} long, {min(z for _, z in points):.2f} to {high:.2f} high", f"{thick_mm:g} sheet"))
+        wide, up = max(wide, points[-1][0] - start), up + high + SIDE_GAP_MM
+    box = np.array([(0.0, 0.0), (wide, 0.0), (wide, max(1.0, up - SIDE_GAP_MM)), (0.0, max(1.0, up - SIDE_GAP_MM))])
+    return Plan(title, wide, max(1.0, up - SIDE_GAP_MM), thick_mm, box, rings, [], rows)

@@ -95,7 +95,7 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
         elif h.kind is HardwareKind.RAIL:
             _rail(draft, h, thick)
         elif h.kind is HardwareKind.SPACER:
-            draft.parts.append(JigPart(name=f"Spacer {h.id}", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", material="ply or MDF, to thickness", source="cut", note="its thickness stands with the holding; taped to the board"))
+            draft.parts.append(JigPart(name=f"Spacer {h.id}", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", material="ply or MDF, to thickness", source="cut", note="ribs across it, cut to the face: their side views are drawn with the holding" if h.shaped else "its thickness stands with the holding; taped to the board"))
         elif h.kind is HardwareKind.TAPE:
             draft.parts.append(JigPart(name="Double-sided tape", size=f"{h.length_mm:.0f} x {h.width_mm:.0f}", source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
     _bolts(draft, [h for h in hardware if h.kind is HardwareKind.BOLT], thick)

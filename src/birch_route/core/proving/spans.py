@@ -14,6 +14,7 @@ from ..heights.field import Grid
 from ..heights.raster import mask_of
 from ..holding.clearance import footprint
 from ..holding.contacts import lifts_by
+from ..route import Hardware
 from ..vocabulary import HardwareKind
 from .simulate import Simulation, Step
 
@@ -128,6 +129,19 @@ def spacers(sim: Simulation) -> dict[str, float]:
     return out
 
 
+def support_profile(sim: Simulation, h: Hardware, step_mm: float = 5.0) -> list[tuple[float, float]]:
+    """Return the upper side of a spacer that is cut to the face that lies on it: place along its middle from its end, and height over the waste board, mm; without the places where no wood lies over it."""
+    bottom, wood = sim.bottom, sim.blank_top > sim.bottom
+    bed = float(bottom[wood].min())
+    c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
+    out = []
+    for along in np.linspace(0.0, h.length_mm, max(2, round(h.length_mm / step_mm) + 1)):
+        cell = sim.grid.cell_of(h.x_mm + (along - h.length_mm / 2) * c, h.y_mm + (along - h.length_mm / 2) * s)
+        if cell is not None and wood[cell]:
+            out.append((float(along), float(bottom[cell]) - bed))
+    return out
+
+
 def _coarse(field: np.ndarray) -> np.ndarray:
     return np.ascontiguousarray(field[COARSE // 2::COARSE, COARSE // 2::COARSE])
 
@@ -142,7 +156,9 @@ def _lies(sim: Simulation) -> _Lies:
     carried = wood & (bottom <= bed + figures()["holding"]["bed_gap_mm"])
     for h in sim.setup.hardware:
         if h.kind is HardwareKind.SPACER:
-            carried |= wood & mask_of(footprint(h), grid)
+            over = wood & mask_of(footprint(h), grid)
+            if over.any():  # a flat one meets no more than the lowest wood over it
+                carried |= over if h.shaped else over & (bottom <= float(bottom[over].min()) + figures()["holding"]["bed_gap_mm"])
     free = wood & ~carried
     regions, _ = ndimage.label(free)
     widest = 2.0 * float(ndimage.distance_transform_edt(free).max()) * grid.cell_mm if free.any() else 0.0
