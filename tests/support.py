@@ -96,7 +96,7 @@ class LiveServer:
         """Make a request; return status and JSON (or bytes)."""
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
         data = body if isinstance(body, bytes | str) or body is None else json.dumps(body)
-        connection.request(method, path, data, {"Cookie": self.cookie, "Content-Type": "application/json", **(headers or {})})
+        connection.request(method, path, data.encode() if isinstance(data, str) else data, {"Cookie": self.cookie, "Content-Type": "application/json", **(headers or {})})
         answer = connection.getresponse()
         raw = answer.read()
         connection.close()

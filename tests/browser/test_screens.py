@@ -367,7 +367,7 @@ class Screens(Browser):
         self.page.wait_for_selector("[aria-label^='Rail r1']")
         self.page.get_by_role("tab", name="Jig").click()
         self.page.wait_for_selector("text=Gasket v1")
-        self.page.wait_for_selector("text=/inside the gasket; at 0.6 bar/")
+        self.page.wait_for_selector("text=/inside the gasket; at 0.8. bar/")
         self.page.get_by_role("button", name="Make it a job").click()
         self.page.wait_for_url("**/route")
         self.page.wait_for_selector("text=Board for Siskin neck, face")

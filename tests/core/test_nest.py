@@ -8,6 +8,7 @@ import shapely
 from shapely.geometry import Point, Polygon, box
 
 from birch_route.core.data import figures
+from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.errors import InfeasibleError
 from birch_route.core.heights.raster import mask_of
 from birch_route.core.holding.balance import Balance, Element
@@ -105,6 +106,9 @@ class Faults(unittest.TestCase):
         for deep, told in ((room + 0.6, True), (room - 0.6, False)):
             found = [f for f in proof_of(nested(deep=round(deep, 2))).findings if f.code == "nest.cut"]
             self.assertEqual([f.severity.value for f in found], ["care"] if told else [])
+            if told:
+                cured = apply_edits(nested(deep=round(deep, 2)), [read_edit(e) for e in found[0].cures[0].edits])
+                self.assertEqual([f for f in proof_of(cured).findings if f.code == "nest.cut"], [])
 
 
 class Job(unittest.TestCase):

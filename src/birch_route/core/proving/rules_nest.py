@@ -34,6 +34,7 @@ def nest_cut(sim: Simulation) -> Iterator[Finding]:
     top = float(sim.bottom[sim.blank_top > sim.bottom].min()) + nest.deep_mm
     rim = window.exterior
     worst: tuple[float, str, int, int] | None = None
+    lowest = top
     for n, step in enumerate(sim.steps):
         points = step.path.points
         low = np.minimum(points[:-1, 2], points[1:, 2])
@@ -43,6 +44,7 @@ def nest_cut(sim: Simulation) -> Iterator[Finding]:
                 continue
             lines = shapely.linestrings(np.stack([points[moves, :2], points[moves + 1, :2]], axis=1))
             gaps = np.where(shapely.contains(window, lines), shapely.distance(lines, rim), -shapely.distance(lines, rim)) - radius
+            lowest = min(lowest, float((low[moves] + up)[gaps < 0].min(initial=top)))
             k = int(np.argmin(gaps))
             if worst is None or gaps[k] < worst[0]:
                 worst = float(gaps[k]), who, n, int(moves[k])
@@ -50,7 +52,7 @@ def nest_cut(sim: Simulation) -> Iterator[Finding]:
         return
     gap, who, n, move = worst
     step = sim.steps[n]
-    lower = float(step.path.points[:, 2].min()) - (top - nest.deep_mm)
+    lower = lowest - (top - nest.deep_mm)
     cures = [Cure(label=f"Make the nest {lower - 0.5:.1f} deep", edits=[set_edit(f"setups.{sim.setup.id}.nest.deep_mm", round(lower - 0.5, 2))])] if lower > 2.5 else []
     x, y, z = step.path.points[move + 1]
     yield finding("nest.cut", f"{step.operation.name} goes {-gap:.1f} into the nest with the {who}, below its edge.", operation=step.operation.id, place=(float(x), float(y), float(z)), cures=cures,

@@ -1,0 +1,67 @@
+"""The shop floor in the real browser: a zero found by its numbers, a work offset checked, a piece in its nest, a jig used."""
+
+from birch_route.demo.jigs import jig_routes
+from tests.browser.test_screens import Browser
+from tests.core.test_nest import nested
+from tests.support import route_named
+
+
+class Floor(Browser):
+    def hold(self, route, *tabs):
+        self.page.goto(f"{self.server.url}/routes/{self.new_route(route)}/hold")
+        self.page.get_by_role("img", name="pulls").wait_for(timeout=60_000)
+        for name in tabs:
+            self.page.get_by_role("tab", name=name).click()
+
+    def choose(self, label, option):
+        self.page.get_by_label(label).first.locator("xpath=ancestor::*[contains(@class,'v-select')][1]").click()
+        self.page.get_by_role("option", name=option).click()
+
+    def test_a_zero_is_found_by_its_numbers_and_its_work_offset_is_checked(self):
+        self.hold(route_named("siskin_body"), "Found again")
+        self.choose("Found by", "Edges, by finder")
+        self.page.wait_for_selector("text=/edge finder .10 across.: set X −5.00/")
+        self.choose("Work offset", "G55")
+        self.page.wait_for_selector("text=take work offset 2 (G55)")
+        self.page.locator("summary", has_text="G55").click()
+        self.page.get_by_role("textbox", name="Name").fill("Corner of the rails")
+        self.page.get_by_role("button", name="Checked at the machine today").click()
+        self.page.wait_for_selector("text=/Corner of the rails, checked \\d/")
+        self.assertEqual(self.axe(), [])
+        box = self.page.get_by_role("textbox", name="Machine X")
+        box.fill("2 1/2\"")
+        box.press("Enter")
+        self.page.get_by_role("button", name="Keep", exact=True).click()
+        self.page.wait_for_selector("text=Corner of the rails, never checked here")  # it lies somewhere else now
+        self.assertEqual(box.input_value(), "63.50")
+
+    def test_a_piece_lies_in_a_nest_and_a_nest_too_deep_is_told(self):
+        self.hold(nested(), "Back face up", "What holds it")
+        self.page.wait_for_selector("text=That bit reaches every tip of the outline.")
+        deep = self.page.get_by_role("textbox", name="Nest deep")
+        deep.fill("44")
+        deep.press("Enter")
+        self.page.get_by_role("tab", name="How it is held").click()
+        self.page.get_by_role("button", name="Make the nest").click()
+        self.page.wait_for_selector("text=Nothing in the way")
+        self.page.get_by_role("tab", name="Jig").click()
+        self.page.wait_for_selector("text=No sheet is thick enough")
+        self.page.get_by_role("tab", name="What holds it").click()
+        deep.fill("12")
+        deep.press("Enter")
+        self.page.get_by_role("tab", name="Jig").click()
+        self.page.wait_for_selector("text=window 12 deep")
+        self.assertEqual(self.axe(), [])
+
+    def test_a_jig_tells_what_became_of_it(self):
+        self.hold(next(j for j in jig_routes() if j.jig.kind.value == "carrier"), "Jig")
+        self.page.wait_for_selector("text=/pays after \\d/")
+        self.page.get_by_role("textbox", name="Kept at").fill("Wall, left")
+        self.page.get_by_role("button", name="Used it").click()
+        self.page.wait_for_selector("text=1 piece made on it; kept at Wall, left")
+        play = self.page.get_by_role("textbox", name="Play found")
+        play.fill("0.3")
+        play.press("Enter")
+        self.page.get_by_role("button", name="Checked it").click()
+        self.page.wait_for_selector("text=Worn: bush the holes")
+        self.assertEqual(self.axe(), [])
