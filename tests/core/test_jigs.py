@@ -188,6 +188,37 @@ if __name__ == "__main__":
     unittest.main()
 
 
+class OnTheBed(unittest.TestCase):
+    def test_it_is_found_again_by_the_machines_own_holes_or_by_strips_in_the_corner(self):
+        fitted = fitted_route(True)
+        both = board_for(fitted, "back", RACK)  # the blank's holes stand over the machine's: one pin through both
+        self.assertIsNone(next(f for f in both.features if f.id == "pin_holes").depth_mm)
+        self.assertTrue(any("2 of the machine's own index holes" in w for w in both.jig.works_with))
+        b, at = fitted.blank, fitted.setups[0].blank_at_mm
+        spots = [(at[0] + 40, at[1] + 20), (at[0] + b.length_mm - 60, at[1] + 25)]
+        own = changed(fitted, put("machine.index_holes_mm", [list(p) for p in spots]))
+        pins = next(f for f in board_for(own, "front", RACK).features if f.id == "bed_pins")
+        np.testing.assert_allclose(sorted(pins.points), sorted((x - at[0] + b.x_mm, y - at[1] + b.y_mm) for x, y in spots), atol=1e-3)
+        strips = board_for(changed(fitted, put("machine.index_holes_mm", [])), "front", RACK)
+        self.assertIn("Locating strips", [p.name for p in strips.jig.parts])
+        self.assertTrue(any("corner" in e.what for e in strips.jig.errors))
+
+    def test_on_a_bed_that_draws_the_bleed_hole_lands_in_a_slot_and_in_a_zone(self):
+        route = neck_on_vacuum()
+        b, at = route.blank, route.setups[0].blank_at_mm
+        zone = [at[0] + 300 - b.x_mm, at[1] - 60 - b.y_mm, 120.0, 120.0]  # over x 300 to 420 of the piece, both sides of its middle
+        jig = board_for(changed(route, put("machine.zones_mm", [[0, 0, 40, 40], zone])), "front", RACK)
+        x, y = next(f for f in jig.features if f.id == "port_v1").points[0]
+        slots = resolve(jig).solid("slots_v1").region
+        hole = Point(x, y).buffer(figures()["jigs"]["slot_mm"] / 2 - 0.2)
+        self.assertTrue(slots.buffer(0.05).covers(hole))
+        self.assertTrue(shapely.box(300, -60, 420, 60).covers(Point(x, y).buffer(figures()["jigs"]["port_mm"] - 0.01)))
+        self.assertTrue(any("zone 2" in w for w in jig.jig.works_with))
+        self.assertEqual([f.code for f in proof_of(jig).findings if f.severity.value != "note"], [])
+        with self.assertRaisesRegex(InfeasibleError, "No slot"):
+            board_for(changed(route, put("machine.zones_mm", [[0, 0, 40, 40]])), "front", RACK)
+
+
 class Parting(unittest.TestCase):
     def test_what_holds_each_piece_is_told_after_the_cut_that_parts_it_and_until_the_next(self):
         """The window of a carrier falls out by its tabs; later cuts leave it so, until the outline makes three pieces."""

@@ -2,7 +2,7 @@
 import { computed, onMounted, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
-import type { Bit, Machine, Point, Shop } from '../api/types'
+import type { Bit, Machine, Shop } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, open, open_route, set } from '../route/store'
@@ -39,15 +39,16 @@ function pump(key: 'free_l_min' | 'deepest_bar', text: string) {
   const value = Number(text.replace(',', '.'))
   void set('machine.pump', text.trim() === '' || !Number.isFinite(value) ? null : { free_l_min: 100, deepest_bar: 0.85, ...doc.value!.machine.pump, [key]: value })
 }
-type PlaceKey = 'index_holes_mm' | 'bit_change_mm' | 'probe_mm'
-const PLACES: [PlaceKey, string, string][] = [['index_holes_mm', 'Permanent index holes in the waste board', 'x, y from home; the next after a semicolon. Cuts keep away from them; a blank with holes that fit is put over them.'], ['bit_change_mm', 'Bits are changed at', 'x, y from home; empty: where it parks'], ['probe_mm', 'Z is touched off at a fixed place', 'x, y from home; empty: at each setup’s own place']]
+type PlaceKey = 'index_holes_mm' | 'bit_change_mm' | 'probe_mm' | 'zones_mm'
+const PLACES: [PlaceKey, string, string][] = [['index_holes_mm', 'Permanent index holes in the waste board', 'x, y from home; the next after a semicolon. Cuts keep away from them; a blank with holes that fit is put over them.'], ['bit_change_mm', 'Bits are changed at', 'x, y from home; empty: where it parks'], ['probe_mm', 'Z is touched off at a fixed place', 'x, y from home; empty: at each setup’s own place'], ['zones_mm', 'Zones of a bed that draws', 'x, y, long, wide of each, from home; the next after a semicolon']]
 const wrong = reactive<Record<string, string>>({})
-const shown = (at: Point[] | Point | null) => (at === null ? '' : (Array.isArray(at[0]) ? (at as Point[]) : [at as Point]).map(([x, y]) => `${length(x, 1)}, ${length(y, 1)}`).join('; '))
+const shown = (at: number[][] | number[] | null) => (at === null || !at.length ? '' : (Array.isArray(at[0]) ? (at as number[][]) : [at as number[]]).map((p) => p.map((v) => length(v, 1)).join(', ')).join('; '))
 function read(key: PlaceKey, text: string) {
   const points = text.split(';').map((s) => s.trim()).filter((s) => s).map((s) => s.split(',').map((v) => read_length(v.trim(), unit.value)))
-  const bad = points.find((p) => p.length !== 2 || p.some((v) => v === null))
-  wrong[key] = bad ? 'Two lengths with a comma for each place, like 120, 80; 520, 80' : points.length > 1 && key !== 'index_holes_mm' ? 'One place only' : ''
-  if (!wrong[key]) void set(`machine.${key}`, key === 'index_holes_mm' ? points : (points[0] ?? null))
+  const many = key === 'index_holes_mm' || key === 'zones_mm'
+  const bad = points.find((p) => p.length !== (key === 'zones_mm' ? 4 : 2) || p.some((v) => v === null))
+  wrong[key] = bad ? `${key === 'zones_mm' ? 'Four' : 'Two'} lengths with commas for each, like ${key === 'zones_mm' ? '0, 0, 200, 300' : '120, 80; 520, 80'}` : points.length > 1 && !many ? 'One place only' : ''
+  if (!wrong[key]) void set(`machine.${key}`, many ? points : (points[0] ?? null))
 }
 const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(grouped).join(', ')}` : `${grouped(m.least_rpm)} to ${grouped(m.greatest_rpm)}`)
 </script>

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
 Place = tuple[Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)]]
+Zone = tuple[Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Positive, Positive]
 Triple = tuple[Positive, Positive, Positive]
 
 
@@ -84,6 +85,7 @@ class Machine(BaseModel):
     bit_change_mm: Place | None = None  # where bits are changed, from home; None: at the park place
     probe_mm: Place | None = None  # a fixed place where every bit touches Z off, from home; None: at the setup's own
     pump: Pump | None = None  # of its vacuum
+    zones_mm: Annotated[list[Zone], Field(max_length=24)] = []  # of a bed that draws: x, y of the lower left corner from home, length, width
     dialect: Dialect
 
     @model_validator(mode="after")

@@ -12,13 +12,12 @@ from shapely.geometry import Point, Polygon, box
 
 from ..bits.model import Bit
 from ..data import figures
-from ..errors import InputError
+from ..errors import InfeasibleError, InputError
 from ..gluing import blank_at
 from ..holding.contacts import BAR_N_MM2
 from ..holding.datums import chains
 from ..holding.vacuum import vacuum_bar
 from ..instrument.resolve import resolve
-from ..machines import Pump
 from ..piece import Hole
 from ..route import Hardware, Route, Setup
 from ..stages import Frame, frame_of
@@ -63,6 +62,7 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
     assert outline is not None and first is not None
     x0, y0, x1, y1 = outline.bounds
     whole.parts.insert(0, JigPart(name="Board", material="Birch plywood" if vacuum else "MDF", size=f"{x1 - x0:.0f} x {y1 - y0:.0f} x {fig['sheet_mm']:g}", source="cut", note="sealed on all sides" if vacuum else ""))
+    _on_the_bed(whole, route, first, outline)
     board_bolts(whole, outline)
     whole.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
     whole.step("bolt_on", "Bolt it to the bed, square it by its edge", 8, "Run a pencil in the collet along the lower witness lines: it must stay on both. Check again at the far end.")
@@ -87,7 +87,7 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
     _screws(draft, [h for h in hardware if h.kind is HardwareKind.SCREW], blank_at(route, setup).thickness_mm, thick)
     for h in hardware:
         if h.kind is HardwareKind.VACUUM:
-            vacuum_features(draft, h, thick, route.machine.pump)
+            vacuum_features(draft, h, route, setup)
         elif h.kind is HardwareKind.STRAP:
             _strap_slots(draft, h, blank)
         elif h.pushes or h.kind is HardwareKind.TOP_CLAMP:
@@ -114,6 +114,61 @@ def _blank(route: Route, setup: Setup, frame: Frame) -> Polygon:
 def _side(h: Hardware) -> str:
     a = round(h.angle_deg / 90.0) % 4
     return ("right", "high", "left", "low")[a]
+
+
+def _bed_to_frame(route: Route, setup: Setup) -> tuple[float, float]:
+    """Return what is taken from places on the bed to have them in a setup's frame."""
+    frame = frame_of(setup, resolve(route).thickness_mm)
+    x, y = _blank(route, setup, frame).bounds[:2]
+    return setup.blank_at_mm[0] - x, setup.blank_at_mm[1] - y
+
+
+def _on_the_bed(draft: Draft, route: Route, setup: Setup, outline: Polygon) -> None:
+    """Pins in the machine's own index holes where two or more lie under the board; else strips against the bed's corner."""
+    fig, machine = figures()["jigs"], route.machine
+    dx, dy = _bed_to_frame(route, setup)
+    own = [p for f in draft.features if f["kind"] == "hole" for p in f["points"]]
+    under = [(x - dx, y - dy) for x, y in machine.index_holes_mm if outline.buffer(-fig["bolt_in_mm"]).contains(Point(x - dx, y - dy))]
+    apart = 2 * machine.index_hole_mm
+    both = [p for p in under if any(math.dist(p, q) <= figures()["bed"]["pins_fit_mm"] for q in own)]
+    free = [p for p in under if p not in both and all(math.dist(p, q) > apart for q in own)]
+    if len(free) + len(both) < 2:
+        draft.parts.append(JigPart(name="Locating strips", material="beech, planed straight", size="300 x 20 x 8", count=2, source="cut", note="under the board, against the two edges of the bed that meet in its corner"))
+        draft.step("strips", "Screw the strips under the board", 8, "Push the board into the corner of the bed first, then mark them from below.")
+        draft.errors.append(JigError(what="Board in the bed's corner", off_mm=fig["edge_fit_mm"], check="No light at either strip; blow chips out of the corner."))
+        return
+    draft.hole("bed_pins", "Bed pins", free, machine.index_hole_mm, None)
+    for f in draft.features:
+        if f["kind"] == "hole" and any(math.dist(p, q) <= figures()["bed"]["pins_fit_mm"] for p in both for q in f["points"]):
+            f["depth_mm"] = None
+    if free:
+        draft.parts.append(JigPart(name="Bed pins", material="steel", size=f"{machine.index_hole_mm:g} x {2 * fig['pin_in_mm']:.0f}", count=len(free), source="buy", note="into the machine's own index holes; flush with the board's face or below it"))
+    words = f"{len(free) + len(both)} of the machine's own index holes lie under it" + (f"; {len(both)} of them take the pins of the blank too, bored through" if both else "")
+    draft.works_with.append(f"{words}: it comes back to the same place, and its work offset stays.")
+    draft.errors.append(JigError(what="Board on its bed pins", off_mm=fig["pin_fit_mm"], check="It must drop on by its own weight."))
+
+
+def _draws_from(draft: Draft, route: Route, setup: Setup, slots: Polygon, h: Hardware) -> tuple[float, float]:
+    """Return where the port goes: in the slots; on a bed that draws, over a zone and clear of its edge.
+
+    Raises:
+        InfeasibleError: no slot lies over a zone.
+    """
+    if not route.machine.zones_mm:
+        return h.x_mm, h.y_mm
+    dx, dy = _bed_to_frame(route, setup)
+    fig = figures()["jigs"]
+    zones = [(n, box(x - dx, y - dy, x - dx + long, y - dy + wide)) for n, (x, y, long, wide) in enumerate(route.machine.zones_mm, 1)]
+    room = slots.buffer(-fig["slot_mm"] / 2 + 0.1)
+    there = [(n, room.intersection(z.buffer(-fig["port_mm"]))) for n, z in zones]
+    there = [(n, g) for n, g in there if not g.is_empty]
+    if not there:
+        raise InfeasibleError(f"No slot of {h.words.lower()} lies over a zone of the bed, so nothing would draw under it. Move the blank on the bed, or give the vacuum a place over a zone.", where="jig")
+    number, best = min(there, key=lambda t: t[1].distance(Point(h.x_mm, h.y_mm)))
+    spot = shapely.shortest_line(Point(h.x_mm, h.y_mm), best).coords[1]
+    covered = [n for n, z in zones if n != number and z.intersects(slots)]
+    draft.works_with.append(f"{h.words} draws through zone {number} of the bed; shut the others" + (f", also {', '.join(map(str, covered))}, which lie under this board" if covered else "") + ".")
+    return float(spot[0]), float(spot[1])
 
 
 def board_bolts(draft: Draft, outline: Polygon) -> None:
@@ -210,7 +265,7 @@ def _rail(draft: Draft, h: Hardware, thick_mm: float) -> None:
     draft.step(f"rail_{h.id}", f"Screw rail {h.id} on", 6, "One screw tight, square it along the witness line, then the others.")
 
 
-def vacuum_features(draft: Draft, h: Hardware, thick_mm: float, pump: Pump | None) -> None:
+def vacuum_features(draft: Draft, h: Hardware, route: Route, setup: Setup) -> None:
     """A gasket groove round the area, a recess inside it for uneven stock, slots that share the vacuum out, and a port.
 
     Source: figures.jigs: the groove is the gasket less its squeeze wide, and less its crush deep.
@@ -228,18 +283,25 @@ def vacuum_features(draft: Draft, h: Hardware, thick_mm: float, pump: Pump | Non
     arms = max(1, int(2 * rx // fig["slot_apart_mm"]))
     net = shapely.union_all([box(-rx, -slot, rx, slot), *(box(x - slot, -ry, x + slot, ry) for x in np.linspace(-rx + slot, rx - slot, arms + 1))])
 
+    def placed(region: Polygon) -> Polygon:
+        return translate(rotate(region, h.angle_deg, origin=(0.0, 0.0)), h.x_mm, h.y_mm)
+
     def there(region: Polygon) -> dict:
-        return chain_of(translate(rotate(region, h.angle_deg, origin=(0.0, 0.0)), h.x_mm, h.y_mm))
+        return chain_of(placed(region))
+    port = _draws_from(draft, route, setup, placed(net), h)
     draft.pocket(f"recess_{h.id}", f"Recess of {h.id}", there(recess), fig["recess_mm"])
     for k, half in enumerate(halves, 1):
         draft.pocket(f"gasket_{h.id}_{k}", f"Gasket groove of {h.id}, {'left' if k == 1 else 'right'}", there(half), round(deep, 2), finish_class="fitted")
     draft.pocket(f"slots_{h.id}", f"Slots of {h.id}", there(net), round(fig["recess_mm"] + fig["slot_deep_mm"], 2))
-    draft.hole(f"port_{h.id}", f"Port of {h.id}", [(h.x_mm, h.y_mm)], fig["port_mm"], None)
+    draft.hole(f"port_{h.id}", f"Port of {h.id}", [port], fig["port_mm"], None)
     around = (outer.exterior.length + inner.exterior.length) / 2
     draft.parts.append(JigPart(name=f"Gasket {h.id}", material="closed-cell cord", size=f"{fig['gasket_mm']:g} across, {around + 20:.0f} long", source="buy", note=f"gripped by a groove {wide:.1f} wide and {deep:.1f} deep; its ends cut square and butted"))
-    draft.parts.append(JigPart(name=f"Port fitting {h.id}", size=f"{fig['port_mm']:g} hole", source="buy", note="plugged while the recess is cut"))
+    if route.machine.zones_mm:
+        draft.parts.append(JigPart(name=f"Gasket below {h.id}", material="closed-cell cord", size=f"{fig['gasket_mm']:g} across, a ring of 60", source="buy", note="under the board round the bleed hole, inside its zone; taped shut from below while the recess is cut"))
+    else:
+        draft.parts.append(JigPart(name=f"Port fitting {h.id}", size=f"{fig['port_mm']:g} hole", source="buy", note="plugged while the recess is cut"))
     draft.step(f"gasket_{h.id}", f"Clean the groove, press gasket {h.id} in", 6, "Edges of the groove free of fuzz first; all gaskets must stand equally high.")
-    bar = vacuum_bar(h, pump)
+    bar = vacuum_bar(h, route.machine.pump)
     pressed = inner.area * bar * BAR_N_MM2
     draft.works_with.append(f"{h.words}: {inner.area / 100:.0f} cm² inside the gasket; at {bar:.2f} bar it presses with {pressed:.0f} N and holds {pressed * figures()['holding']['friction_gasket']:.0f} N to the side, pump and seal permitting.")
 
