@@ -51,7 +51,7 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
         <EditField v-if="one.kind === 'screw'" :path="path(one, 'grip_mm')" :value="one.grip_mm" label="In the board" is_length :places="1" placeholder="assumed" persistent-placeholder />
         <EditField v-if="is_round(one.kind)" :path="path(one, 'head_diameter_mm')" :value="one.head_diameter_mm" :label="one.kind === 'pin' ? 'Across' : 'Head across'" is_length :places="1" />
         <EditField v-if="presses(one.kind)" :path="path(one, 'press_n')" :value="one.press_n" label="Presses with" suffix="N" placeholder="assumed" persistent-placeholder />
-        <EditField v-if="one.kind === 'vacuum'" :path="path(one, 'pressure_bar')" :value="one.pressure_bar" label="Pressure" suffix="bar" placeholder="assumed" persistent-placeholder />
+        <EditField v-if="one.kind === 'vacuum'" :path="path(one, 'pressure_bar')" :value="one.pressure_bar" label="Pressure" suffix="bar" :placeholder="bar !== undefined && open.state?.document.machine.pump ? bar.toFixed(2) : 'assumed'" persistent-placeholder />
         <EditField v-if="!is_round(one.kind)" :path="path(one, 'width_mm')" :value="one.width_mm" :label="is_about(one.kind) ? 'Wide' : 'Along the edge'" is_length :places="1" />
         <EditField v-if="!is_round(one.kind)" :path="path(one, 'length_mm')" :value="one.length_mm" :label="is_about(one.kind) ? 'Long' : 'Reaches out'" is_length :places="1" />
         <EditField v-if="is_about(one.kind)" :path="path(one, 'angle_deg')" :value="one.angle_deg" label="Turned" suffix="°" />

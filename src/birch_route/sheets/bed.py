@@ -86,6 +86,6 @@ def draw_bed(pdf: FPDF, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
         px, py = place(spot)
         pdf.line(px - 2, py, px + 2, py)
         pdf.line(px, py - 2, px, py + 2)
-        pdf.text(px + 1.2, py - 1.2, name)
+        pdf.text(px - 1.2 - pdf.get_string_width(name) if px > x0 + 0.7 * wide_mm else px + 1.2, py - 1.2, name)
     pdf.text(x0, y0 + 3.6, f"home; the bed reaches {plan['travel_mm'][0]:g} x {plan['travel_mm'][1]:g}")
     pdf.set_y(y0 + 6.0)
