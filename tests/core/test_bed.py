@@ -15,7 +15,7 @@ from birch_route.core.tolerances import TOLERANCES
 from birch_route.core.vocabulary import MOVE_CODES, MoveKind
 from birch_route.demo.fitted import fitted_route
 from birch_route.sheets.bed import bed_plan
-from birch_route.sheets.run_sheet import run_plan
+from birch_route.sheets.run_sheet import run_plan, zero_words
 from tests.support import changed, proof_of, put, route_named
 
 PLANTED = {"bed.beside_pins", "bed.change_taken", "bed.index_hole", "bed.probe_taken"}
@@ -114,8 +114,19 @@ class Zero(unittest.TestCase):
     def test_turned_over_on_pins_the_zero_is_carried_by_the_difference_of_the_zeros_on_the_bed(self):
         sims = simulate_all(fitted_route(True), cell_mm=1.0)
         first, second = (bed_plan(s)["zero"] for s in sims)
-        words = run_plan(*sims)["setups"][1]["zero_steps"][1]["do"]
-        self.assertIn(f"X {second[0] - first[0]:.3f} Y {second[1] - first[1]:.3f}", words)
+        step = run_plan(*sims)["setups"][1]["zero_steps"][1]
+        for k, axis in enumerate("XY"):
+            self.assertAlmostEqual(step["goes"][axis], second[k] - first[k], places=3)
+        self.assertEqual(step["sets"], {"X": 0.0, "Y": 0.0})
+
+    def test_the_first_move_stands_over_the_wood_as_it_lies_and_an_inch_machine_is_told_inches(self):
+        sim = simulate_all(fitted_route(True), cell_mm=1.0)[0]
+        last = run_plan(sim)["setups"][0]["zero_steps"][-1]
+        top = sim.route.blank.thickness_mm  # zero lies on the waste board; the skim is still on
+        self.assertAlmostEqual(last["goes"]["Z"], top + sim.setup.clearance_mm, places=3)
+        words = zero_words({"do": "There", "sets": {"X": -25.4}, "goes": {}}, inch=True)
+        self.assertEqual(words, "There: set X -25.400 (-1.0000 in)")
+        self.assertEqual(zero_words(last, inch=False).count(" in)"), 0)
 
     def test_the_way_it_is_found_stands_in_the_chain(self):
         route = fitted_route(True)

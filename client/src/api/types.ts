@@ -127,6 +127,7 @@ export interface RunBit {
   t: number; bit: string; name: string; stickout_mm: number; checks: string[]
   operations: { id: string; name: string; minutes: number; feed_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; rests_on: RestsOn }[]
 }
+export interface ZeroStep { do: string; sets: Record<string, number>; goes: Record<string, number> }
 export interface Bed {
   travel_mm: Point; blank: [number, number, number, number]; outline: Point[]; hardware: { id: string; under: boolean; ring: Point[] }[]
   zero: Point; touch: Point | null; park: Point; jog: { zero: Point; touch: Point | null; park: Point }; inside: boolean; fixed: Record<string, Point>; index_holes: Point[]; index_hole_mm: number
@@ -145,7 +146,7 @@ export interface Report {
   totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {
     load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]
-    setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; offset: number; way: string; zero_steps: { do: string; sets: Record<string, number> }[]; bed: Bed; bits: RunBit[] }[]
+    setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; offset: number; way: string; zero_steps: ZeroStep[]; bed: Bed; bits: RunBit[] }[]
     bits: RunBit[]; safety: string[]; after: { id: string; name: string; minutes: number }[]
   }
   no_go?: Record<string, { x0_mm: number; y0_mm: number; cell_mm: number; runs: [number, number, number][] }>

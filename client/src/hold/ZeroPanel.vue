@@ -4,7 +4,7 @@ import { api } from '../api/client'
 import type { Offset, RouteRow, Setup } from '../api/types'
 import LengthBox from '../fields/LengthBox.vue'
 import { open, set } from '../route/store'
-import { length } from '../units/format'
+import ZeroSteps from '../run/ZeroSteps.vue'
 
 /** Where a setup's zero lies, how it is found, step by step, and the work offset of the machine it is kept in. */
 const props = defineProps<{ setup: Setup }>()
@@ -16,7 +16,6 @@ const ways = computed(() => [
   { title: `Edges, by probe${machine.value.touch_plate_mm ? '' : ': its plate stands under Shop'}`, value: 'probe', props: { disabled: !machine.value.touch_plate_mm } },
   { title: 'Pin in a hole', value: 'hole', props: { disabled: !open.state!.document.setups.some((s) => s.datum) } }, { title: 'Centre lines', value: 'lines' }, { title: 'Jig in place', value: 'jig' }])
 const steps = computed(() => open.report?.run_plan?.setups.find((s) => s.id === props.setup.id)?.zero_steps ?? [])
-const signed = (mm: number) => `${mm < 0 ? '−' : ''}${length(Math.abs(mm), 2)}`
 const offsets = ref<Offset[]>([])
 const jigs = ref<RouteRow[]>([])
 const wrong = ref('')
@@ -41,7 +40,7 @@ const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { day: 'n
     <h2>Zero</h2>
     <div class="two"><v-select :model-value="setup.zero.xy" :items="xys" label="X and Y" @update:model-value="(v) => set(`setups.${setup.id}.zero.xy`, v)" /><v-select :model-value="setup.zero.z" :items="zs" label="Z" @update:model-value="(v) => set(`setups.${setup.id}.zero.z`, v)" />
       <v-select :model-value="setup.zero.way" :items="ways" label="Found by" @update:model-value="(v) => set(`setups.${setup.id}.zero.way`, v)" /><v-select :model-value="setup.zero.offset" :items="items" label="Work offset" @update:model-value="(v) => set(`setups.${setup.id}.zero.offset`, v)" /></div>
-    <ol><li v-for="z in steps" :key="z.do">{{ z.do }}<template v-if="Object.keys(z.sets).length">: set <b>{{ Object.entries(z.sets).map(([axis, v]) => `${axis} ${signed(v)}`).join(', ') }}</b></template></li></ol>
+    <ZeroSteps :steps="steps" />
     <details>
       <summary><b>{{ now?.word }}</b> of {{ machine.name }}: {{ now?.name || 'not named yet' }}<template v-if="now?.name">, {{ now.checked_at ? `checked ${day(now.checked_at)}` : 'never checked here' }}</template></summary>
       <div class="two top"><v-text-field v-model="draft.name" label="Name" maxlength="80" /><v-text-field v-model="draft.refers_to" label="Refers to" placeholder="Corner of the rails" maxlength="200" /></div>
@@ -60,8 +59,6 @@ p { margin: 0; }
 .two { display: grid; grid-template-columns: 1fr 1fr; gap: 10px 8px; }
 .three { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 8px; }
 .top { margin-top: 10px; }
-ol { margin: 0; padding-left: 22px; }
-li { padding: 2px 0; }
 summary { cursor: pointer; min-height: 28px; }
 .acts { display: flex; gap: 10px; flex-wrap: wrap; }
 .ember { color: var(--ember); }

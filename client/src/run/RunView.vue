@@ -9,7 +9,8 @@ import BenchSteps from '../steps/BenchSteps.vue'
 import BedPlan from './BedPlan.vue'
 import Masthead from '../route/Masthead.vue'
 import { findings, is_current, open, open_route } from '../route/store'
-import { length, minutes } from '../units/format'
+import ZeroSteps from './ZeroSteps.vue'
+import { minutes } from '../units/format'
 
 const route = useRoute()
 const id = Number(route.params.id)
@@ -63,7 +64,6 @@ async function record() {
     wrong.value = (error as Error).message
   }
 }
-const signed = (mm: number) => `${mm < 0 ? '−' : ''}${length(Math.abs(mm), 3)}`
 const short = (digest: string) => digest.slice(0, 12)
 </script>
 
@@ -77,7 +77,7 @@ const short = (digest: string) => digest.slice(0, 12)
         <h2>{{ sheet.setups.length > 1 ? `${u.name}: load and zero` : 'Load and zero' }}</h2>
         <p>{{ u.load }}.</p>
         <p>X and Y zero at the <b>{{ u.zero_xy }}</b>. Z zero on the <b>{{ u.zero_z }}</b>.{{ n > 0 ? ' Find both again.' : '' }}</p>
-        <ol class="zero"><li v-for="z in u.zero_steps" :key="z.do">{{ z.do }}<template v-if="Object.keys(z.sets).length">: set <b>{{ Object.entries(z.sets).map(([axis, v]) => `${axis} ${signed(v)}`).join(', ') }}</b></template></li></ol>
+        <ZeroSteps :steps="u.zero_steps" />
         <BedPlan :bed="u.bed" />
         <div v-for="(b, k) in u.bits" :key="k" class="bit">
           <h2>T{{ b.t }}, {{ b.name }} <span class="second">{{ minutes(b.operations.reduce((s, o) => s + o.minutes, 0)) }} min</span></h2>
@@ -145,8 +145,6 @@ ul { list-style: none; padding: 0; margin: 6px 0; display: grid; grid-template-c
 .tick svg { flex: none; }
 .tick.on { background: var(--moss-tint); border-color: var(--moss); }
 .rests { color: var(--amber-ink); }
-.zero { margin: 4px 0; padding-left: 22px; max-width: 760px; }
-.zero li { padding: 2px 0; }
 .op { display: flex; justify-content: space-between; max-width: 380px; }
 .programs { padding: 16px 20px 20px; display: flex; flex-direction: column; gap: 10px; }
 .programs p { margin: 0; }

@@ -13,6 +13,7 @@ from ..core.programs.writer import Program, bit_numbers, program_origin
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
+from ..core.units import MM_PER_INCH
 from ..core.vocabulary import ZeroXY, ZeroZ
 from .bed import bed_plan, draw_bed, jog_words
 
@@ -55,7 +56,7 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "zero_z": "waste board beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
         "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
                      for h in setup.hardware],
-        "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, "sets": {k: round(v, 3) + 0.0 for k, v in z.sets.items()}} for z in _zero_steps(sim)],
+        "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, **{name: {k: round(v, 3) + 0.0 for k, v in values.items()} for name, values in (("sets", z.sets), ("goes", z.goes))}} for z in _zero_steps(sim)],
         "bed": bed_plan(sim), "bits": groups}
 
 
@@ -105,8 +106,7 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
         for h in setup["hardware"]:
             _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
         for n, step in enumerate(setup["zero_steps"], 1):
-            sets = ", ".join(f"{axis} to {value:.3f}" for axis, value in step["sets"].items())
-            _line(pdf, f"   [  ] {n}. {step['do']}" + (f": set {sets}" if sets else ""), 9)
+            _line(pdf, f"   [  ] {n}. {zero_words(step, inch=sim.route.machine.dialect.inch)}", 9)
         _line(pdf, jog_words(setup["bed"]), 10)
         draw_bed(pdf, setup["bed"])
         for program in (p for p in programs if p.setup == setup["id"]):
@@ -129,6 +129,13 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
     for line in SAFETY:
         _line(pdf, line, 9)
     return bytes(pdf.output())
+
+
+def zero_words(step: dict[str, Any], *, inch: bool) -> str:
+    """Return one thing to do for the zero, in words; on a machine that reads inches with these too."""
+    def axes(values: dict[str, float]) -> str:
+        return ", ".join(f"{axis} {value:.3f}" + (f" ({value / MM_PER_INCH:.4f} in)" if inch else "") for axis, value in values.items())
+    return step["do"] + (f": go to {axes(step['goes'])}" if step["goes"] else "") + (f": set {axes(step['sets'])}" if step["sets"] and not step["goes"] else f", set {axes(step['sets'])} there" if step["sets"] else "")
 
 
 def _bit_lines(pdf: FPDF, group: dict[str, Any]) -> None:

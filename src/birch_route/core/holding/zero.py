@@ -23,10 +23,11 @@ WAYS: dict[ZeroWay, tuple[str, str]] = {  # what it is called in a chain, and it
 
 @dataclass(frozen=True)
 class ZeroStep:
-    """One thing to do, and what the machine's read-out is set to then, mm, by axis."""
+    """One thing to do, where the machine is sent for it, and what its read-out is set to then, mm, by axis."""
 
     do: str
     sets: dict[str, float] = field(default_factory=dict)
+    goes: dict[str, float] = field(default_factory=dict)
 
 
 def off_mm(setup: Setup) -> float:
@@ -48,7 +49,7 @@ def zero_steps(whole: Route, staged: Route, frame: Frame, outline: Polygon, orig
     out += _height(machine, setup, bit)
     top = max(0.0, staged.blank.top_mm) - origin[2] + 0.0
     park = (staged.blank.x_mm + setup.park_mm[0] - origin[0], staged.blank.y_mm + setup.park_mm[1] - origin[1])
-    out.append(ZeroStep(f"Spindle off, go to X {park[0]:.1f} Y {park[1]:.1f}, then down to Z {top + setup.clearance_mm:.1f}: the tip must stand {setup.clearance_mm:g} over the wood as it lies there. If it does not, find out why before anything is cut."))
+    out.append(ZeroStep(f"Spindle off, X and Y first, then slowly down: the tip must stand {setup.clearance_mm:g} over the wood as it lies there. If it does not, find out why before anything is cut", goes={"X": park[0], "Y": park[1], "Z": top + setup.clearance_mm}))
     return out
 
 
@@ -58,7 +59,7 @@ def _plan(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: t
     centred = setup.zero.xy is ZeroXY.CENTRE
     carried = _carried(whole, staged, origin)
     if carried is not None and way is not ZeroWay.HOLE:
-        return [ZeroStep(f"The pins carry the place over. With the zero of the first face still set, go to X {carried[0]:.3f} Y {carried[1]:.3f}", {"X": 0.0, "Y": 0.0})]
+        return [ZeroStep("The pins carry the place over, with the zero of the first face still set", {"X": 0.0, "Y": 0.0}, {"X": carried[0], "Y": carried[1]})]
     if way is ZeroWay.JIG:
         return [ZeroStep("X and Y as they are kept with the jig; check with a pin over a witness line before the first cut")]
     if way is ZeroWay.HOLE:
