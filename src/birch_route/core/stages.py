@@ -156,3 +156,17 @@ def pins_between(first: list[tuple[float, float]], second: list[tuple[float, flo
     shift = a.mean(0) - b.mean(0)
     apart = np.hypot(*(a[:, None, :] - (b + shift)[None, :, :]).transpose(2, 0, 1))
     return (float(shift[0]), float(shift[1])), float(max(apart.min(0).max(), apart.min(1).max()))
+
+
+def onto_holes(holes: list[tuple[float, float]], points: list[tuple[float, float]], within_mm: float) -> tuple[float, float] | None:
+    """Return the least shift that brings points on the bed onto holes there, each onto one; None where no shift does."""
+    best: tuple[float, float] | None = None
+    for a in holes:  # the first point goes onto each in turn
+        moved = np.asarray(points, float) + np.asarray(a, float) - np.asarray(points[0], float)
+        apart = np.hypot(*(moved[:, None, :] - np.asarray(holes, float)[None]).transpose(2, 0, 1))
+        if apart.min(1).max() >= within_mm:
+            continue
+        shift, left = pins_between([tuple(holes[k]) for k in apart.argmin(1)], points)
+        if left < within_mm and (best is None or np.hypot(*shift) < np.hypot(*best)):
+            best = shift
+    return best

@@ -11,7 +11,7 @@ from shapely.geometry import Point, box
 from ..data import figures
 from ..holding.clearance import footprint
 from ..piece import Hole
-from ..stages import bed_points, pins_between
+from ..stages import bed_points, onto_holes
 from ..vocabulary import RAPID_CODE, OperationKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
@@ -84,18 +84,10 @@ def beside_the_pins(sim: Simulation) -> Iterator[Finding]:
     if hole is None or len(machine.index_holes_mm) < 2 or len(hole.points) < 2 or mine_too[0].id != sim.setup.id:
         return
     mine = bed_points(sim.whole, sim.whole.setup(sim.setup.id), list(hole.points), sim.frame.thickness_mm)
-    best: tuple[float, tuple[float, float]] | None = None
-    for i, a in enumerate(machine.index_holes_mm):  # the machine's holes that could take them: as far apart, the same way
-        moved = (a[0] - mine[0][0], a[1] - mine[0][1])
-        off = max(min(float(np.hypot(x + moved[0] - p, y + moved[1] - q)) for p, q in machine.index_holes_mm) for x, y in mine)
-        if off < fig["pins_fit_mm"]:
-            chosen = [min(machine.index_holes_mm, key=lambda h, x=x, y=y: np.hypot(x + moved[0] - h[0], y + moved[1] - h[1])) for x, y in mine]
-            shift, left = pins_between(chosen, mine)
-            if left < fig["pins_fit_mm"] and (best is None or np.hypot(*shift) < np.hypot(*best[1])):
-                best = left, shift
-    if best is None or np.hypot(*best[1]) < fig["pins_fit_mm"]:
+    shift = onto_holes(list(machine.index_holes_mm), mine, fig["pins_fit_mm"])
+    if shift is None or np.hypot(*shift) < fig["pins_fit_mm"]:
         return
-    x, y = best[1]
+    x, y = shift
     there = [(s.id, [round(s.blank_at_mm[0] + x, 3), round(s.blank_at_mm[1] + y, 3)]) for s in mine_too]
     cures = [Cure(label=f"Put the blank {x:+.1f}, {y:+.1f} along the bed", edits=[set_edit(f"setups.{s}.blank_at_mm", at) for s, at in there])] if min(min(at) for _, at in there) >= 0 else []
     yield finding("bed.beside_pins", f"{hole.name} would fit the machine's own index holes, but the blank lies {np.hypot(x, y):.1f} beside them.", place=(*sim.frame.point(*hole.points[0], 0.0)[:2], 0.0), feature=hole.id, cures=cures,

@@ -7,7 +7,7 @@ from ..errors import InputError
 from ..gluing import base_setup
 from ..instrument.placing import thickness_of
 from ..route import BenchStep, Operation, Route, Setup, Zero
-from ..stages import bed_points, pins_between
+from ..stages import bed_points, onto_holes, pins_between
 from ..vocabulary import BenchKind, Face, OperationKind, TurnAxis
 from .index import index_holes
 from .propose import propose_route, with_touch_offs
@@ -66,8 +66,15 @@ def _over_pins(route: Route, setup: Setup, points: list[tuple[float, float]]) ->
 
 
 def over_pins(route: Route) -> Route:
-    """Return a route whose later setups all lie over the pins of the first, as after it was mirrored."""
+    """Return a route whose later setups all lie over the pins of the first, as after it was mirrored; the first over the machine's own index holes where its holes fit them."""
     found = {f.id: f.points for f in route.features if f.kind == "hole"}
+    first = base_setup(route)
+    datum = next((s.datum for s in route.setups if s.datum in found), None)
+    if datum is not None and len(route.machine.index_holes_mm) > 1:
+        shift = onto_holes(list(route.machine.index_holes_mm), bed_points(route, first, found[datum], thickness_of(route)), figures()["bed"]["pins_fit_mm"])
+        if shift is not None and min(first.blank_at_mm[0] + shift[0], first.blank_at_mm[1] + shift[1]) >= 0:
+            moved = first.model_copy(update={"blank_at_mm": (round(first.blank_at_mm[0] + shift[0], 3), round(first.blank_at_mm[1] + shift[1], 3))})
+            route = route.model_copy(update={"setups": [moved if s is first else s for s in route.setups]})
     return route.model_copy(update={"setups": [_over_pins(route, s, found[s.datum]) if s is not base_setup(route) and s.datum in found else s for s in route.setups]})
 
 
