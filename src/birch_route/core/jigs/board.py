@@ -21,7 +21,7 @@ from ..instrument.resolve import resolve
 from ..piece import Hole
 from ..route import Hardware, Route, Setup
 from ..stages import Frame, frame_of
-from ..vocabulary import HardwareKind
+from ..vocabulary import BitForm, HardwareKind
 from .draft import Draft, chain_of, rounded_box, route_of
 from .model import JigError, JigKind, JigPart
 
@@ -62,7 +62,7 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
     assert outline is not None and first is not None
     x0, y0, x1, y1 = outline.bounds
     whole.parts.insert(0, JigPart(name="Board", material="Birch plywood" if vacuum else "MDF", size=f"{x1 - x0:.0f} x {y1 - y0:.0f} x {fig['sheet_mm']:g}", source="cut", note="sealed on all sides" if vacuum else ""))
-    _on_the_bed(whole, route, first, outline)
+    _on_the_bed(whole, route, first, outline, bits or route.bits)
     board_bolts(whole, outline)
     whole.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
     whole.step("bolt_on", "Bolt it to the bed, square it by its edge", 8, "Run a pencil in the collet along the lower witness lines: it must stay on both. Check again at the far end.")
@@ -123,8 +123,8 @@ def _bed_to_frame(route: Route, setup: Setup) -> tuple[float, float]:
     return setup.blank_at_mm[0] - x, setup.blank_at_mm[1] - y
 
 
-def _on_the_bed(draft: Draft, route: Route, setup: Setup, outline: Polygon) -> None:
-    """Pins in the machine's own index holes where two or more lie under the board; else strips against the bed's corner."""
+def _on_the_bed(draft: Draft, route: Route, setup: Setup, outline: Polygon, bits: Sequence[Bit]) -> None:
+    """Pins in the machine's own index holes where two or more lie under the board and a bit of the rack bores them; else strips against the bed's corner."""
     fig, machine = figures()["jigs"], route.machine
     dx, dy = _bed_to_frame(route, setup)
     own = [p for f in draft.features if f["kind"] == "hole" for p in f["points"]]
@@ -132,7 +132,9 @@ def _on_the_bed(draft: Draft, route: Route, setup: Setup, outline: Polygon) -> N
     apart = 2 * machine.index_hole_mm
     both = [p for p in under if any(math.dist(p, q) <= figures()["bed"]["pins_fit_mm"] for q in own)]
     free = [p for p in under if p not in both and all(math.dist(p, q) > apart for q in own)]
-    if len(free) + len(both) < 2:
+    across, deep = machine.index_hole_mm, fig["sheet_mm"] + 1.0
+    bores = any(b.cutting_length_mm >= deep and (abs(b.cut_diameter_mm - across) < 0.05 if b.form is BitForm.DRILL else b.form is BitForm.FLAT and b.cut_diameter_mm <= 0.9 * across) for b in bits)
+    if len(free) + len(both) < 2 or not bores:
         draft.parts.append(JigPart(name="Locating strips", material="beech, planed straight", size="300 x 20 x 8", count=2, source="cut", note="under the board, against the two edges of the bed that meet in its corner"))
         draft.step("strips", "Screw the strips under the board", 8, "Push the board into the corner of the bed first, then mark them from below.")
         draft.errors.append(JigError(what="Board in the bed's corner", off_mm=fig["edge_fit_mm"], check="No light at either strip; blow chips out of the corner."))
