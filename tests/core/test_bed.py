@@ -111,6 +111,22 @@ class Zero(unittest.TestCase):
             self.assertAlmostEqual(sets["Y"], y - zero[1], places=2, msg=way)
             self.assertEqual(sets["Z"], 12.0)
 
+    def test_at_a_fixed_place_on_the_waste_board_z_counts_from_the_programs_zero(self):
+        """The plate stands on the waste board, a blank's thickness under a zero on its top: setting its own thickness there would send every cut that much too deep."""
+        for z, wanted in (("bed", 12.0), ("stock_top", 12.0 - fitted_route(True).blank.thickness_mm)):
+            route = changed(fitted_route(True), put("machine.touch_plate_mm", 12.0), put("machine.probe_mm", [800.0, 20.0]), put("setups.front.zero.z", z))
+            setup = run_plan(simulate_all(route, cell_mm=1.0)[0])["setups"][0]
+            self.assertAlmostEqual(next(s["sets"]["Z"] for s in setup["zero_steps"] if "Z" in s["sets"]), wanted, places=3)
+            self.assertIn(f"Z set to {wanted:.2f}", " ".join(setup["bits"][0]["checks"]))
+
+    def test_from_the_middle_of_the_blank_the_far_edges_are_set(self):
+        route = changed(fitted_route(True), put("setups.front.zero.xy", "centre"), put("setups.front.zero.way", "edge_finder"))
+        sets = {}
+        for z in run_plan(simulate_all(route, cell_mm=1.0)[0])["setups"][0]["zero_steps"]:
+            sets |= z["sets"]
+        self.assertAlmostEqual(sets["X"], route.blank.length_mm / 2 + 5.0)
+        self.assertAlmostEqual(sets["Y"], route.blank.width_mm / 2 + 5.0)
+
     def test_turned_over_on_pins_the_zero_is_carried_by_the_difference_of_the_zeros_on_the_bed(self):
         sims = simulate_all(fitted_route(True), cell_mm=1.0)
         first, second = (bed_plan(s)["zero"] for s in sims)

@@ -7,7 +7,7 @@ from typing import Any
 from fpdf import FPDF
 from fpdf.enums import XPos, YPos
 
-from ..core.holding.zero import ZeroStep, zero_steps
+from ..core.holding.zero import ZeroStep, touch_z_mm, zero_steps
 from ..core.instrument.edges import edge_plan
 from ..core.programs.writer import Program, bit_numbers, program_origin
 from ..core.proving.prove import Proof
@@ -68,7 +68,8 @@ def _checks(sim: Simulation, index: int) -> list[str]:
     step = sim.steps[index]
     checks = [f"{step.bit.name} in, {step.bit.stickout_mm:g} out of the collet nut"]
     if step.operation.touch_off_before:
-        where = "on the waste board" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
+        fixed = sim.route.machine.probe_mm is not None
+        where = f"at the fixed place, Z set to {touch_z_mm(sim.route, program_origin(sim)[2]):.2f}" if fixed else "on the waste board" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
         checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
     if index == 0:
         again = " again" if sim.index else ""

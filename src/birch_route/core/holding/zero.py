@@ -46,7 +46,7 @@ def zero_steps(whole: Route, staged: Route, frame: Frame, outline: Polygon, orig
     machine, setup = staged.machine, staged.setups[0]
     out = [ZeroStep(f"Home the machine; take work offset {setup.zero.offset} (G{53 + setup.zero.offset})")]
     out += _plan(whole, staged, frame, outline, origin, bit)
-    out += _height(machine, setup, bit)
+    out.append(ZeroStep(f"{bit.name if bit else 'First bit'} in. Touch Z off {touch_words(machine, setup)}", {"Z": touch_z_mm(staged, origin[2])}))
     top = max(0.0, staged.blank.top_mm) - origin[2] + 0.0
     park = (staged.blank.x_mm + setup.park_mm[0] - origin[0], staged.blank.y_mm + setup.park_mm[1] - origin[1])
     out.append(ZeroStep(f"Spindle off, X and Y first, then slowly down: the tip must stand {setup.clearance_mm:g} over the wood as it lies there. If it does not, find out why before anything is cut", goes={"X": park[0], "Y": park[1], "Z": top + setup.clearance_mm}))
@@ -78,7 +78,7 @@ def _plan(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: t
     else:
         who, reach = f"a bit or pin of {2 * r:g}, spindle off, a slip of paper between", r + figures()["datums"]["paper_mm"]
     if centred:
-        return [ZeroStep(f"Left edge with {who}: set X to 0. Right edge: it reads the length and both halves; set it then", {"X": blank.length_mm / 2 + reach}), ZeroStep("The same at the near and far edge; at the far one", {"Y": blank.width_mm / 2 + reach})]
+        return [ZeroStep(f"Left edge with {who}: set X to 0. Right edge: it reads the length and both halves; set it then", {"X": blank.x_mm + blank.length_mm + reach - origin[0]}), ZeroStep("The same at the near and far edge; at the far one", {"Y": blank.y_mm + blank.width_mm + reach - origin[1]})]
     return [ZeroStep(f"Left edge with {who}", {"X": blank.x_mm - reach - origin[0]}), ZeroStep("Near edge the same way", {"Y": blank.y_mm - reach - origin[1]})]
 
 
@@ -97,13 +97,24 @@ def _hole(whole: Route, setup: Setup) -> Hole | None:
     return next((f for f in whole.features if f.id == datum and isinstance(f, Hole)), None)
 
 
-def _height(machine: Machine, setup: Setup, bit: Bit | None) -> list[ZeroStep]:
-    under = "the touch plate" if machine.touch_plate_mm else "a slip of paper"
+def touch_z_mm(staged: Route, zero_z_mm: float) -> float:
+    """Return what Z is set to at a setup's touch-off, mm over the program's zero: plate or paper on that zero, or on the waste board at a fixed place, which lies under the wood's lowest.
+
+    Args:
+        zero_z_mm: the program's zero in the setup's frame.
+    """
+    machine = staged.machine
     thick = machine.touch_plate_mm or figures()["datums"]["paper_mm"]
+    return thick if machine.probe_mm is None else staged.blank.bottom_mm - zero_z_mm + thick
+
+
+def touch_words(machine: Machine, setup: Setup) -> str:
+    """Return where and on what Z is touched off, in words."""
+    under = "the touch plate" if machine.touch_plate_mm else "a slip of paper"
     if machine.probe_mm is not None:
-        where = f"at the fixed place X {machine.probe_mm[0]:g} Y {machine.probe_mm[1]:g} from home"
+        where = f"on the waste board at the fixed place X {machine.probe_mm[0]:g} Y {machine.probe_mm[1]:g} from home"
     elif setup.zero.z is ZeroZ.BED:
         where = "on the waste board beside the blank, where it is clean"
     else:
         where = "on top of the blank, at the place shown"
-    return [ZeroStep(f"{bit.name if bit else 'First bit'} in. Touch Z off {where}, {under} under the tip", {"Z": thick})]
+    return f"{where}, {under} under the tip"
