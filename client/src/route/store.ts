@@ -1,5 +1,5 @@
 /** The route that is open: its newest revision, its proof, its wood; edits, undo and redo. */
-import { computed, reactive, shallowRef } from 'vue'
+import { computed, nextTick, reactive, shallowRef } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { Edit, Failure, Finding, Report, RouteState } from '../api/types'
 import { unit } from '../units/format'
@@ -21,6 +21,8 @@ export const wood = shallowRef<WoodView | null>(null)
 
 let events: EventSource | null = null
 let asked_at = 0
+let heard_at = 0
+const QUIET_MS = 3000 // a worker at work speaks sooner
 
 export async function open_route(id: number): Promise<void> {
   if (open.state?.route === id) return
@@ -38,8 +40,12 @@ function listen(): void {
   events.onmessage = (event) => {
     const news = JSON.parse(event.data) as { proof: string; what: string; done?: number; of?: number }
     if (news.proof !== open.state?.hash) return
+    heard_at = performance.now()
     if (news.what === 'working') open.working = { done: news.done ?? 0, of: news.of ?? 0 }
-    if (news.what === 'done') void fetch_proof()
+    if (news.what === 'done') {
+      told = news.proof
+      void fetch_proof()
+    }
   }
 }
 
@@ -59,31 +65,45 @@ async function take(state: RouteState): Promise<void> {
   if (state.proof) await show_proof(state.hash, state.proof.report)
   else {
     open.working = { done: 0, of: state.document.operations.length }
-    window.setTimeout(() => { if (open.state?.hash === state.hash && open.proved_hash !== state.hash) void fetch_proof() }, 1500)
+    heard_at = performance.now()
+    window.setTimeout(() => { if (open.state?.hash === state.hash && open.proved_hash !== state.hash) void fetch_proof() }, QUIET_MS)
   }
 }
 
+let [fetching, told] = ['', ''] // the hash that is being fetched, and the one whose proof was last told to be there
+
+/** Fetch the proof of what is open and show it. Where it is not there and nothing was heard of it, it is asked for again: a worker can be lost. */
 async function fetch_proof(): Promise<void> {
   const hash = open.state?.hash
-  if (!hash || open.proved_hash === hash) return
-  const answer = await api.proof(hash).catch(() => null)
-  if (answer?.report && open.state?.hash === hash) await show_proof(hash, answer.report)
-  else if (answer?.status === 'working' && open.state?.hash === hash) {
-    await api.prove_again(hash).catch(() => null)
-    window.setTimeout(() => void fetch_proof(), 3000)
+  if (!hash || open.proved_hash === hash || fetching === hash) return
+  fetching = hash
+  try {
+    const answer = await api.proof(hash).catch(() => null)
+    if (open.state?.hash !== hash) return
+    if (answer?.report) await show_proof(hash, answer.report)
+    else if (answer?.status === 'working') {
+      if (performance.now() - heard_at > QUIET_MS) await api.prove_again(hash).catch(() => null)
+      window.setTimeout(() => void fetch_proof(), told === hash ? 0 : QUIET_MS)
+      told = ''
+    }
+  } finally {
+    if (fetching === hash) fetching = ''
   }
 }
 
 async function show_proof(hash: string, report: Report): Promise<void> {
   const data = report.failed ? null : await api.view(hash)
+  const view = data ? await WoodView.decode(data, wood.value) : wood.value
   if (open.state?.hash !== hash) return
-  wood.value = data ? await WoodView.decode(data) : wood.value
+  wood.value = view
   open.report = report
   open.proved_hash = hash
   open.working = null
   const count = open.state.document.operations.length
   if (open.step < 0 || open.step > count) open.step = count
-  if (asked_at) open.changed_to_shown_ms = performance.now() - asked_at
+  if (!asked_at) return
+  await nextTick() // the wood is painted after what hangs on it
+  open.changed_to_shown_ms = performance.now() - asked_at
   asked_at = 0
 }
 

@@ -3,14 +3,14 @@ import { OUTSIDE, UNJUDGED, type Target } from './target'
 
 export interface ViewHeader {
   nx: number; ny: number; tile: number; tiles_x: number; cell_mm: number; x0_mm: number; y0_mm: number; z_offset_mm: number; z_scale_mm: number
-  steps: { tiles: number[]; bytes: number }[]; setups: ViewSetup[]
+  steps: Packed[]; setups: ViewSetup[]
 }
 /** How the wood lies in a setup, from its first step on. Everything is in that setup's frame: the face that is up at z = 0. */
 export interface ViewSetup {
   id: string; name: string; face: 'front' | 'back'; turned_about: 'length' | 'width' | null; x0_mm: number; y0_mm: number; first_step: number; thickness_mm: number
   under: Packed; hollow?: { floor: Packed; roof: Packed }
 }
-interface Packed { tiles: number[]; bytes: number }
+interface Packed { tiles: number[]; bytes: number; mark: string }
 /** What glued layers have closed: lower and upper side of each hollow, the same height where there is none. */
 interface Hollow { floor: Float32Array; roof: Float32Array }
 const NO_HOLLOW_MM = 0.02
@@ -43,39 +43,36 @@ export class WoodView {
   private at = -1
   private readonly under_fields = new Map<string, Float32Array>()
 
-  private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][], private readonly unders: Uint16Array[][], private readonly hollows: ({ floor: Uint16Array[]; roof: Uint16Array[] } | null)[]) {
+  private constructor(readonly header: ViewHeader, private readonly table: Uint16Array[][], private readonly unders: Uint16Array[][],
+    private readonly hollows: ({ floor: Uint16Array[]; roof: Uint16Array[] } | null)[], private readonly unpacked: Map<string, Uint16Array[]>) {
     this.heights = new Float32Array(header.nx * header.ny)
     this.shown = table[0].map(() => null)
   }
 
-  static async decode(data: ArrayBuffer): Promise<WoodView> {
+  /** Unpack a view; streams that another view has unpacked already are taken from it. */
+  static async decode(data: ArrayBuffer, other: WoodView | null = null): Promise<WoodView> {
     const size = new DataView(data).getUint32(0, true)
     const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as ViewHeader
-    const table: Uint16Array[][] = []
+    const unpacked = new Map<string, Uint16Array[]>()
     let at = 4 + size
-    for (const step of header.steps) {
-      const row = table.length ? table[table.length - 1].slice() : []
-      if (step.bytes) {
-        const tiles = unpack_tiles(await inflate(new Uint8Array(data, at, step.bytes)), step.tiles.length, header.tile ** 2)
-        step.tiles.forEach((tile, k) => { row[tile] = tiles[k] })
-      }
-      at += step.bytes
-      table.push(row)
-    }
-    const whole = async (packed: Packed) => {
-      const tiles = unpack_tiles(await inflate(new Uint8Array(data, at, packed.bytes)), packed.tiles.length, header.tile ** 2)
-      const row: Uint16Array[] = []
-      packed.tiles.forEach((tile, k) => { row[tile] = tiles[k] })
+    const laid = async (packed: Packed, on: Uint16Array[]) => {
+      const bytes = new Uint8Array(data, at, packed.bytes)
       at += packed.bytes
-      return row
+      if (!packed.bytes) return on
+      const tiles = other?.unpacked.get(packed.mark) ?? unpack_tiles(await inflate(bytes), packed.tiles.length, header.tile ** 2)
+      unpacked.set(packed.mark, tiles)
+      packed.tiles.forEach((tile, k) => { on[tile] = tiles[k] })
+      return on
     }
+    const table: Uint16Array[][] = []
+    for (const step of header.steps) table.push(await laid(step, table.length ? table[table.length - 1].slice() : []))
     const unders: Uint16Array[][] = []
     const hollows: ({ floor: Uint16Array[]; roof: Uint16Array[] } | null)[] = []
     for (const setup of header.setups) {
-      unders.push(await whole(setup.under))
-      hollows.push(setup.hollow ? { floor: await whole(setup.hollow.floor), roof: await whole(setup.hollow.roof) } : null)
+      unders.push(await laid(setup.under, []))
+      hollows.push(setup.hollow ? { floor: await laid(setup.hollow.floor, []), roof: await laid(setup.hollow.roof, []) } : null)
     }
-    return new WoodView(header, table, unders, hollows)
+    return new WoodView(header, table, unders, hollows, unpacked)
   }
 
   /** The tiles of a step. */

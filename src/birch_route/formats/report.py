@@ -122,7 +122,7 @@ def totals(proof: Proof) -> dict[str, Any]:
     start = volume_left(first.blank_top, first.bottom, first.grid.cell_mm)
     end = start - sum(s.removed_mm3 for s in proof.steps)
     from ..core.heights.raster import mask_of
-    top, bottom = last.frame.fields(last.result, last.bottom)
+    top, bottom = last.in_piece
     inside = mask_of(first.resolved.outline, first.grid)
     piece_kg = sum(d * volume_left(np.where(inside, np.minimum(top, z), bottom), np.maximum(bottom, under), first.grid.cell_mm) for d, z, under in layers_of(blank)) * 1e-9
     steps = [(s, k, sim.index) for sim in proof.simulations for k, s in enumerate(sim.steps)]
@@ -239,7 +239,7 @@ def _program(sim: Simulation, program: Program) -> dict[str, Any]:
 def write_wood(folder: Path, sim: Simulation) -> list[str]:
     """Write the wood after a setup in the piece's frame: top and bottom as 16-bit grayscale PNG, through cells as a mask, and a JSON that
     says how to read them. Returns the file names."""
-    result, bottom = sim.frame.fields(sim.result, sim.bottom)
+    result, bottom = sim.in_piece
     grid = sim.frame.grid(sim.grid)
     through = result <= bottom
     under = np.where(through, np.float32(sim.whole.blank.bottom_mm), bottom)

@@ -1,13 +1,14 @@
 """The wood after every operation, packed for the screen: half-size cells, 16 bits, only the tiles that change.
 
 Layout: 4 bytes little-endian length of a JSON header, the header, then one zlib stream a step, then one for each setup's underside. A step is
-shown as it lies on the machine: the header's `setups` say from which step on which setup counts, how it was turned, and where its grid
+shown as it lies on the machine: the header says how long each stream is, its `mark` (the same for the same stream) and its tiles; `setups` say from which step on which setup counts, how it was turned, and where its grid
 begins. Each stream holds, for each tile listed in the header in order, TILE x TILE uint16 little-endian heights, row by row, each value the
 difference to the one before it in the tile (modulo 65536). Height z = z_offset_mm + value * z_scale_mm.
 """
 
 from __future__ import annotations
 
+import hashlib
 import json
 import struct
 import zlib
@@ -84,7 +85,7 @@ def encode_view(*simulations: Simulation, keep: Keep = make_anew) -> bytes:
             return changed.tolist(), pack_tiles(blocks[changed])
         tiles, stream = keep(f"packed {known[0] if known else ''} {key} {offset}", packed)
         streams.append(stream)
-        return {"tiles": tiles, "bytes": len(stream)}, (key, blocks)
+        return {"tiles": tiles, "bytes": len(stream), "mark": hashlib.blake2b(stream, digest_size=8).hexdigest()}, (key, blocks)
 
     for sim in simulations:
         fields = [(s.wood_id, s.top) for s in sim.steps]
@@ -94,7 +95,7 @@ def encode_view(*simulations: Simulation, keep: Keep = make_anew) -> bytes:
                        "x0_mm": sim.grid.x0_mm, "y0_mm": sim.grid.y0_mm, "first_step": len(steps), "thickness_mm": sim.frame.thickness_mm})
         for key, field in fields:
             if source is not None and field is source:
-                steps.append({"tiles": [], "bytes": 0})
+                steps.append({"tiles": [], "bytes": 0, "mark": ""})
                 streams.append(b"")
                 continue
             step, before = add(key, lambda field=field, sim=sim: _tiles(_standing(field, sim.bottom, offset), offset, ny, nx), before)

@@ -32,7 +32,9 @@ def compile_kernels(*, clearing: bool = True) -> float:
     wood.volume_mm3()
     mask_of(box(1, 1, 5, 5), grid)
     label_pieces(wood.top, wood.bottom)
+    from ..motion.straight import needed
     from ..motion.timing import _plan
+    needed(np.arange(3.0), np.ones(3), 0.1)
     from ..programs.arcs import fit_arcs
     from ..proving.target import _differ
     _differ(wood.top, wood.bottom, wood.top, wood.top > 0)

@@ -17,6 +17,7 @@ from ..heights.lines import zero_lines
 from ..heights.raster import mask_of
 from ..instrument.bevels import surface_heights
 from ..instrument.resolve import Solid
+from ..motion.straight import needed
 from ..motion.toolpath import PathBuilder
 from ..plane.regions import buffer_round
 from ..vocabulary import BitForm, MoveKind, OperationKind, Pattern
@@ -189,26 +190,35 @@ def _rows(work: Work, solid: Solid, tips: _Tips) -> list[np.ndarray]:
     op = work.operation
     area = buffer_round(solid.region, work.bit.radius_mm, 0.05)
     c, s = math.cos(math.radians(op.pass_deg)), math.sin(math.radians(op.pass_deg))
-    corners = np.asarray(area.exterior.coords)
-    along, across = corners @ [c, s], corners @ [-s, c]
+    across = np.asarray(area.exterior.coords) @ [-s, c]
     step = op.settings.stepover_mm
     low, high = float(across.min()), float(across.max())
     count = max(1, math.ceil((high - low) / step))
-
-    def row_at(v: float) -> list[np.ndarray]:
-        a, b = (np.array([u * c - v * s, u * s + v * c]) for u in (along.min() - 1, along.max() + 1))
-        cut = LineString([a, b]).intersection(area)
-        out = []
-        for line in sorted((g for g in getattr(cut, "geoms", [cut]) if isinstance(g, LineString) and g.length > 0.2), key=lambda g: float(np.dot(g.coords[0], [c, s]))):
-            t = np.linspace(0, 1, max(2, math.ceil(line.length / ALONG_MM) + 1))[:, None]
-            out.append(np.asarray(line.coords[0]) * (1 - t) + np.asarray(line.coords[-1]) * t)
-        return out
-
     if op.even_ridge and op.kind is OperationKind.SURFACE_FINISH:
-        found = _evenly_along(row_at, tips, low, high, step, np.array([-s, c]))
+        found = _evenly_along(lambda v: _lines_over(area, c, s, np.array([v]))[0], tips, low, high, step, np.array([-s, c]))
     else:
-        found = [row_at(v) for v in low + (high - low) * np.arange(count + 1) / count]
+        found = _lines_over(area, c, s, low + (high - low) * np.arange(count + 1) / count)
     return _in_lanes(found, np.array([c, s]))
+
+
+def _lines_over(area: shapely.Geometry, c: float, s: float, at: np.ndarray) -> list[list[np.ndarray]]:
+    """Return the stretches over an area, points [n, 2] each, of lines in the direction (c, s) at distances `at` [m], rising, from the origin; a list a line."""
+    rings = [np.asarray(r.coords) @ np.array([[c, -s], [s, c]]) for g in getattr(area, "geoms", [area]) for r in (g.exterior, *g.interiors)]
+    one, two = (np.vstack([r[k: len(r) - 1 + k] for r in rings]) for k in (0, 1))
+    at = np.clip(at, one[:, 1].min() + 1e-9, one[:, 1].max() - 1e-9)  # not along an edge
+    first, last = (np.searchsorted(at, f(one[:, 1], two[:, 1])) for f in (np.minimum, np.maximum))
+    edge = np.repeat(np.arange(len(one)), last - first)
+    line = np.arange(len(edge)) - np.repeat(np.cumsum(last - first) - last, last - first)
+    part = (at[line] - one[edge, 1]) / (two[edge, 1] - one[edge, 1])
+    met = one[edge, 0] + part * (two[edge, 0] - one[edge, 0])
+    order = np.lexsort((met, line))
+    line, met = line[order], met[order]
+    out: list[list[np.ndarray]] = [[] for _ in at]
+    for k, a, b in zip(line[::2].tolist(), met[::2].tolist(), met[1::2].tolist(), strict=True):
+        if b - a > 0.2:
+            u = np.linspace(a, b, max(2, math.ceil((b - a) / ALONG_MM) + 1))
+            out[k].append(np.column_stack([u * c - at[k] * s, u * s + at[k] * c]))
+    return out
 
 
 def _in_lanes(rows: list[list[np.ndarray]], along: np.ndarray) -> list[np.ndarray]:
@@ -281,12 +291,9 @@ def _reach(path: PathBuilder, work: Work, tips: _Tips, to: np.ndarray, z: float,
 def _straightened(points: np.ndarray, z: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return a pass without points that lie on the line between others, in plan and in height."""
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-    kept = {0, len(points) - 1}
+    kept = needed(along, z, STRAIGHT_MM)
     from_first, chord = points - points[0], points[-1] - points[0]
     straight = float(chord @ chord) > 1e-9 and bool(np.abs(from_first[:, 0] * chord[1] - from_first[:, 1] * chord[0]).max() < 1e-9 * max(1.0, float(chord @ chord)))
-    for a, b in ((along, z), (along, points[:, 0]), (along, points[:, 1])):
-        if b is not z and straight:  # in plan; a ring that ends where it began is not
-            continue
-        kept |= set(np.searchsorted(along, np.asarray(LineString(np.column_stack([a, b])).simplify(STRAIGHT_MM).coords)[:, 0] - 1e-9).tolist())
-    index = np.array(sorted(kept))
-    return points[index], z[index]
+    if not straight:  # in plan; a ring that ends where it began is not
+        kept |= needed(along, points[:, 0], STRAIGHT_MM) | needed(along, points[:, 1], STRAIGHT_MM)
+    return points[kept], z[kept]

@@ -97,7 +97,7 @@ def _what(sim: Simulation, x: float, y: float, cuts: list[Operation]) -> tuple[s
 
 def _kg(sim: Simulation) -> np.ndarray:
     """Return the weight over every cell, kg."""
-    top, bottom = sim.frame.fields(sim.result, sim.bottom)
+    top, bottom = sim.in_piece
     out = np.zeros(top.shape)
     for density, high, low in layers_of(sim.whole.blank):
         out += density * np.clip(np.minimum(top, high) - np.maximum(bottom, low), 0, None)

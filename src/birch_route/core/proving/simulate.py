@@ -96,6 +96,11 @@ class Simulation:
         """Hash of wood and motion with all that the setup's operations ask for: two simulations with the same are held the same."""
         return content_hash({"motion": self.motion_key, "operations": [o.model_dump(mode="json") for o in self.route.operations]})
 
+    @cached_property
+    def in_piece(self) -> tuple[np.ndarray, np.ndarray]:
+        """Top and bottom of the wood at the end in the piece's frame."""
+        return self.frame.fields(self.result, self.bottom)
+
     @property
     def up(self) -> Face:
         """The face of the piece that is up."""
@@ -197,8 +202,7 @@ def simulate_all(route: Route, cache: Cache | None = None, cell_mm: float = CELL
         sim = simulate(staged, cache, cell_mm, told, Stage(turned_resolved(lies_at(resolved, route, setup), frame), stock, came_from, frame, route, resolved, len(out), turned_hollow(hollow, frame)))
         out.append(sim)
         done += len(staged.operations)
-        left, under = frame.fields(sim.result, sim.bottom)
-        wood = Wood(wood.grid, left, under)
+        wood = Wood(wood.grid, *sim.in_piece)
         came_from = content_hash({"before": came_from, "wood": sim.steps[-1].wood_id if sim.steps else "", "turned": str(frame.about)})
     return out
 

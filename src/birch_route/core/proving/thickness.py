@@ -33,7 +33,7 @@ class ThinPlace:
 
 def thickness(last: Simulation) -> np.ndarray:
     """Return the wood left at the end of the last setup, mm, float32 [ny, nx] in the piece's frame; NaN outside the piece and where it was cut through."""
-    top, bottom = last.frame.fields(last.result, last.bottom)
+    top, bottom = last.in_piece
     grid = last.frame.grid(last.grid)
     piece = mask_of(buffer_round(last.whole_resolved.outline, -RIM_MM, 0.05), grid)
     for solid in last.whole_resolved.solids.values():
