@@ -61,18 +61,22 @@ def _light(server: LiveServer) -> dict[str, float]:
     return {f"light_{name}_p95_ms": float(np.percentile(values, 95) * 1000) for name, values in taken.items()}
 
 
-def _typed(page: Page, row: str, label: str, typed: list[str]) -> list[float]:
-    """Return how long each change took to be seen, ms, from the key to the wood drawn."""
+def _typed(page: Page, row: str, label: str, typed: list[str]) -> np.ndarray:
+    """Return how long each change took, ms, from the key to the wood drawn and to every finding, [n, 2]."""
     page.locator(".row", has_text=row).click()
-    shown = []
+    taken = []
     for text in typed:
-        before = page.get_attribute("main.route", "data-changed-ms")
+        before = page.get_attribute("main.route", "data-judged-ms")
         field = page.get_by_role("textbox", name=label)
         field.fill(text)
         field.press("Enter")
-        page.wait_for_function("(b) => document.querySelector('main.route').dataset.changedMs !== b && !document.querySelector('[aria-busy=true]')", arg=before)
-        shown.append(float(page.get_attribute("main.route", "data-changed-ms")))
-    return shown
+        page.wait_for_function("(b) => document.querySelector('main.route').dataset.judgedMs !== b && !document.querySelector('[aria-busy=true]')", arg=before)
+        taken.append([float(page.get_attribute("main.route", name)) for name in ("data-shown-ms", "data-judged-ms")])
+    return np.array(taken)
+
+
+def _told(what: str, taken: np.ndarray) -> dict[str, float]:
+    return {f"edit_{what}_seen_ms": float(np.median(taken[:, 0])), f"edit_{what}_judged_ms": float(np.median(taken[:, 1]))}
 
 
 def _browser(server: LiveServer) -> dict[str, float]:
@@ -88,12 +92,12 @@ def _browser(server: LiveServer) -> dict[str, float]:
         page.goto(f"{server.url}/routes/{made['route']}/route")
         page.wait_for_selector("text=Nothing to settle")
         for what, label, typed in (("feed", "Feed rate", ["3900", "3800", "3700"]), ("depth", "Depth of cut", ["5.9", "5.8", "5.7"])):
-            out[f"edit_{what}_seen_ms"] = min(_typed(page, "Pickup pocket", label, typed))
+            out |= _told(what, _typed(page, "Pickup pocket", label, typed))
         turned = server.call("POST", "/api/routes", route_to_text(changed(fitted_route(True), put("note", "bench"))))[1]
         server.proof(turned["hash"])
         page.goto(f"{server.url}/routes/{turned['route']}/route")
         page.wait_for_selector("text=Nothing to settle")
-        out["edit_finish_seen_ms"] = float(np.median(_typed(page, "Belly bevel, finish", "Stepover", ["0.80", "0.79", "0.78", "0.77", "0.76"])))
+        out |= _told("finish", _typed(page, "Belly bevel, finish", "Stepover", ["0.80", "0.79", "0.78", "0.77", "0.76"]))
         for kind, query in (("webgl", ""), ("flat", "?flat")):
             page.goto(f"{server.url}/routes/{made['route']}/route{query}")
             page.wait_for_selector("text=Nothing to settle")

@@ -53,6 +53,22 @@ class Floor(Browser):
         self.page.wait_for_selector("text=window 12 deep")
         self.assertEqual(self.axe(), [])
 
+    def test_a_tenon_is_cut_on_an_end_that_stands_in_a_vice(self):
+        self.hold(route_named("siskin_neck_face"), "On end")
+        self.page.wait_for_selector("text=standing 25.5 out of the jaws")
+        for label, typed in (("Stands up", "30"), ("Wanted", "3")):
+            box = self.page.get_by_role("textbox", name=label)
+            box.fill(typed)
+            box.press("Enter")
+        self.page.wait_for_selector("text=3.00° wanted = 3.00° by the fence")
+        self.assertEqual(self.axe(), [])
+        self.page.get_by_role("button", name="Make it a job").click()
+        self.page.wait_for_url("**/route")
+        self.page.get_by_role("link", name="Hold").click()
+        self.page.get_by_role("button", name="Let it stand out").first.click()  # the shoulders go below the jaws' upper edge
+        self.page.wait_for_selector("text=Nothing in the way")
+        self.assertEqual(self.axe(), [])
+
     def test_a_jig_tells_what_became_of_it(self):
         self.hold(next(j for j in jig_routes() if j.jig.kind.value == "carrier"), "Jig")
         self.page.wait_for_selector("text=/pays after \\d/")

@@ -41,6 +41,21 @@ class JigsOverHttp(unittest.TestCase):
         self.assertEqual((status, "u1" in str(drawn)), (200, True))
         self.assertEqual(self.server.call("GET", f"/api/routes/{made['route']}/supports/front/dxf")[0], 422)
 
+    def test_work_on_an_end_is_a_job_of_its_own_whose_programs_are_written(self):
+        route = self.keep(route_named("siskin_neck_face"))
+        asked = {"end": "left", "cut": "holes", "count": 2, "apart_mm": 18.0, "across_mm": 6.0, "deep_mm": 10.0, "wanted_deg": 2.0}
+        status, plan = self.server.call("POST", f"/api/routes/{route}/end/plan", asked)
+        self.assertEqual((status, plan["operations"]), (200, ["Skim the face", "Holes in the end"]))
+        made = self.server.call("POST", f"/api/routes/{route}/end", asked)[1]
+        self.assertEqual((made["document"]["piece"]["kind"], made["document"]["end_work"]["made_for"]), ("end", made["document"]["end_work"]["made_for"]))
+        self.assertEqual(self.server.proof(made["hash"])["report"]["findings"], [])
+        reasons = {"bench.open": "Tried in a test"}
+        status, release = self.server.call("POST", f"/api/routes/{made['route']}/release", {"revision": made["revision"], "reasons": reasons})
+        self.assertEqual(status, 200, release)
+        for wrong, words in (({"count": 12}, "must stay beside it"), ({"wanted_deg": 30.0}, "allows 12"), ({"end": "top"}, "")):
+            status, answer = self.server.call("POST", f"/api/routes/{route}/end", {**asked, **wrong})
+            self.assertEqual((status, words in str(answer)), (422, True))
+
     def test_what_cannot_be_held_is_refused_in_words(self):
         bare = changed(route_named("control_plate"), *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)))
         status, answer = self.server.call("POST", f"/api/routes/{self.keep(bare)}/jig", {"setup": "front", "kind": "board"})

@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+import type { EndPlan, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -67,6 +67,8 @@ export const api = {
   edit: (id: number, revision: number, edits: Edit[], reason = '') => call<RouteState>(`/routes/${id}/edits`, 'POST', { revision, edits, reason }),
   jig_plan: (id: number, wanted: JigWanted) => call<JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }>(`/routes/${id}/jig/plan`, 'POST', wanted),
   make_jig: (id: number, wanted: JigWanted) => call<RouteState>(`/routes/${id}/jig`, 'POST', wanted),
+  end_plan: (id: number, wanted: Record<string, unknown>) => call<EndPlan>(`/routes/${id}/end/plan`, 'POST', wanted),
+  make_end: (id: number, wanted: Record<string, unknown>) => call<RouteState>(`/routes/${id}/end`, 'POST', wanted),
   jig_kept: (id: number) => call<JigKept>(`/routes/${id}/jig/kept`),
   note_jig: (id: number, body: Record<string, unknown>) => call<JigKept>(`/routes/${id}/jig/kept`, 'POST', body),
   offsets: (machine: string) => call<Offset[]>(`/offsets/${encodeURIComponent(machine)}`),

@@ -21,8 +21,8 @@ export interface Bit {
   shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null
 }
 export interface Hardware {
-  id: string; kind: 'screw' | 'bolt' | 'edge_clamp' | 'cam' | 'wedge' | 'strap' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
-  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean; porous?: boolean; shaped?: boolean
+  id: string; kind: 'screw' | 'bolt' | 'edge_clamp' | 'cam' | 'wedge' | 'strap' | 'vice' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
+  head_diameter_mm: number; shaft_diameter_mm: number; top_mm: number; press_n?: number | null; grip_mm?: number | null; pressure_bar?: number | null; glued?: boolean; porous?: boolean; shaped?: boolean; opens_mm: number
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
 export interface JigRecord {
@@ -72,7 +72,7 @@ export interface Choices {
 }
 export interface RouteDocument {
   job: string; note: string; piece: { kind: string; name: string; features: DocFeature[]; placements: Placement[]; edges: Edge[] }
-  jig: JigRecord | null; variants: Variant[]; parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
+  jig: JigRecord | null; end_work: EndWork | null; variants: Variant[]; parts: Part[]; choices: Choices; blank: Blank; machine: Machine; bits: Bit[]; setups: Setup[]; operations: Operation[]; bench_steps: BenchStep[]
 }
 export interface Solid {
   id: string; name: string; kind: string; floor_mm: number | null; finish_class: string; profile: Point[] | null; rings: Point[][]; points: Point[]; diameter_mm: number
@@ -132,6 +132,8 @@ export interface Bed {
   travel_mm: Point; blank: [number, number, number, number]; outline: Point[]; hardware: { id: string; under: boolean; ring: Point[] }[]
   zero: Point; touch: Point | null; park: Point; jog: { zero: Point; touch: Point | null; park: Point }; inside: boolean; fixed: Record<string, Point>; index_holes: Point[]; index_hole_mm: number
 }
+export interface EndWork { made_for: string; end: 'left' | 'right' | 'lower' | 'upper'; words: string[] }
+export interface EndPlan extends EndWork { job: string; steps: { name: string; minutes: number; note: string }[]; operations: string[]; long_mm: number; thick_mm: number; stands_mm: number; skim_mm: number }
 export interface Offset { number: number; word: string; name: string; refers_to: string; jig: number | null; jig_name: string | null; x_mm: number | null; y_mm: number | null; z_mm: number | null; checked_at: string | null; made_by: string | null }
 export interface JigKept {
   pieces: number; play_mm: number | null; worn: boolean; look_again: boolean; expected_mm: number; cost_min: number; known: boolean; saves_min: number; told: boolean; pays_after: number; saved_min: number; place: string

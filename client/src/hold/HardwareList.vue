@@ -54,6 +54,8 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
         <EditField v-if="one.kind === 'vacuum'" :path="path(one, 'pressure_bar')" :value="one.pressure_bar" label="Pressure" suffix="bar" :placeholder="bar !== undefined && open.state?.document.machine.pump ? bar.toFixed(2) : 'assumed'" persistent-placeholder />
         <EditField v-if="!is_round(one.kind)" :path="path(one, 'width_mm')" :value="one.width_mm" :label="is_about(one.kind) ? 'Wide' : 'Along the edge'" is_length :places="1" />
         <EditField v-if="!is_round(one.kind)" :path="path(one, 'length_mm')" :value="one.length_mm" :label="is_about(one.kind) ? 'Long' : 'Reaches out'" is_length :places="1" />
+        <EditField v-if="one.kind === 'vice'" :path="path(one, 'opens_mm')" :value="one.opens_mm" label="Between jaws" is_length :places="1" />
+        <EditField v-if="one.kind === 'vice'" :path="path(one, 'grip_mm')" :value="one.grip_mm" label="Jaws high" is_length :places="1" placeholder="assumed" persistent-placeholder />
         <EditField v-if="is_about(one.kind)" :path="path(one, 'angle_deg')" :value="one.angle_deg" label="Turned" suffix="°" />
       </div>
       <template v-if="one.kind === 'vacuum'"><v-checkbox :model-value="one.porous" label="On a sheet that is not sealed" @update:model-value="(v: unknown) => set(path(one!, 'porous'), !!v)" />

@@ -7,6 +7,7 @@ import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route } from '../route/store'
 import { length } from '../units/format'
+import EndPanel from './EndPanel.vue'
 import FoundAgain from './FoundAgain.vue'
 import HardwareList from './HardwareList.vue'
 import JigPanel from './JigPanel.vue'
@@ -15,7 +16,7 @@ import PullTrunk from './PullTrunk.vue'
 import ZeroPanel from './ZeroPanel.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
 import { last_step } from '../wood/lies'
-import { corners, is_round, lies_under, name_of, snapped } from './hardware'
+import { blocks, is_round, lies_under, name_of, snapped } from './hardware'
 
 const route = useRoute()
 const room = ref(window.innerHeight)
@@ -24,9 +25,9 @@ onMounted(() => { void open_route(Number(route.params.id)); window.addEventListe
 onUnmounted(() => window.removeEventListener('resize', fit))
 const plan = ref<InstanceType<typeof WoodPlan>>()
 const setup_at = ref(0)
-type Topic = 'held' | 'hardware' | 'found' | 'jig'
+type Topic = 'held' | 'hardware' | 'found' | 'jig' | 'end'
 const topic = ref<Topic>('held')
-const TOPICS: [Topic, string][] = [['held', 'How it is held'], ['hardware', 'What holds it'], ['found', 'Found again'], ['jig', 'Jig']]
+const TOPICS: [Topic, string][] = [['held', 'How it is held'], ['hardware', 'What holds it'], ['found', 'Found again'], ['jig', 'Jig'], ['end', 'On end']]
 const setups = computed(() => open.state?.document.setups ?? [])
 const setup = computed(() => setups.value[Math.min(setup_at.value, setups.value.length - 1)])
 const blank = computed(() => open.state?.document.blank)
@@ -67,7 +68,7 @@ const hatch = computed(() => {
     return `M${sx(gx * (n.x0_mm + a * n.cell_mm)).toFixed(1)} ${y0.toFixed(1)}H${sx(gx * (n.x0_mm + b * n.cell_mm)).toFixed(1)}V${y1.toFixed(1)}H${sx(gx * (n.x0_mm + a * n.cell_mm)).toFixed(1)}Z`
   }).join('')
 })
-const ring = (h: Hardware) => { const p = plan.value!; return `M${corners(h).map(([x, y]) => `${p.sx(x).toFixed(1)} ${p.sy(y).toFixed(1)}`).join('L')}Z` }
+const ring = (h: Hardware) => { const p = plan.value!; return blocks(h).map((b) => `M${b.map(([x, y]) => `${p.sx(x).toFixed(1)} ${p.sy(y).toFixed(1)}`).join('L')}Z`).join('') }
 /** Where the wood is pulled hardest against its holding, and which way, as it is seen. */
 const arrow = computed(() => {
   const h = looked.value?.hold
@@ -154,7 +155,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
     <PullTrunk v-if="setup" :setup="setup.id" :chosen="looked?.id ?? ''" :room="room" @choose="(id) => { picked = id; topic = 'held' }" />
     <aside class="right sheet">
       <div v-if="setups.length > 1" class="turns" role="tablist" aria-label="Setups"><button v-for="(s, k) in setups" :key="s.id" role="tab" :aria-selected="k === setup_at" :class="{ here: k === setup_at }" @click="setup_at = k">{{ s.name }}</button></div>
-      <div class="choice" role="tablist" aria-label="Holding"><button v-for="[key, name] in TOPICS" :key="key" role="tab" :aria-selected="topic === key" :class="{ on: topic === key }" @click="topic = key">{{ name }}</button></div>
+      <div class="choice topics" role="tablist" aria-label="Holding"><button v-for="[key, name] in TOPICS" :key="key" role="tab" :aria-selected="topic === key" :class="{ on: topic === key }" @click="topic = key">{{ name }}</button></div>
       <template v-if="topic === 'held'">
         <template v-if="looked?.hold && setup">
           <h2>Held against {{ looked.name.toLowerCase() }}</h2>
@@ -179,6 +180,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
         </template>
       </template>
       <JigPanel v-else-if="topic === 'jig' && setup" :setup="setup" />
+      <EndPanel v-else-if="topic === 'end'" />
       <template v-else-if="setup">
         <ZeroPanel :key="setup.id" :setup="setup" />
         <h2>Turning over</h2>
@@ -221,4 +223,5 @@ caption { text-align: left; color: var(--ink3); }
 .one { display: flex; gap: 10px; border-top: 1px solid var(--rule); padding-top: 8px; }
 .one .cure { margin: 6px 8px 0 0; }
 @media (max-width: 1000px) { .hold { grid-template-columns: 1fr 150px; height: auto; max-height: 100vh; overflow-y: auto; } .plan { min-height: 420px; } .right { grid-column: 1 / -1; height: auto; } }
+.topics button { padding: 4px 5px; }
 </style>

@@ -6,6 +6,7 @@ export const KINDS: { kind: Hardware['kind']; name: string; letter: string; why:
   { kind: 'edge_clamp', name: 'Edge clamp', letter: 'c', why: 'A screw against an edge: bears what it presses with, and friction along the edge.' },
   { kind: 'cam', name: 'Cam', letter: 'k', why: 'Turned against an edge: quick, presses less than a screw, and works loose sooner.' },
   { kind: 'wedge', name: 'Wedges', letter: 'w', why: 'A pair tapped in along an edge, opposite a rail: low, strong, nothing to hit.' },
+  { kind: 'vice', name: 'Vice', letter: 'j', why: 'Two jaws grip the wood, an end up: friction holds it in every direction, nothing is counted under it.' },
   { kind: 'top_clamp', name: 'Top clamp', letter: 't', why: 'Presses down from above: bears that much lifting, and friction on the waste board below it.' },
   { kind: 'bolt', name: 'Bolt', letter: 'b', why: 'Through a hole in the waste into a slot or insert: its head presses the wood down; its shaft has play, so friction bears to the side.' },
   { kind: 'strap', name: 'Strap', letter: 'g', why: 'Over the blank from edge to edge: presses down at both; nothing may be cut under it.' },
@@ -19,13 +20,17 @@ export const name_of = (h: { kind: string; id: string }) => `${KINDS.find((k) =>
 export const lies_under = (kind: string) => ['tape', 'vacuum', 'spacer'].includes(kind)
 export const is_round = (kind: string) => kind === 'screw' || kind === 'bolt' || kind === 'pin'
 export const is_about = (kind: string) => lies_under(kind) || kind === 'strap'
-export const presses = (kind: string) => ['edge_clamp', 'cam', 'wedge', 'top_clamp', 'bolt', 'strap'].includes(kind)
+export const presses = (kind: string) => ['edge_clamp', 'cam', 'wedge', 'top_clamp', 'bolt', 'strap', 'vice'].includes(kind)
 
-/** Corners of a block or area in the piece's frame. */
-export function corners(h: Hardware): Point[] {
+/** The blocks or the area of what holds, in the piece's frame: a vice has two jaws. */
+export function blocks(h: Hardware): Point[][] {
+  return h.kind === 'vice' ? [corners(h), corners(h, -h.opens_mm - h.length_mm)] : [corners(h)]
+}
+
+function corners(h: Hardware, begins?: number): Point[] {
   const c = Math.cos((h.angle_deg * Math.PI) / 180)
   const s = Math.sin((h.angle_deg * Math.PI) / 180)
-  const from = is_about(h.kind) ? -h.length_mm / 2 : 0
+  const from = begins ?? (is_about(h.kind) ? -h.length_mm / 2 : 0)
   const to = from + h.length_mm
   return ([[from, -h.width_mm / 2], [to, -h.width_mm / 2], [to, h.width_mm / 2], [from, h.width_mm / 2]] as Point[]).map(([a, b]) => [h.x_mm + a * c - b * s, h.y_mm + a * s + b * c])
 }
@@ -48,7 +53,7 @@ export function fresh(kind: Hardware['kind'], b: Blank, used: Set<string>): Hard
   const { letter } = KINDS.find((k) => k.kind === kind)!
   let k = 1
   while (used.has(`${letter}${k}`)) k += 1
-  const base = { id: `${letter}${k}`, kind, length_mm: 40, width_mm: 50, head_diameter_mm: 8, shaft_diameter_mm: 4, angle_deg: 0, top_mm: 0 }
+  const base = { id: `${letter}${k}`, kind, length_mm: 40, width_mm: 50, head_diameter_mm: 8, shaft_diameter_mm: 4, angle_deg: 0, top_mm: 0, opens_mm: 40 }
   const middle: Point = [b.x_mm + b.length_mm / 2, b.y_mm + b.width_mm / 2]
   if (kind === 'screw') return { ...base, x_mm: middle[0], y_mm: b.y_mm + 9, top_mm: -1.5 }
   if (kind === 'bolt') return { ...base, x_mm: middle[0], y_mm: b.y_mm + 12, top_mm: 5, head_diameter_mm: 12, shaft_diameter_mm: 6 }
@@ -57,6 +62,7 @@ export function fresh(kind: Hardware['kind'], b: Blank, used: Set<string>): Hard
   if (kind === 'tape') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: Math.round(b.length_mm * 0.5), width_mm: 50 }
   if (kind === 'spacer') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: 40, width_mm: 40 }
   if (kind === 'vacuum') return { ...base, x_mm: middle[0], y_mm: middle[1], length_mm: Math.round(b.length_mm * 0.5), width_mm: Math.round(b.width_mm * 0.5) }
+  if (kind === 'vice') return { ...base, x_mm: middle[0], y_mm: b.y_mm + b.width_mm, angle_deg: 90, width_mm: Math.round(Math.min(120, b.length_mm)), opens_mm: b.width_mm, top_mm: -b.thickness_mm }
   const wide = kind === 'rail' ? Math.round(b.length_mm * 0.7) : 50
   const edge = { ...base, width_mm: wide, top_mm: kind === 'top_clamp' ? 20 : -Math.round(b.thickness_mm / 3) }
   return snapped(edge as Hardware, middle[0], kind === 'rail' ? b.y_mm + b.width_mm : b.y_mm, b)

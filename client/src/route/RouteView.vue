@@ -173,7 +173,7 @@ function play() {
 </script>
 
 <template>
-  <main class="route" :data-changed-ms="Math.round(open.changed_to_shown_ms * 100) / 100">
+  <main class="route" :data-shown-ms="Math.round(open.changed_to_shown_ms * 100) / 100" :data-judged-ms="Math.round(open.changed_to_judged_ms * 100) / 100">
     <div class="left">
       <Masthead :second="second" />
       <div class="plan" :class="{ tilts: look.shows === 'tilted' }" :style="doc && look.shows !== 'tilted' ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><TiltedWood v-if="look.shows === 'tilted' && wood" :step="open.step" :changed="look.changed" class="over" /><WoodPlan v-show="look.shows !== 'tilted'" ref="plan" :step="open.step" :section="section" :findings="findings" :field="field" :changed="look.changed" :measuring="probe.measuring" @section="(line) => (section = line)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
@@ -213,7 +213,7 @@ function play() {
       <ReasonsSheet v-if="doc?.operations.length" :index="reasons_at" :findings="findings" />
       <div class="last">
         <p v-if="planned" class="second" role="status">Finding the way through {{ planned.name }}, {{ Math.round((open.working!.done % 1) * 100) }} %. <button class="plain" @click="edit([{ do: 'choose_clearing', operation: planned.id, clearing: 'rings' }], 'Clear by rings instead')">Stop, clear by rings</button></p>
-        <p v-else-if="open.working" class="second" role="status">Cutting it on paper, {{ open.working.done }} of {{ open.working.of }} steps.</p>
+        <p v-else-if="open.working" class="second" role="status">{{ open.working.done < open.working.of ? `Cutting it on paper, ${open.working.done} of ${open.working.of} steps.` : 'Cut on paper; now it is judged.' }}</p>
         <p v-else-if="open.report?.totals">Machine <b>{{ minutes(open.report.totals.machine_min) }} min</b>, hands <b>{{ minutes(open.report.totals.hands_min) }} min</b>, piece <b>{{ open.report.totals.piece_kg.toFixed(2) }} kg</b></p>
         <div class="acts">
           <button v-if="stops.length" class="blocked" @click="pick(stops[0].letter)">Settle {{ stops.map((s) => s.letter).slice(0, 4).join(', ') }}, then run it</button>

@@ -15,7 +15,8 @@ export const open = reactive({
   offline: false,
   step: -1,
   said: '',
-  changed_to_shown_ms: 0,
+  changed_to_shown_ms: 0, // the wood
+  changed_to_judged_ms: 0, // and every finding
 })
 export const wood = shallowRef<WoodView | null>(null)
 
@@ -28,6 +29,7 @@ export async function open_route(id: number): Promise<void> {
   if (open.state?.route === id) return
   Object.assign(open, { state: null, report: null, proved_hash: '', failure: null, conflict: null, step: -1 })
   wood.value = null
+  coming.hash = ''
   listen()
   await attempt(async () => take(await api.route(id)))
 }
@@ -41,6 +43,7 @@ function listen(): void {
     const news = JSON.parse(event.data) as { proof: string; what: string; done?: number; of?: number }
     if (news.proof !== open.state?.hash) return
     heard_at = performance.now()
+    if (news.what === 'wood') void show_wood(news.proof)
     if (news.what === 'working') open.working = { done: news.done ?? 0, of: news.of ?? 0 }
     if (news.what === 'done') {
       told = news.proof
@@ -91,19 +94,36 @@ async function fetch_proof(): Promise<void> {
   }
 }
 
+let coming = { hash: '', shown: Promise.resolve() }
+
+/** Show the wood of what is open; it is there before the rules have judged it. */
+function show_wood(hash: string): Promise<void> {
+  const show = async () => {
+    const data = await api.view(hash).catch(() => null)
+    const view = data && (await WoodView.decode(data, wood.value))
+    if (!view || open.state?.hash !== hash) {
+      if (coming.hash === hash) coming.hash = ''
+      return
+    }
+    wood.value = view
+    await nextTick() // it is painted after what hangs on it
+    if (asked_at) open.changed_to_shown_ms = performance.now() - asked_at
+  }
+  if (coming.hash !== hash) coming = { hash, shown: show() }
+  return coming.shown
+}
+
 async function show_proof(hash: string, report: Report): Promise<void> {
-  const data = report.failed ? null : await api.view(hash)
-  const view = data ? await WoodView.decode(data, wood.value) : wood.value
+  if (!report.failed) await show_wood(hash)
   if (open.state?.hash !== hash) return
-  wood.value = view
   open.report = report
   open.proved_hash = hash
   open.working = null
   const count = open.state.document.operations.length
   if (open.step < 0 || open.step > count) open.step = count
   if (!asked_at) return
-  await nextTick() // the wood is painted after what hangs on it
-  open.changed_to_shown_ms = performance.now() - asked_at
+  await nextTick()
+  open.changed_to_judged_ms = performance.now() - asked_at
   asked_at = 0
 }
 

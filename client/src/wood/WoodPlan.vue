@@ -106,7 +106,8 @@ function drag(event: PointerEvent) {
       <slot name="over" />
       <svg :width="size.w" :height="size.h" @pointerdown="drag" @pointermove="drag" @pointerleave="emit('hover', null)">
         <slot name="under" />
-        <g v-for="s in open.state?.drawing.solids ?? []" :key="s.id">
+        <clipPath id="shown"><rect x="0" y="0" :width="size.w" :height="size.h" /></clipPath>
+        <g v-for="s in open.state?.drawing.solids ?? []" :key="s.id" clip-path="url(#shown)">
           <path v-for="(ring, k) in s.rings" :key="k" :d="path(ring)" fill="none" stroke="#1d1a17" :stroke-width="done.has(s.id) ? 0.6 : 1.1" :stroke-dasharray="hidden(s) ? '1.4 3' : done.has(s.id) ? '' : '5 4'" :opacity="hidden(s) ? 0.6 : done.has(s.id) ? 0.5 : 0.85" />
         </g>
         <g v-if="line"><line :x1="line.from[0]" :y1="line.from[1]" :x2="line.to[0]" :y2="line.to[1]" stroke="#1d1a17" stroke-width="1.2" />

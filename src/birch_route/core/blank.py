@@ -58,6 +58,7 @@ class Blank(Model):
     skim_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0
     skim_back_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0  # left on the back until that face is up
     faced_below_mm: Annotated[Mm, Field(ge=0, le=20)] = 0.0  # of a turned setup: how much higher the piece's underside lies than the wood around it, since that face was skimmed
+    upright: bool = False  # its fibres stand along z: an end of a piece is up
     boards: Annotated[int, Field(ge=1, le=12)] = 1
     weighed_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
     planks: Annotated[list[Plank], Field(max_length=12)] = []

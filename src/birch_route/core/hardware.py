@@ -13,7 +13,7 @@ from .vocabulary import HardwareKind
 
 class Hardware(Model):
     """Something that holds the blank and may be hit. A screw, bolt or pin stands at x, y; a clamp, cam, wedge or rail touches the wood there and its block reaches
-    outward along its angle; a strap lies over the blank about x, y; tape, vacuum and spacers lie under it, and nothing hits them from above."""
+    outward along its angle; a vice's fixed jaw stands like a rail, the other across its opening; a strap lies over the blank about x, y; tape, vacuum and spacers lie under it, and nothing hits them from above."""
 
     id: Id
     kind: HardwareKind
@@ -25,8 +25,9 @@ class Hardware(Model):
     head_diameter_mm: Above = 8.0  # screw; pin: its own
     shaft_diameter_mm: Above = 4.0  # screw
     top_mm: Annotated[Mm, Field(ge=-100, le=100)] = 0.0  # highest point above (below: minus) the blank's top
-    press_n: Annotated[float, Field(allow_inf_nan=False, gt=0, le=20_000)] | None = None  # clamp: least preload; None: figures.holding
-    grip_mm: Above | None = None  # screw: thread in the waste board; None: figures.holding
+    press_n: Annotated[float, Field(allow_inf_nan=False, gt=0, le=20_000)] | None = None  # clamp, vice: least preload; None: figures.holding
+    grip_mm: Above | None = None  # screw: thread in the waste board; vice: height of its jaws; None: figures.holding
+    opens_mm: Above = 40.0  # vice: between its jaws
     pressure_bar: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)] | None = None  # vacuum: measured under the wood; None: figures.holding
     shaped: bool = False  # spacer: its upper side cut to the face that lies on it
     porous: bool = False  # vacuum: on a sheet that is not sealed

@@ -15,7 +15,7 @@ from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
 from .hardware import Hardware, Nest
 from .instrument.parts import PartOnHand
-from .jigs.model import JigRecord
+from .jigs.model import EndWork, JigRecord
 from .machines import Machine
 from .piece import (
     Bevel,
@@ -38,6 +38,7 @@ from .vocabulary import (
     Direction,
     Entry,
     Face,
+    HardwareKind,
     OperationKind,
     Pattern,
     School,
@@ -91,6 +92,16 @@ class Setup(Model):
     nest: Nest | None = None  # the piece lies in one, without the waste round it
     clearance_mm: Annotated[Mm, Field(gt=0, le=60)] = 6.0  # rapid moves pass this far above everything
     park_mm: tuple[Mm, Mm] = (0.0, 0.0)  # start and park place, from the blank's corner
+
+    @property
+    def in_vice(self) -> bool:
+        """Whether the wood stands in a vice: then its blank is what stands out of the jaws."""
+        return any(h.kind is HardwareKind.VICE for h in self.hardware)
+
+    @property
+    def stands_on(self) -> str:
+        """What lies at the height of the blank's underside."""
+        return "upper edge of the jaws" if self.in_vice else "waste board"
 
 
 class Settings(Model):
@@ -220,6 +231,7 @@ class Route(Model):
     bench_steps: Annotated[list[BenchStep], Field(max_length=200)] = []
     variants: Annotated[list[Variant], Field(max_length=12)] = []
     jig: JigRecord | None = None  # of a job that makes one
+    end_work: EndWork | None = None  # of a job on an end of a piece that stands in a vice
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, serialize_by_alias=True)
 

@@ -120,7 +120,7 @@ class PartKind(StrEnum):
 
 class HardwareKind(StrEnum):
     """What holds the blank. A screw goes through waste, a pin through an index hole; an edge clamp, a cam or a pair of wedges presses against an edge, a top
-    clamp or a bolt down from above, a strap at both edges; a rail is a stop along an edge; tape and vacuum hold from below; a spacer carries wood that would lie free."""
+    clamp or a bolt down from above, a strap at both edges; a vice grips it between two jaws, an end up; a rail is a stop along an edge; tape and vacuum hold from below; a spacer carries wood that would lie free."""
 
     SCREW = "screw"
     BOLT = "bolt"
@@ -128,6 +128,7 @@ class HardwareKind(StrEnum):
     CAM = "cam"
     WEDGE = "wedge"
     STRAP = "strap"
+    VICE = "vice"
     TOP_CLAMP = "top_clamp"
     RAIL = "rail"
     PIN = "pin"
@@ -163,6 +164,7 @@ class PieceKind(StrEnum):
     FRETBOARD = "fretboard"
     PLATE = "plate"
     JIG = "jig"
+    END = "end"  # of a piece, standing in a vice
 
 
 class MoveKind(StrEnum):

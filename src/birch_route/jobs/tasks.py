@@ -71,8 +71,8 @@ def prove_task(digest: str) -> None:
 
     try:
         document = json.loads(row["document"])
-        pictures: list[Future[bytes]] = []
-        proof = prove(read_route(document), _cache, progress=progress, simulated=lambda found: pictures.append(_beside.submit(_picture, found)))
+        pictures: list[Future[None]] = []
+        proof = prove(read_route(document), _cache, progress=progress, simulated=lambda found: pictures.append(_beside.submit(_picture, database, digest, found)))
     except Superseded:
         return _tell(database, digest, "superseded")
     except BirchError as exc:
@@ -83,17 +83,19 @@ def prove_task(digest: str) -> None:
     data = report(proof, [], None, _cache.rule)
     data["run_plan"] = run_plan(*proof.simulations)
     data["no_go"] = {sim.setup.id: _cache.rule(f"no go {sim.motion_key}", lambda sim=sim: no_go_rows(sim, _cache.rule)) for sim in proof.simulations}
-    view = pictures[0].result()
+    pictures[0].result()
     with database.transaction() as t:
         t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
-        t.do("add_proof_view", hash=digest, data=view)
     _tell(database, digest, "done")
 
 
-def _picture(simulations: list[Simulation]) -> bytes:
-    """Return the packed view of simulated wood, and find its thinnest floors, while the rules are asked."""
+def _picture(database: Database, digest: str, simulations: list[Simulation]) -> None:
+    """Keep the packed view of simulated wood and tell of it, and find its thinnest floors, while the rules are asked: people see the wood first."""
+    view = _cache.rule(f"view {' '.join(sim.wood_key for sim in simulations)}", lambda: encode_view(*simulations, keep=_cache.rule))
+    with database.transaction() as t:
+        t.do("add_proof_view", hash=digest, data=view)
+    _tell(database, digest, "wood")
     thin(simulations, _cache.rule)
-    return _cache.rule(f"view {' '.join(sim.wood_key for sim in simulations)}", lambda: encode_view(*simulations, keep=_cache.rule))
 
 
 @blueprint.task(name="look", queue="live", pass_context=False)

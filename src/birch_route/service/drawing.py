@@ -81,4 +81,4 @@ def _part(part) -> dict[str, Any]:
 
 
 def _hardware(route: Route) -> list[dict[str, Any]]:
-    return [{"id": h.id, "setup": s.id, "under": h.lies_under, "ring": np.round(np.asarray(footprint(h).simplify(0.05).exterior.coords), 2).tolist()} for s in route.setups for h in s.hardware]
+    return [{"id": h.id, "setup": s.id, "under": h.lies_under, "ring": np.round(np.asarray(part.exterior.coords), 2).tolist()} for s in route.setups for h in s.hardware for part in polygons(footprint(h).simplify(0.05))]

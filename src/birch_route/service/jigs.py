@@ -11,6 +11,7 @@ from ..core.instrument.plan import plan_of, supports_plan
 from ..core.jigs.board import board_for
 from ..core.jigs.carrier import carrier_for
 from ..core.jigs.edges import corner_for, lines_for
+from ..core.jigs.end import EndWanted, end_job_for
 from ..core.jigs.model import JigKind
 from ..core.jigs.nest import nest_for
 from ..core.jigs.vice import AngleBudget, vice_plate_for
@@ -34,8 +35,7 @@ def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float,
     Raises:
         InputError: an unknown kind or setup, or nothing to hold. InfeasibleError: it cannot be made on this machine.
     """
-    known = {b.id for b in route.bits}
-    rack = [*route.bits, *(Bit.model_validate(b) for b in bits if b["id"] not in known)]
+    rack = _rack(route, bits)
     if kind == JigKind.BOARD:
         return board_for(route, [s.id for s in route.setups] if setup == ALL else setup, rack)
     if kind == JigKind.CARRIER:
@@ -49,6 +49,22 @@ def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float,
     if kind == JigKind.NEST:
         return nest_for(route, setup, rack)
     raise InputError(f"“{kind}” is no jig. Choose {' or '.join(JigKind)}.", where="kind")
+
+
+def on_an_end(route: Route, wanted: EndWanted, angles: tuple[float, float, float], bits: list[dict[str, Any]]) -> Route:
+    """Return the work on an end of a route's piece as a route of its own, cut with the route's bits and those of the shop."""
+    return end_job_for(route, wanted, AngleBudget(*angles), _rack(route, bits))
+
+
+def make_end(routes: Routes, route_id: int, wanted: EndWanted, angles: tuple[float, float, float], bits: list[dict[str, Any]], author: str) -> Revision:
+    """Keep the work on an end of a route's piece as a new job."""
+    route = routes.varied(route_id, "")
+    return routes.create(on_an_end(route, wanted, angles, bits), author, f"Work on an end of {route.job}"[:300])
+
+
+def _rack(route: Route, bits: list[dict[str, Any]]) -> list[Bit]:
+    known = {b.id for b in route.bits}
+    return [*route.bits, *(Bit.model_validate(b) for b in bits if b["id"] not in known)]
 
 
 def make(routes: Routes, route_id: int, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]], author: str) -> Revision:

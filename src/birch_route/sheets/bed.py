@@ -8,6 +8,7 @@ import numpy as np
 from fpdf import FPDF
 
 from ..core.holding.clearance import footprint
+from ..core.plane.regions import polygons
 from ..core.programs.writer import program_origin
 from ..core.proving.simulate import Simulation, park_place
 from ..core.vocabulary import ZeroZ
@@ -29,12 +30,12 @@ def bed_plan(sim: Simulation) -> dict[str, Any]:
     origin, machine = program_origin(sim), sim.route.machine
     fixed = {name: list(place) for name, place in (("change bits", machine.bit_change_mm), ("touch off here", machine.probe_mm)) if place is not None}
     zero, park = at(origin[0], origin[1]), at(*park_place(sim.route, setup))
-    touch = None if setup.zero.z is ZeroZ.BED or machine.probe_mm is not None else at(setup.zero.touch_x_mm, setup.zero.touch_y_mm)
+    touch = None if setup.zero.z is ZeroZ.BED or (machine.probe_mm is not None and not setup.in_vice) else at(setup.zero.touch_x_mm, setup.zero.touch_y_mm)
     places = [zero, park, *([touch] if touch else []), *fixed.values()]
     return {
         "travel_mm": [travel[0], travel[1]], "blank": [*at(blank.x_mm, blank.y_mm), blank.length_mm, blank.width_mm],
         "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)),
-        "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(footprint(h).simplify(0.2).exterior.coords))} for h in setup.hardware],
+        "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(part.exterior.coords))} for h in setup.hardware for part in polygons(footprint(h).simplify(0.2))],
         "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm,
         "jog": {"zero": zero, "touch": None if touch is None else [round(touch[0] - zero[0], 2), round(touch[1] - zero[1], 2)], "park": [round(park[0] - zero[0], 2), round(park[1] - zero[1], 2)]},
         "inside": all(0.0 <= x <= travel[0] and 0.0 <= y <= travel[1] for x, y in places)}

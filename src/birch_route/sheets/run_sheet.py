@@ -53,7 +53,7 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "load": f"{sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm, {sim.up} face up{turned}, lower left corner at "
                 f"{setup.blank_at_mm[0]:g}, {setup.blank_at_mm[1]:g} on the bed" + (f", {datum} on their pins" if datum and sim.index else ""),
         "zero_xy": "lower left corner of the blank" if zero.xy is ZeroXY.LOWER_LEFT else "centre of the blank",
-        "zero_z": "waste board beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
+        "zero_z": f"{setup.stands_on} beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
         "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
                      for h in setup.hardware],
         "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, **{name: {k: round(v, 3) + 0.0 for k, v in values.items()} for name, values in (("sets", z.sets), ("goes", z.goes))}} for z in _zero_steps(sim)],
@@ -68,8 +68,8 @@ def _checks(sim: Simulation, index: int) -> list[str]:
     step = sim.steps[index]
     checks = [f"{step.bit.name} in, {step.bit.stickout_mm:g} out of the collet nut"]
     if step.operation.touch_off_before:
-        fixed = sim.route.machine.probe_mm is not None
-        where = f"at the fixed place, Z set to {touch_z_mm(sim.route, program_origin(sim)[2]):.2f}" if fixed else "on the waste board" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
+        fixed = sim.route.machine.probe_mm is not None and not sim.setup.in_vice
+        where = f"at the fixed place, Z set to {touch_z_mm(sim.route, program_origin(sim)[2]):.2f}" if fixed else f"on the {sim.setup.stands_on}" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
         checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
     if index == 0:
         again = " again" if sim.index else ""

@@ -253,7 +253,7 @@ def proof_view(digest: str, services: S, _person: Who) -> Response:
         row = t.maybe("proof_view", hash=digest)
     if row is None:
         return Response(status_code=204)
-    return Response(bytes(row["data"]), media_type="application/octet-stream", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+    return Response(bytes(row["data"]), media_type="application/octet-stream", headers={"Cache-Control": "no-store"})  # a newer program may make it anew
 
 
 @api.get("/proofs/{digest}/look")

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import json
 import re
+from dataclasses import fields
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
+from ..core.jigs.end import Cut, EndWanted
+from ..core.jigs.model import End
 from ..core.proving.prove import MADE_WITH
 from ..demo.shop import BITS, MORE_BITS
 from ..service import jigs
@@ -21,10 +24,7 @@ jigs_api = APIRouter(prefix="/api")
 Degrees = Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False)]
 
 
-class JigIn(BaseModel):
-    setup: Annotated[str, Field(min_length=1, max_length=40)]
-    kind: Literal["board", "carrier", "vice", "nest", "corner", "lines"]
-    about: Literal["length", "width"] = "length"
+class Angles(BaseModel):
     wanted_deg: Degrees = 0.0
     wedge_deg: Degrees = 0.0
     in_blank_deg: Degrees = 0.0
@@ -32,6 +32,32 @@ class JigIn(BaseModel):
     @property
     def angles(self) -> tuple[float, float, float]:
         return self.wanted_deg, self.wedge_deg, self.in_blank_deg
+
+
+class JigIn(Angles):
+    setup: Annotated[str, Field(min_length=1, max_length=40)]
+    kind: Literal["board", "carrier", "vice", "nest", "corner", "lines"]
+    about: Literal["length", "width"] = "length"
+
+
+Size = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
+
+
+class EndIn(Angles):
+    end: End
+    cut: Cut = Cut.FACE
+    at_mm: Annotated[float, Field(ge=-2000, le=2000, allow_inf_nan=False)] = 0.0
+    long_mm: Size = 60.0
+    count: Annotated[int, Field(ge=1, le=20)] = 2
+    apart_mm: Size = 20.0
+    across_mm: Size = 6.0
+    wide_mm: Size = 30.0
+    thick_mm: Size = 6.0
+    deep_mm: Size = 12.0
+
+    @property
+    def wanted(self) -> EndWanted:
+        return EndWanted(**{f.name: getattr(self, f.name) for f in fields(EndWanted)})
 
 
 @jigs_api.post("/routes/{route_id}/jig/plan")
@@ -47,6 +73,22 @@ def make(route_id: int, body: JigIn, services: S, person: Who) -> Response:
     """Make the jig for a setup a job of its own."""
     need(person, "edit")
     return revision_out(jigs.make(services.routes, route_id, body.setup, body.kind, body.about, body.angles, [*BITS, *MORE_BITS], person.name), services)
+
+
+@jigs_api.post("/routes/{route_id}/end/plan")
+def end_plan(route_id: int, body: EndIn, services: S, _person: Who) -> dict[str, Any]:
+    """Return what the work on an end would be: how it lies, its operations, its steps. Nothing is kept."""
+    made = jigs.on_an_end(services.routes.varied(route_id, ""), body.wanted, body.angles, [*BITS, *MORE_BITS])
+    assert made.end_work is not None
+    return {**made.end_work.model_dump(mode="json"), "job": made.job, "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps], "operations": [o.name for o in made.operations],
+            "long_mm": made.blank.length_mm, "thick_mm": made.blank.width_mm, "stands_mm": made.blank.thickness_mm, "skim_mm": made.blank.skim_mm}
+
+
+@jigs_api.post("/routes/{route_id}/end")
+def make_end(route_id: int, body: EndIn, services: S, person: Who) -> Response:
+    """Make the work on an end a job of its own."""
+    need(person, "edit")
+    return revision_out(jigs.make_end(services.routes, route_id, body.wanted, body.angles, [*BITS, *MORE_BITS], person.name), services)
 
 
 @jigs_api.get("/routes/{route_id}/drawing/{form}")

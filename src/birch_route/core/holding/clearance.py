@@ -9,14 +9,14 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely.geometry import Point, Polygon
+from shapely.geometry import MultiPolygon, Point, Polygon
 
 from ..bits.model import Bit
 from ..heights.field import Grid, Wood, cut_path
 from ..motion.toolpath import Toolpath
 from ..plane.regions import buffer_round
 from ..route import Blank, Hardware
-from ..vocabulary import BitForm
+from ..vocabulary import BitForm, HardwareKind
 
 
 @dataclass(frozen=True)
@@ -32,16 +32,20 @@ class Approach:
 
 
 @lru_cache(maxsize=512)
-def footprint(hardware: Hardware) -> Polygon:
-    """Return the area hardware covers, piece's frame. A block starts at its place and reaches along angle_deg; what lies under the blank, or over it, lies about its place."""
+def footprint(hardware: Hardware) -> Polygon | MultiPolygon:
+    """Return the area hardware covers, piece's frame. A block starts at its place and reaches along angle_deg; what lies under the blank, or over it, lies about its place; a vice has two jaws."""
     if hardware.is_round:
         return buffer_round(Point(hardware.x_mm, hardware.y_mm), hardware.head_diameter_mm / 2)
     c, s = math.cos(math.radians(hardware.angle_deg)), math.sin(math.radians(hardware.angle_deg))
     half = hardware.width_mm / 2
     start = -hardware.length_mm / 2 if hardware.is_about else 0.0
     end = start + hardware.length_mm
-    corners = [(start, -half), (end, -half), (end, half), (start, half)]
-    return Polygon([(hardware.x_mm + a * c - b * s, hardware.y_mm + a * s + b * c) for a, b in corners])
+
+    def block(a: float, b: float) -> Polygon:
+        return Polygon([(hardware.x_mm + u * c - v * s, hardware.y_mm + u * s + v * c) for u, v in ((a, -half), (b, -half), (b, half), (a, half))])
+    if hardware.kind is HardwareKind.VICE:
+        return MultiPolygon([block(start, end), block(-hardware.opens_mm - hardware.length_mm, -hardware.opens_mm)])
+    return block(start, end)
 
 
 def closest_approaches(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardware: list[Hardware], blank_top_mm: float, heads: Sequence[tuple[str, float, float]] = ()) -> list[Approach | None]:

@@ -44,7 +44,7 @@ def elements_of(hardware: Sequence[Hardware], lying: Lying) -> list[Element]:
     """Return what hardware can do to a piece of wood that it touches.
 
     Clamps, screws, tape and vacuum press with their least preload and no more; rails and pins react up to their strength; the waste board reacts
-    where wood rests on it. Friction acts on preload only. The wood's own weight is left out.
+    where wood rests on it, not under what a vice grips. Friction acts on preload only. The wood's own weight is left out.
 
     Source: limits and friction from figures.holding, or as the hardware says.
     """
@@ -52,6 +52,8 @@ def elements_of(hardware: Sequence[Hardware], lying: Lying) -> list[Element]:
     out: list[Element] = []
     for h in hardware:
         out += _MAKERS[h.kind](h, lying, hardware, fig)
+    if any(h.kind is HardwareKind.VICE for h in hardware):
+        return out
     return out + [Element(BED, (float(x), float(y), lying.bed_mm), UP, MOST_N) for x, y in lying.rests]
 
 
@@ -72,7 +74,7 @@ def inward(h: Hardware) -> tuple[float, float, float]:
     return -math.cos(math.radians(h.angle_deg)), -math.sin(math.radians(h.angle_deg)), 0.0
 
 
-_PRESS = {HardwareKind.EDGE_CLAMP: "edge_press_n", HardwareKind.CAM: "cam_press_n", HardwareKind.WEDGE: "wedge_press_n", HardwareKind.TOP_CLAMP: "top_press_n", HardwareKind.BOLT: "bolt_press_n", HardwareKind.STRAP: "strap_press_n"}
+_PRESS = {HardwareKind.EDGE_CLAMP: "edge_press_n", HardwareKind.CAM: "cam_press_n", HardwareKind.WEDGE: "wedge_press_n", HardwareKind.TOP_CLAMP: "top_press_n", HardwareKind.BOLT: "bolt_press_n", HardwareKind.STRAP: "strap_press_n", HardwareKind.VICE: "vice_press_n"}
 
 
 def press_of(h: Hardware) -> float:
@@ -130,6 +132,22 @@ def _strap(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> li
     return [e for x, y in strap_ends(h, lying) for e in (Element(h.id, (x, y, lying.top_mm), DOWN, press_of(h)), Element(h.id, (x, y, lying.bed_mm), UP, press_of(h), friction=fig["friction_board"]))]
 
 
+def _vice(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
+    """Two jaws: the moving one presses at the corners of its face with a quarter of the preload each, the fixed one reacts there up to its strength; friction acts on the preload at both."""
+    way = np.array(inward(h))
+    along = np.array([-way[1], way[0], 0.0]) * h.width_mm / 2
+    top = lying.top_mm + min(0.0, h.top_mm)
+    low = top - (h.grip_mm or fig["jaw_mm"])
+    press, out = press_of(h) / 4, []
+    for side in (-1.0, 1.0):
+        for z in (low, top):
+            at = np.array([h.x_mm, h.y_mm, z]) + side * along
+            fixed, moving = (float(at[0]), float(at[1]), float(z)), (*(float(v) for v in (at + way * h.opens_mm)[:2]), float(z))
+            back = tuple(float(-v) for v in way)
+            out += [Element(h.id, fixed, inward(h), fig["rail_n_mm"] * h.width_mm / 4), Element(h.id, fixed, inward(h), press, friction=fig["friction_pad"]), Element(h.id, moving, back, press, friction=fig["friction_pad"])]
+    return out
+
+
 def area_points(h: Hardware, lying: Lying) -> tuple[np.ndarray, np.ndarray, float]:
     """Return points of the area of tape or vacuum, the mm2 of the piece's wood over it that each stands for, and the mm2 that wood does not cover or that do not lie on its gasket; 0 where they are no more than the cells' raggedness."""
     n, grid = AREA_POINTS, lying.grid
@@ -169,7 +187,7 @@ def _spacer(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> l
     return [Element(h.id, (float(x), float(y), lying.bed_mm), UP, MOST_N) for x, y in farthest(places, 4, 0.5)] if len(areas) else []
 
 
-_MAKERS = {HardwareKind.BOLT: _bolt, HardwareKind.CAM: _edge_clamp, HardwareKind.WEDGE: _edge_clamp, HardwareKind.STRAP: _strap, HardwareKind.SCREW: _screw, HardwareKind.PIN: _pin, HardwareKind.EDGE_CLAMP: _edge_clamp, HardwareKind.RAIL: _rail, HardwareKind.TOP_CLAMP: _top_clamp,
+_MAKERS = {HardwareKind.BOLT: _bolt, HardwareKind.CAM: _edge_clamp, HardwareKind.WEDGE: _edge_clamp, HardwareKind.STRAP: _strap, HardwareKind.VICE: _vice, HardwareKind.SCREW: _screw, HardwareKind.PIN: _pin, HardwareKind.EDGE_CLAMP: _edge_clamp, HardwareKind.RAIL: _rail, HardwareKind.TOP_CLAMP: _top_clamp,
            HardwareKind.TAPE: _tape, HardwareKind.VACUUM: _vacuum, HardwareKind.SPACER: _spacer}
 
 

@@ -100,21 +100,23 @@ def _hole(whole: Route, setup: Setup) -> Hole | None:
 def touch_z_mm(staged: Route, zero_z_mm: float) -> float:
     """Return what Z is set to at a setup's touch-off, mm over the program's zero: plate or paper on that zero, or on the waste board at a fixed place, which lies under the wood's lowest.
 
+    The fixed place says nothing of wood in a vice.
+
     Args:
         zero_z_mm: the program's zero in the setup's frame.
     """
     machine = staged.machine
     thick = machine.touch_plate_mm or figures()["datums"]["paper_mm"]
-    return thick if machine.probe_mm is None else staged.blank.bottom_mm - zero_z_mm + thick
+    return thick if machine.probe_mm is None or staged.setups[0].in_vice else staged.blank.bottom_mm - zero_z_mm + thick
 
 
 def touch_words(machine: Machine, setup: Setup) -> str:
     """Return where and on what Z is touched off, in words."""
     under = "the touch plate" if machine.touch_plate_mm else "a slip of paper"
-    if machine.probe_mm is not None:
+    if machine.probe_mm is not None and not setup.in_vice:
         where = f"on the waste board at the fixed place X {machine.probe_mm[0]:g} Y {machine.probe_mm[1]:g} from home"
     elif setup.zero.z is ZeroZ.BED:
-        where = "on the waste board beside the blank, where it is clean"
+        where = f"on the {setup.stands_on} beside the blank, where it is clean"
     else:
         where = "on top of the blank, at the place shown"
     return f"{where}, {under} under the tip"

@@ -22,6 +22,30 @@ class JigKind(StrEnum):
     LINES = "lines"
 
 
+class End(StrEnum):
+    """Which end or side of a piece is up in the vice, by where it lies in the piece's frame."""
+
+    LEFT = "left"
+    RIGHT = "right"
+    LOWER = "lower"
+    UPPER = "upper"
+
+
+class EndWork(Model):
+    """Of a job that works on an end or side of a piece, standing in a vice: the job and which end, the hash of the route it was made from, and where the angle comes from.
+
+    words: how the frame of this job lies in the piece's, and the sum of the angle.
+    """
+
+    made_for: Name
+    made_from: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    end: End
+    wanted_deg: Annotated[float, Field(allow_inf_nan=False, ge=-45, le=45)] = 0.0
+    wedge_deg: Annotated[float, Field(allow_inf_nan=False, ge=-45, le=45)] = 0.0
+    in_blank_deg: Annotated[float, Field(allow_inf_nan=False, ge=-45, le=45)] = 0.0
+    words: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=10)] = []
+
+
 class JigPart(Model):
     """One line of the parts list. size: as it is bought or cut, mm."""
 

@@ -31,7 +31,20 @@ class AngleBudget:
     @property
     def words(self) -> str:
         """The sum in words."""
+        if not (self.wanted_deg or self.wedge_deg or self.in_blank_deg):
+            return "It stands square: no angle."
         return f"{self.wanted_deg:.2f}° wanted = {self.fence_deg:.2f}° by the fence + {self.wedge_deg:.2f}° by a wedge + {self.in_blank_deg:.2f}° already in the blank; each counts once."
+
+
+def within_vice(budget: AngleBudget) -> None:
+    """Check that the fence can give its part.
+
+    Raises:
+        InfeasibleError: it would have to stand beyond what the vice allows.
+    """
+    most = figures()["jigs"]["vice_most_deg"]
+    if abs(budget.fence_deg) > most:
+        raise InfeasibleError(f"The fence would have to give {budget.fence_deg:.2f}°; the vice allows {most:g}. {budget.words} Take a steeper wedge, or count what the blank already has.", where="vice", fence_deg=budget.fence_deg)
 
 
 def stop_place(pivot: tuple[float, float], along_mm: float, deg: float, fence_mm: float, pin_mm: float) -> tuple[float, float]:
@@ -54,8 +67,7 @@ def vice_plate_for(route: Route, setup_id: str, budget: AngleBudget, bits: Seque
     if setup is None:
         raise InputError(f"This route has no setup {setup_id}.", where="setup")
     fig, draft = figures()["jigs"], Draft()
-    if abs(budget.fence_deg) > fig["vice_most_deg"]:
-        raise InfeasibleError(f"The fence would have to give {budget.fence_deg:.2f}°; the vice allows {fig['vice_most_deg']:g}. {budget.words} Take a steeper wedge, or count what the blank already has.", where="vice", fence_deg=budget.fence_deg)
+    within_vice(budget)
     long, high, pivot = fig["vice_plate_mm"][0], fig["vice_plate_mm"][1], (30.0, 0.55 * fig["vice_plate_mm"][1])
     outline = rounded_box(0.0, 0.0, long, high, 8.0)
     draft.hole("pivot", "Pivot", [pivot], fig["datum_hole_mm"], None, fitted=False)

@@ -26,7 +26,7 @@ def ledger(simulations: list[Simulation]) -> list[Entry]:
     out = []
     for sim in simulations:
         blank, face = sim.route.blank, -program_origin(sim)[2]
-        zero = "waste board" if sim.setup.zero.z is ZeroZ.BED else "top of the blank"
+        zero = sim.setup.stands_on if sim.setup.zero.z is ZeroZ.BED else "top of the blank"
         above = max(0.0, blank.top_mm)  # still to skim off the face that is up
         piece = blank.thickness_mm - blank.faced_below_mm
         out.append(Entry(sim.setup.id, f"Z zero on the {zero}", blank.thickness_mm, piece, face))

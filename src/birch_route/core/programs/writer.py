@@ -164,7 +164,7 @@ def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, i
         f"Birch Route program {part}", f"job: {route.job}", f"piece: {route.piece.name}",
         f"setup: {sim.setup.name}, {sim.up} face up" + ("" if sim.frame.about is None else f", turned over about its {sim.frame.about}"),
         f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
-        + ("waste board under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
+        + (f"{sim.setup.stands_on} under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
         f"work offset {zero.offset} of the machine, G{53 + zero.offset}",
         *([f"moved by X {moved[0]:.3f} Y {moved[1]:.3f} after a test pair of holes"] if (moved := correction(sim.setup, sim.frame.signs)) != (0.0, 0.0) else []),
         f"stock: {sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -50,6 +51,8 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
         return []  # where it stands the index hole is
     if hardware.is_about:
         return []  # a strap goes where its ends are
+    if hardware.kind is HardwareKind.VICE:
+        return _stand_out(sim, hardware)
     if hardware.is_round:
         edge = hardware.head_diameter_mm
         xs = np.linspace(blank.x_mm + edge, blank.x_mm + blank.length_mm - edge, 37)
@@ -70,6 +73,16 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
             return [Cure(label=f"Move it to {moved.x_mm:.0f}, {moved.y_mm:.0f}",
                          edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": moved.model_dump(mode="json")}])]
     return []
+
+
+def _stand_out(sim: Simulation, vice: Hardware) -> list[Cure]:
+    """Return how much farther the wood has to stand out of its jaws for everything to pass over them, as a cure."""
+    blank, wanted = sim.route.blank, sim.tol.near_hardware_mm
+    lowest = no_go_heights([(s.path, s.bit, s.motion_key) for s in sim.steps], sim.route.machine.nut_diameter_mm, blank, wanted + 0.5, heads=sim.route.machine.heads, up_to_mm=blank.top_mm + vice.top_mm + 0.01)
+    over = mask_of(footprint(vice).buffer(lowest.grid.cell_mm), lowest.grid)
+    more = math.ceil(blank.top_mm + vice.top_mm - float(lowest.top[over].min()) + 0.5)
+    lower = vice.model_copy(update={"top_mm": vice.top_mm - more})
+    return [Cure(label=f"Let it stand out {more} more", edits=[set_edit("blank.thickness_mm", round(blank.thickness_mm + more, 3)), {"do": "put_hardware", "setup": sim.setup.id, "hardware": lower.model_dump(mode="json")}])]
 
 
 @rule

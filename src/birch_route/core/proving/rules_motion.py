@@ -105,7 +105,7 @@ def waste_board_hit(sim: Simulation) -> Iterator[Finding]:
             if step.operation.overcut_mm > allowed:
                 cures = [Cure(label=f"Go {allowed:.1f} through", edits=[set_edit(f"operations.{step.operation.id}.overcut_mm", allowed)])]
             yield finding(
-                "waste_board.hit", f"{step.operation.name} cuts {below[k]:.2f} into the waste board; {allowed:.1f} is allowed.",
+                "waste_board.hit", f"{step.operation.name} cuts {below[k]:.2f} into the {sim.setup.stands_on}; {allowed:.1f} is allowed.",
                 operation=step.operation.id, place=_place(step, k), cures=cures,
                 facts=[Fact(name="below the blank", value=round(float(below[k]), 3)), Fact(name="allowed", value=allowed, source="machine")],
             )

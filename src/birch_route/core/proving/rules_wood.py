@@ -14,7 +14,7 @@ from ..instrument.clearances import beside
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import corners_left, opened, polygons
 from ..route import Pocket
-from ..vocabulary import OperationKind, PartKind, Side
+from ..vocabulary import OperationKind, PartKind, PieceKind, Side
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, rule_once, set_edit
 from .simulate import Simulation
@@ -139,7 +139,7 @@ def corners(sim: Simulation) -> Iterator[Finding]:
                               feature=feature.id, operation=step.operation.id, place=(spots[0][0], spots[0][1], solid.floor_mm or 0.0), cures=cures,
                               facts=[Fact(name="corner radius", value=round(got, 2)), Fact(name="part accepts", value=round(most, 2), source="reading")])
                 continue
-        spots = [c for c in corners_left(solid.region, radius) if accepts is None]
+        spots = [c for c in corners_left(solid.region, radius) if accepts is None and sim.resolved.outline.distance(shapely.Point(c[:2])) < 0.01]  # not in the air beside the piece
         if spots and feature.finish_class.value in ("shown", "fitted"):
             x, y, area = spots[0]
             yield finding("feature.corner_left", f"{len(spots)} corners of {solid.name} stay round, {radius:.1f} radius. Square them with a chisel.",
@@ -260,6 +260,8 @@ def not_machined(sim: Simulation) -> Iterator[Finding]:
     made = {f for o in sim.whole.operations for f in o.features}
     turned = {s.face for s in sim.whole.setups}
     for solid in sim.whole_resolved.solids.values():
+        if solid.kind == "outline" and sim.whole.piece.kind is PieceKind.END:
+            continue
         if solid.id not in made and (solid.floor_mm is None or solid.face in turned):
             x, y = solid.region.representative_point().coords[0]
             yield finding("feature.not_machined", f"No operation makes {solid.name}.", feature=solid.id, place=(x, y, solid.floor_mm or 0.0),

@@ -60,6 +60,8 @@ def grain_at(sim: Simulation, y_mm: np.ndarray, z_mm: float) -> np.ndarray:
 
 def walls_of(sim: Simulation, step: Step) -> list[Wall]:
     """Return the walls that a step makes last, feature by feature, its edge, or its last passes over slopes; none where a later step cuts the same feature."""
+    if sim.whole.blank.upright:
+        return []  # the fibres run down every wall
     if step.operation.kind is OperationKind.EDGE:
         return _edge(sim, step) if step.operation.edge in sim.resolved.rims else []
     if step.operation.kind is OperationKind.SURFACE_FINISH:

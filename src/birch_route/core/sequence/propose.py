@@ -18,7 +18,7 @@ from ..operations.edging import fits_edge
 from ..plane.regions import buffer_round, opened, polygons
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
-from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
+from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, PieceKind, Side
 from .surfaces import propose_surface
 from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below
 
@@ -71,7 +71,7 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
     data = {s.datum for s in route.setups if s.datum}
     index = [o for o in operations if set(o.features) & data]
     operations = index + [o for o in operations if o not in index]
-    if last:
+    if last and route.piece.kind is not PieceKind.END:  # an end has its outline already
         operations += propose_for(staged, resolved, resolved.solid(route.piece.outline.id))
     return operations
 
@@ -169,8 +169,8 @@ def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     long_enough = [b for b in fits if b.cutting_length_mm >= depth] or sorted(fits, key=lambda b: -b.cutting_length_mm)[:1]
     if not long_enough:
         return []
-    whole = [b for b in long_enough if _left(solid, b) <= 0.35 and b.cut_diameter_mm <= 13]
-    bit = whole[0] if whole else min(long_enough, key=lambda b: (round(_left(solid, b), 1), -b.cut_diameter_mm))
+    whole = [b for b in long_enough if _left(resolved, solid, b) <= 0.35 and b.cut_diameter_mm <= 13]
+    bit = whole[0] if whole else min(long_enough, key=lambda b: (round(_left(resolved, solid, b), 1), -b.cut_diameter_mm))
     why = "the widest bit that leaves no corner behind" if whole else "the bit that leaves the smallest corners"
     made = _operation(route, OperationKind.POCKET, bit, solid, solid.name, why, finish_pass=shown, finish_allowance_mm=0.3 if shown else 0.0)
     return [made if shown else made.model_copy(update={"reasons": {**made.reasons, "finish_pass": _spared(route, solid, made, depth)}})]
@@ -203,9 +203,11 @@ def _spared(route: Route, solid: Solid, operation: Operation, depth_mm: float) -
     return f"{solid.finish_class.value}{where}: nobody sees this wall, so it gets no pass of its own; that spares {minutes:.1f} min"
 
 
-def _left(solid: Solid, bit: Bit) -> float:
+def _left(resolved: Resolved, solid: Solid, bit: Bit) -> float:
+    """Return the area of the corners a bit leaves, mm2; of what is drawn beyond the piece, those in the piece."""
     region = cut_region(solid, bit.radius_mm)
-    return region.difference(opened(region, bit.radius_mm).buffer(0.02)).area
+    left = region.difference(opened(region, bit.radius_mm).buffer(0.02))
+    return left.area if solid.is_open else left.intersection(resolved.outline).area
 
 
 def _outline_bit(route: Route) -> Bit | None:
