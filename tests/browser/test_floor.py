@@ -1,5 +1,6 @@
 """The shop floor in the real browser: a zero found by its numbers, a work offset checked, a piece in its nest, a jig used."""
 
+from birch_route.demo.fill import first_try_route
 from birch_route.demo.jigs import jig_routes
 from tests.browser.test_screens import Browser
 from tests.core.test_nest import nested
@@ -68,6 +69,16 @@ class Floor(Browser):
         self.page.get_by_role("button", name="Let it stand out").first.click()  # the shoulders go below the jaws' upper edge
         self.page.wait_for_selector("text=Nothing in the way")
         self.assertEqual(self.axe(), [])
+
+    def test_a_finding_says_its_lengths_in_inches_where_these_are_read(self):
+        self.page.goto(f"{self.server.url}/routes/{self.new_route(first_try_route())}/route")
+        told = self.page.locator(".reason", has_text="deep in wood")
+        told.first.wait_for(timeout=60_000)
+        self.assertRegex(told.first.inner_text(), r"stands 30\.5 deep in wood; the 6 mm flat cuts 26\.0\.")
+        self.page.keyboard.press("u")
+        self.page.locator(".reason", has_text='1 13/64"').wait_for()
+        self.assertRegex(told.first.inner_text(), r'stands 1 13/64" deep in wood; the 6 mm flat cuts 1\.024"\.')
+        self.page.keyboard.press("u")
 
     def test_a_jig_tells_what_became_of_it(self):
         self.hold(next(j for j in jig_routes() if j.jig.kind.value == "carrier"), "Jig")

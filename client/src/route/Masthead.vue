@@ -18,7 +18,7 @@ const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'ro
       <span class="gap" />
       <button class="small" :disabled="!open.state?.can_undo" title="Undo, Ctrl+Z" aria-label="Undo" @click="undo">Undo</button>
       <button class="small" :disabled="!open.state?.can_redo" title="Redo, Ctrl+Shift+Z" aria-label="Redo" @click="redo">Redo</button>
-      <button class="small" :aria-label="`Units: ${unit}. Switch`" title="Units, U" @click="toggle_unit"><b v-if="unit === 'mm'">mm</b><span v-else>mm</span> / <b v-if="unit === 'inch'">inch</b><span v-else>inch</span></button>
+      <button class="small" :aria-label="`Units: ${unit}. Switch`" title="Units, U" @click="toggle_unit"><template v-for="(u, k) in (['mm', 'inch'] as const)" :key="u"><span v-if="k" class="other"> / </span><b v-if="unit === u">{{ u }}</b><span v-else class="other">{{ u }}</span></template></button>
     </nav>
     <div class="title">
       <h1>{{ open.state?.document.job ?? ' ' }}</h1>
@@ -30,6 +30,7 @@ const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'ro
 <style scoped>
 header { container-type: inline-size; }
 @container (max-width: 640px) { .brand { display: none; } nav { gap: 9px; } }
+@container (max-width: 560px) { .other { display: none; } }
 nav { display: flex; align-items: center; gap: 10px; height: 40px; }
 .home { white-space: nowrap; display: flex; gap: 8px; align-items: center; font-weight: 600; text-decoration: none; min-height: 28px; }
 .gap { flex: 1; }

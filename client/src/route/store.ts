@@ -3,6 +3,7 @@ import { computed, nextTick, reactive, shallowRef } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { Edit, Failure, Finding, Report, RouteState } from '../api/types'
 import { unit } from '../units/format'
+import { reason_of } from '../units/reason'
 import { WoodView } from '../wood/view'
 
 export const open = reactive({
@@ -206,6 +207,6 @@ export interface Lettered extends Finding { letter: string }
 
 /** Findings by severity with a letter each; notes come last. */
 export const findings = computed<Lettered[]>(() =>
-  (open.report?.findings ?? []).map((f, k) => ({ ...f, letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
+  (open.report?.findings ?? []).map((f, k) => ({ ...f, reason: reason_of(f), letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
 )
 export const is_current = computed(() => open.state !== null && open.proved_hash === open.state.hash)

@@ -11,6 +11,7 @@ import Masthead from '../route/Masthead.vue'
 import { findings, is_current, open, open_route } from '../route/store'
 import ZeroSteps from './ZeroSteps.vue'
 import { minutes } from '../units/format'
+import { reason_of } from '../units/reason'
 
 const route = useRoute()
 const id = Number(route.params.id)
@@ -113,7 +114,7 @@ const short = (digest: string) => digest.slice(0, 12)
           <button :class="(gates && !reasons['bench.open']?.trim()) || stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'" :disabled="busy || !is_current" @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
         </template>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-        <p v-for="(f, k) in refused" :key="k" class="ember">{{ f.reason }}</p>
+        <p v-for="(f, k) in refused" :key="k" class="ember">{{ reason_of(f) }}</p>
         <template v-if="release">
           <p class="word">Read back and simulated: the wood agrees within {{ Math.max(0.001, release.read_back.greatest_difference_mm).toFixed(3) }} mm. Computed, not proven.</p>
           <ul class="files"><li v-for="p in release.programs" :key="p.name"><a :href="`/api/routes/${id}/programs/${p.name}?revision=${release.revision}`" download>{{ p.name }}</a><span class="second">{{ p.lines }} lines, {{ minutes(p.minutes) }} min</span></li></ul>
