@@ -10,8 +10,10 @@ from shapely.geometry import Point, Polygon
 
 from birch_route.core.data import figures
 from birch_route.core.edits import apply_edits, read_edit
+from birch_route.core.heights.field import Wood, cut_path
 from birch_route.core.instrument.plan import supports_plan
 from birch_route.core.instrument.resolve import resolve
+from birch_route.core.motion.toolpath import Toolpath
 from birch_route.core.proving.holds import holds, places_of
 from birch_route.core.proving.rules_holding import hardware_in_the_way
 from birch_route.core.proving.spans import _lies, spacers, support_profile
@@ -112,6 +114,26 @@ class Limits(unittest.TestCase):
                         offered.add("lift" if "lift" in cure.label else "rim")
                         self.assertNotIn(pocket.id, [f.operation for f in weak(apply_edits(held, [read_edit(e) for e in cure.edits]))], cure.label)
         self.assertIn("rim", offered)
+
+    def test_no_moment_inside_a_cut_is_held_less_than_is_told_of_its_end(self):
+        """Contacts only lessen while the wood is parted: a cut broken off at any moment is held at least as well as the whole of it."""
+        rng, looked = random.Random(5), 0
+        for route, name in ((route_named(BODY), "profile_outline"), (route_named(NECK), "profile_outline"), (fitted_route(True), "profile_outline")):
+            proof = proof_of(route)
+            sim, index = next((s, k) for s in proof.simulations for k, step in enumerate(s.steps) if step.operation.id == name)
+            told, step = holds(sim)[index], sim.steps[index]
+            for part in (0.05, 0.5, *(rng.uniform(0.05, 0.99) for _ in range(3))):
+                n = max(step.lead_moves + 2, int(part * len(step.path)))
+                path = Toolpath(step.path.points[: n + 1], step.path.kinds[:n], step.path.feeds[:n])
+                wood = Wood(sim.grid, sim.top_before(index).copy(), sim.bottom)
+                metrics = cut_path(wood, path, step.bit, route.machine.nut_diameter_mm, step.ceiling_mm, route.machine.heads)
+                broken = replace(step, path=path, metrics=metrics, top=wood.top, motion_key=f"broken off {name} {n}")
+                there = replace(sim, steps=[*sim.steps[:index], broken], motion_key=f"broken off {route.job} {name} {n}")
+                hold = holds(there)[index]
+                if hold is not None:
+                    looked += 1
+                    self.assertGreaterEqual(hold.factor / hold.needs, 0.97 * told.factor / told.needs, f"{route.job} {part}")
+        self.assertGreater(looked, 9)
 
     def test_clean_routes_are_held_and_the_factor_is_written_for_every_sideways_cut(self):
         for route in (route_named(BODY), route_named(NECK), route_named("control_plate"), fitted_route()):

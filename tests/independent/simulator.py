@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
+import shapely
 from PIL import Image
 from scipy import ndimage
 
@@ -152,6 +153,13 @@ class Field:
         other.floor, other.roof = (None, None) if self.roof is None else (np.flip(-f, flips).copy() for f in (self.roof, self.floor))
         return other
 
+    def saw_out(self, ring: np.ndarray) -> None:
+        """Take away all wood outside a ring [n, 2], as a saw at the bench does before the piece goes into its nest."""
+        x, y = np.meshgrid(self.x, self.y)
+        away = ~shapely.contains_xy(shapely.Polygon(ring), x, y)
+        self.top[away] = self.bottom[away]
+        assert self.roof is None
+
     def window(self, a: np.ndarray, b: np.ndarray, radius: float):
         i0, i1 = np.searchsorted(self.x, [min(a[0], b[0]) - radius, max(a[0], b[0]) + radius])
         j0, j1 = np.searchsorted(self.y, [min(a[1], b[1]) - radius, max(a[1], b[1]) + radius])
@@ -196,7 +204,7 @@ class Field:
 def simulate(folder: Path) -> Told:
     """Repeat the proof of a plan from its files."""
     report = json.loads((folder / "report.json").read_text())
-    told, wood, lies = Told(), None, (1.0, 1.0)
+    told, wood, lies, sawn = Told(), None, (1.0, 1.0), ""
     for k, program in enumerate(report["programs"]):
         rotation = np.array(program["to_piece"]["rotation"], float)
         assert abs(np.linalg.det(rotation) - 1) < 1e-12 and np.allclose(rotation, np.diag(np.diag(rotation)))  # a rotation: nothing is mirrored
@@ -212,6 +220,10 @@ def simulate(folder: Path) -> Told:
         if signs != lies:
             wood = wood.turned((lies[0] * signs[0], lies[1] * signs[1]))
             lies = signs
+        nest = next(s["nest"] for s in report["setups"] if s["id"] == program["setup"])
+        if nest is not None and sawn != program["setup"]:
+            wood.saw_out(np.array(nest["ring"]) * lies)
+            sawn = program["setup"]
         upright = _upright(program, sx, sy, sz)
         shift = rotation.T @ np.array(program["to_piece"]["translation_mm"])
         for moves in read_moves((folder / program["file"]).read_text()):
@@ -278,7 +290,7 @@ def _heads(machine: dict) -> list[tuple[float, float]]:
 def _hardware(told: Told, hardware: list[dict], bit_radius: float, nut: float, bit: dict, points: np.ndarray, heads: list[tuple[float, float]]) -> None:
     a, b = points[:-1], points[1:]
     low = np.minimum(a[:, 2], b[:, 2])
-    for one in hardware:
+    for one in (h for h in hardware if h["kind"] not in ("tape", "vacuum", "spacer")):  # these lie under the wood
         body, less = _body(one)
         for radius, height in ((bit_radius, 0.0), (nut, bit["stickout_mm"]), *((r, bit["stickout_mm"] + up) for r, up in heads)):
             under = np.flatnonzero(low + height < one["top_z_mm"] - 1e-9)
@@ -298,6 +310,8 @@ def _body(one: dict) -> tuple[np.ndarray, float]:
     c, s = math.cos(math.radians(one["angle_deg"])), math.sin(math.radians(one["angle_deg"]))
     u = np.linspace(0, one["length_mm"], 25)[:, None]
     v = np.linspace(-one["width_mm"] / 2, one["width_mm"] / 2, 25)[None, :]
+    if one["kind"] == "vice":  # the other jaw, across its opening
+        u = np.concatenate([u, -one["opens_mm"] - u])
     return np.column_stack([(one["x_mm"] + u * c - v * s).ravel(), (one["y_mm"] + u * s + v * c).ravel()]), 0.0
 
 
@@ -328,6 +342,10 @@ def _loose(told: Told, wood: Field, hardware: list[dict]) -> None:
     for one in hardware:
         if one["kind"] == "screw":
             touched = np.hypot(xs - one["x_mm"], ys - one["y_mm"]) <= one["head_diameter_mm"] / 2 + 0.5
+        elif one["kind"] in ("tape", "vacuum"):
+            c, s = math.cos(math.radians(one["angle_deg"])), math.sin(math.radians(one["angle_deg"]))
+            u, v = (xs - one["x_mm"]) * c + (ys - one["y_mm"]) * s, -(xs - one["x_mm"]) * s + (ys - one["y_mm"]) * c
+            touched = (np.abs(u) < one["length_mm"] / 2) & (np.abs(v) < one["width_mm"] / 2)
         else:
             c, s = math.cos(math.radians(one["angle_deg"])), math.sin(math.radians(one["angle_deg"]))
             u, v = (xs - one["x_mm"]) * c + (ys - one["y_mm"]) * s, -(xs - one["x_mm"]) * s + (ys - one["y_mm"]) * c

@@ -6,21 +6,26 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from birch_route.core.bits.model import Bit
 from birch_route.core.data import woods
 from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.errors import BirchError
 from birch_route.core.instrument.resolve import resolve
+from birch_route.core.jigs.end import Cut, EndWanted, end_job_for
+from birch_route.core.jigs.model import End
+from birch_route.core.jigs.vice import AngleBudget
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
 from birch_route.core.vocabulary import Severity
 from birch_route.demo.fitted import fitted_route, hollow_route
-from birch_route.demo.shop import MACHINES
+from birch_route.demo.shop import BITS, MACHINES, MORE_BITS
 from birch_route.service.planning import release
 from tests.core.test_bevels import bevelled
 from tests.core.test_carves import carved
 from tests.core.test_channels import BINDING, PURFLING, with_channels
 from tests.core.test_following import over_belly
+from tests.core.test_nest import nested
 from tests.core.test_passes import DOWN
 from tests.core.test_reliefs import formed, grooved
 from tests.independent.pieces import random_piece
@@ -56,6 +61,16 @@ class Agreement(unittest.TestCase):
     def _amount(proof, code):
         found = next(f for f in proof.findings if f.code == code)
         return max((abs(float(x.value)) for x in found.facts if x.unit == "mm" and x.name in ("gap", "depth", "below the blank", "beyond travel")), default=1.0)
+
+    def test_a_piece_in_its_nest_comes_out_alike(self):
+        """Its outline cut from the front, sawn out of its waste, its back worked in the nest."""
+        proof, _ = self.agree(nested(), 0.02)
+        self.assertIsNotNone(proof.simulations[1].setup.nest)
+
+    def test_a_tenon_on_an_end_in_a_vice_comes_out_alike(self):
+        rack = [Bit.model_validate(b) for b in [*BITS, *MORE_BITS]]
+        for deep in (12.0, 30.0):  # the second goes below the jaws' upper edge
+            self.agree(end_job_for(route_named("siskin_neck_face"), EndWanted(End.LEFT, Cut.TENON, deep_mm=deep), AngleBudget(3.0, 0.0, 0.0), rack))
 
     def test_the_examples_come_out_alike_to_the_hundredth(self):
         for name in ("siskin_body", "siskin_neck_face", "control_plate"):
