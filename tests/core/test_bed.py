@@ -110,6 +110,13 @@ class Zero(unittest.TestCase):
             self.assertAlmostEqual(sets["X"], x - zero[0], places=2, msg=way)
             self.assertAlmostEqual(sets["Y"], y - zero[1], places=2, msg=way)
             self.assertEqual(sets["Z"], 12.0)
+            drawn = dict((n, at) for n, at in run_plan(sim)["setups"][0]["bed"]["steps"])
+            self.assertEqual(sorted(drawn), [2, 4] if way == "hole" else [2, 3, 5])  # homing and touching off beside the blank have no one place
+            if way == "hole":
+                np.testing.assert_allclose(drawn[2], stands["hole"], atol=0.02)
+            else:
+                np.testing.assert_allclose((drawn[2][0], drawn[3][1]), (left, near), atol=0.02)
+                self.assertTrue(left < drawn[3][0] < left + route.blank.length_mm and near < drawn[2][1] < near + route.blank.width_mm)
 
     def test_at_a_fixed_place_on_the_waste_board_z_counts_from_the_programs_zero(self):
         """The plate stands on the waste board, a blank's thickness under a zero on its top: setting its own thickness there would send every cut that much too deep."""

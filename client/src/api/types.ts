@@ -129,7 +129,7 @@ export interface RunBit {
 }
 export interface ZeroStep { do: string; sets: Record<string, number>; goes: Record<string, number> }
 export interface Bed {
-  travel_mm: Point; blank: [number, number, number, number]; outline: Point[]; hardware: { id: string; under: boolean; ring: Point[] }[]
+  steps: [number, Point][]; travel_mm: Point; blank: [number, number, number, number]; outline: Point[]; hardware: { id: string; under: boolean; ring: Point[] }[]
   zero: Point; touch: Point | null; park: Point; jog: { zero: Point; touch: Point | null; park: Point }; inside: boolean; fixed: Record<string, Point>; index_holes: Point[]; index_hole_mm: number
 }
 export interface EndWork { made_for: string; end: 'left' | 'right' | 'lower' | 'upper'; words: string[] }

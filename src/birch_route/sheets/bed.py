@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 from fpdf import FPDF
 
 from ..core.holding.clearance import footprint
+from ..core.holding.zero import ZeroStep
 from ..core.plane.regions import polygons
 from ..core.programs.writer import program_origin
 from ..core.proving.simulate import Simulation, park_place
 from ..core.vocabulary import ZeroZ
 
 
-def bed_plan(sim: Simulation) -> dict[str, Any]:
-    """Return a setup on the bed, mm from the machine's home at the lower left: travel, blank, outline, hardware, zero, touch-off (null on the waste board or at a fixed place), park place, the machine's fixed places and index holes.
+def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
+    """Return a setup on the bed, mm from the machine's home at the lower left: travel, blank, outline, hardware, zero, touch-off (null on the waste board or at a fixed place), park place, the machine's fixed places and index holes; steps: number and place of each thing to do for the zero that has a place.
 
     jog: X and Y from home to zero, and from zero to the touch-off and the park place; inside: whether all of these lie within the travel.
     """
@@ -36,7 +38,7 @@ def bed_plan(sim: Simulation) -> dict[str, Any]:
         "travel_mm": [travel[0], travel[1]], "blank": [*at(blank.x_mm, blank.y_mm), blank.length_mm, blank.width_mm],
         "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)),
         "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(part.exterior.coords))} for h in setup.hardware for part in polygons(footprint(h).simplify(0.2))],
-        "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm,
+        "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm, "steps": [[n, at(*step.at_mm)] for n, step in enumerate(steps, 1) if step.at_mm is not None],
         "jog": {"zero": zero, "touch": None if touch is None else [round(touch[0] - zero[0], 2), round(touch[1] - zero[1], 2)], "park": [round(park[0] - zero[0], 2), round(park[1] - zero[1], 2)]},
         "inside": all(0.0 <= x <= travel[0] and 0.0 <= y <= travel[1] for x, y in places)}
 
@@ -88,5 +90,12 @@ def draw_bed(pdf: FPDF, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
         pdf.line(px - 2, py, px + 2, py)
         pdf.line(px, py - 2, px, py + 2)
         pdf.text(px - 1.2 - pdf.get_string_width(name) if px > x0 + 0.7 * wide_mm else px + 1.2, py - 1.2, name)
+    pdf.set_font("Helvetica", "B", 6)
+    for n, spot in plan["steps"]:
+        px, py = place(spot)
+        pdf.set_fill_color(255)
+        pdf.ellipse(px - 1.6, py - 1.6, 3.2, 3.2, style="DF")
+        pdf.text(px - pdf.get_string_width(str(n)) / 2, py + 0.8, str(n))
+    pdf.set_font("Helvetica", "", 7)
     pdf.text(x0, y0 + 3.6, f"home; the bed reaches {plan['travel_mm'][0]:g} x {plan['travel_mm'][1]:g}")
     pdf.set_y(y0 + 6.0)

@@ -47,6 +47,7 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
             "id": step.operation.id, "name": step.operation.name, "minutes": round(step.minutes, 2), "feed_mm_min": s.feed_mm_min,
             "speed_rpm": s.speed_rpm, "depth_of_cut_mm": s.depth_of_cut_mm, "rests_on": resting(sim, step.operation.features)})
     turned = "" if sim.index == 0 else f", turned over about its {sim.frame.about or 'length'}" if sim.frame.about else ", turned over again"
+    steps = _zero_steps(sim)
     datum = next((f.name.lower() for f in sim.whole.features if f.id == setup.datum), None)
     return {
         "id": setup.id, "name": setup.name, "face_up": sim.up.value,
@@ -56,8 +57,8 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "zero_z": f"{setup.stands_on} beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
         "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
                      for h in setup.hardware],
-        "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, **{name: {k: round(v, 3) + 0.0 for k, v in values.items()} for name, values in (("sets", z.sets), ("goes", z.goes))}} for z in _zero_steps(sim)],
-        "bed": bed_plan(sim), "bits": groups}
+        "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, **{name: {k: round(v, 3) + 0.0 for k, v in values.items()} for name, values in (("sets", z.sets), ("goes", z.goes))}} for z in steps],
+        "bed": bed_plan(sim, steps), "bits": groups}
 
 
 def _zero_steps(sim: Simulation) -> list[ZeroStep]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+import shapely
 from shapely.geometry import Polygon
 
 from ..bits.model import Bit
@@ -14,6 +15,7 @@ from ..piece import Hole
 from ..route import Route, Setup
 from ..stages import Frame
 from ..vocabulary import ZeroWay, ZeroXY, ZeroZ
+from .clearance import footprint
 
 WAYS: dict[ZeroWay, tuple[str, str]] = {  # what it is called in a chain, and its figure
     ZeroWay.EDGES: ("edges, the bit against them", "edge_mm"), ZeroWay.EDGE_FINDER: ("edges, with the edge finder", "finder_mm"), ZeroWay.PROBE: ("edges, with the probe block", "probe_mm"),
@@ -23,11 +25,12 @@ WAYS: dict[ZeroWay, tuple[str, str]] = {  # what it is called in a chain, and it
 
 @dataclass(frozen=True)
 class ZeroStep:
-    """One thing to do, where the machine is sent for it, and what its read-out is set to then, mm, by axis."""
+    """One thing to do, where the machine is sent for it, and what its read-out is set to then, mm, by axis. at_mm: where on the bed that is, setup's frame; None: no one place."""
 
     do: str
     sets: dict[str, float] = field(default_factory=dict)
     goes: dict[str, float] = field(default_factory=dict)
+    at_mm: tuple[float, float] | None = None
 
 
 def off_mm(setup: Setup) -> float:
@@ -46,11 +49,25 @@ def zero_steps(whole: Route, staged: Route, frame: Frame, outline: Polygon, orig
     machine, setup = staged.machine, staged.setups[0]
     out = [ZeroStep(f"Home the machine; take work offset {setup.zero.offset} (G{53 + setup.zero.offset})")]
     out += _plan(whole, staged, frame, outline, origin, bit)
-    out.append(ZeroStep(f"{bit.name if bit else 'First bit'} in. Touch Z off {touch_words(machine, setup)}", {"Z": touch_z_mm(staged, origin[2])}))
+    out.append(ZeroStep(f"{bit.name if bit else 'First bit'} in. Touch Z off {touch_words(machine, setup)}", {"Z": touch_z_mm(staged, origin[2])}, at_mm=_touched(machine, setup)))
     top = max(0.0, staged.blank.top_mm) - origin[2] + 0.0
     park = (staged.blank.x_mm + setup.park_mm[0] - origin[0], staged.blank.y_mm + setup.park_mm[1] - origin[1])
-    out.append(ZeroStep(f"Spindle off, X and Y first, then slowly down: the tip must stand {setup.clearance_mm:g} over the wood as it lies there. If it does not, find out why before anything is cut", goes={"X": park[0], "Y": park[1], "Z": top + setup.clearance_mm}))
+    out.append(ZeroStep(f"Spindle off, X and Y first, then slowly down: the tip must stand {setup.clearance_mm:g} over the wood as it lies there. If it does not, find out why before anything is cut", goes={"X": park[0], "Y": park[1], "Z": top + setup.clearance_mm}, at_mm=(park[0] + origin[0], park[1] + origin[1])))
     return out
+
+
+def _free(setup: Setup, first: tuple[float, float], last: tuple[float, float]) -> tuple[float, float]:
+    """Return a place of an edge where no hardware stands, near its middle."""
+    things = shapely.union_all([footprint(h) for h in setup.hardware if not h.lies_under])
+    places = [(first[0] + t * (last[0] - first[0]), first[1] + t * (last[1] - first[1])) for t in (0.5, 0.6, 0.4, 0.7, 0.3, 0.8, 0.2, 0.9, 0.1)]
+    return max(places, key=lambda p: min(things.distance(shapely.Point(p)), figures()["bed"]["hand_mm"]) if not things.is_empty else 0.0)
+
+
+def _touched(machine: Machine, setup: Setup) -> tuple[float, float] | None:
+    """Return where on the wood Z is touched off, setup's frame; None beside it."""
+    if setup.zero.z is ZeroZ.BED or (machine.probe_mm is not None and not setup.in_vice):
+        return None
+    return setup.zero.touch_x_mm, setup.zero.touch_y_mm
 
 
 def _plan(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: tuple[float, float, float], bit: Bit | None) -> list[ZeroStep]:
@@ -59,7 +76,7 @@ def _plan(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: t
     centred = setup.zero.xy is ZeroXY.CENTRE
     carried = _carried(whole, staged, origin)
     if carried is not None and way is not ZeroWay.HOLE:
-        return [ZeroStep("The pins carry the place over, with the zero of the first face still set", {"X": 0.0, "Y": 0.0}, {"X": carried[0], "Y": carried[1]})]
+        return [ZeroStep("The pins carry the place over, with the zero of the first face still set", {"X": 0.0, "Y": 0.0}, {"X": carried[0], "Y": carried[1]}, origin[:2])]
     if way is ZeroWay.JIG:
         return [ZeroStep("X and Y as they are kept with the jig; check with a pin over a witness line before the first cut")]
     if way is ZeroWay.HOLE:
@@ -67,19 +84,22 @@ def _plan(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: t
         if hole is not None:
             places = [frame.point(x, y, 0.0)[:2] for x, y in hole.points]
             x, y = min(places, key=lambda p: (p[0] - origin[0]) ** 2 + (p[1] - origin[1]) ** 2)
-            return [ZeroStep(f"A pin or bit of {hole.diameter_mm:g} in the collet, spindle off; lower it into the hole of {hole.name.lower()} nearest to the zero, turn it by hand: it must not rub on one side", {"X": x - origin[0], "Y": y - origin[1]})]
+            return [ZeroStep(f"A pin or bit of {hole.diameter_mm:g} in the collet, spindle off; lower it into the hole of {hole.name.lower()} nearest to the zero, turn it by hand: it must not rub on one side", {"X": x - origin[0], "Y": y - origin[1]}, at_mm=(x, y))]
     if way is ZeroWay.LINES:
-        x = outline.bounds[0]
-        return [ZeroStep("A pointed bit over the centre line, at both ends; turn the blank until it stays on it", {"Y": 0.0 - origin[1]}), ZeroStep("The point over the line across, where the outline begins at its left", {"X": x - origin[0]})]
+        x, far = outline.bounds[0], outline.bounds[2]
+        return [ZeroStep("A pointed bit over the centre line, at both ends; turn the blank until it stays on it", {"Y": 0.0 - origin[1]}, at_mm=(far, 0.0)), ZeroStep("The point over the line across, where the outline begins at its left", {"X": x - origin[0]}, at_mm=(x, 0.0))]
     if way is ZeroWay.EDGE_FINDER and machine.edge_finder_mm:
         who, reach = f"the edge finder ({machine.edge_finder_mm:g} across)", machine.edge_finder_mm / 2
     elif way is ZeroWay.PROBE and machine.touch_plate_mm:
         who, reach = f"the probe block ({machine.touch_plate_mm:g} thick) and a bit of {2 * r:g}", r + machine.touch_plate_mm
     else:
         who, reach = f"a bit or pin of {2 * r:g}, spindle off, a slip of paper between", r + figures()["datums"]["paper_mm"]
+    x1, y1 = blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm
+    left, near = _free(setup, (blank.x_mm, blank.y_mm), (blank.x_mm, y1)), _free(setup, (blank.x_mm, blank.y_mm), (x1, blank.y_mm))
     if centred:
-        return [ZeroStep(f"Left edge with {who}: set X to 0. Right edge: it reads the length and both halves; set it then", {"X": blank.x_mm + blank.length_mm + reach - origin[0]}), ZeroStep("The same at the near and far edge; at the far one", {"Y": blank.y_mm + blank.width_mm + reach - origin[1]})]
-    return [ZeroStep(f"Left edge with {who}", {"X": blank.x_mm - reach - origin[0]}), ZeroStep("Near edge the same way", {"Y": blank.y_mm - reach - origin[1]})]
+        right, far_edge = _free(setup, (x1, blank.y_mm), (x1, y1)), _free(setup, (blank.x_mm, y1), (x1, y1))
+        return [ZeroStep(f"Left edge with {who}: set X to 0. Right edge: it reads the length and both halves; set it then", {"X": right[0] + reach - origin[0]}, at_mm=right), ZeroStep("The same at the near and far edge; at the far one", {"Y": far_edge[1] + reach - origin[1]}, at_mm=far_edge)]
+    return [ZeroStep(f"Left edge with {who}", {"X": left[0] - reach - origin[0]}, at_mm=left), ZeroStep("Near edge the same way", {"Y": near[1] - reach - origin[1]}, at_mm=near)]
 
 
 def _carried(whole: Route, staged: Route, origin: tuple[float, float, float]) -> tuple[float, float] | None:
