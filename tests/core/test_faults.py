@@ -76,6 +76,7 @@ FAULTS = [
     ("feature.gouged", BODY, [put(OP + "profile_outline.side", "inside")], None),
     ("feature.gouged", BODY, [put(OP + "pocket_pickup_pocket.stock_to_leave_mm", -0.5)], None),
     ("feature.too_deep", BODY, [put("piece.features.post_holes.depth_mm", 45.2)], None),
+    ("blank.broken_out", BODY, [put("blank.width_mm", 327.7)], [put("blank.width_mm", 328.8)]),
     ("blank.too_small", BODY, [put("blank.width_mm", 310.0)], None),
     ("blank.margin_small", BODY, [put("blank.x_mm", -8.5)], [put("blank.x_mm", -9.8)]),
     ("blank.boards_narrow", BODY, [put("blank.planks.a.width_mm", 176.8)], [put("blank.planks.a.width_mm", 177.0)]),

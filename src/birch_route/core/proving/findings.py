@@ -55,6 +55,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "bit.head_hits_wood": (Severity.STOP, "The spindle nose or the dust shoe meets wood."),
     "bit.nut_hits_wood": (Severity.STOP, "The collet nut meets wood."),
     "blank.boards_narrow": (Severity.CARE, "The boards, once jointed, are narrower than the blank."),
+    "blank.broken_out": (Severity.CARE, "A cut round the piece leaves the blank through its side; the waste is no frame any more."),
     "blank.defect_shows": (Severity.NOTE, "A knot or crack will show on the finished piece."),
     "blank.defect_structural": (Severity.CARE, "A knot or crack lies where the piece carries load."),
     "blank.glue_line_in_hole": (Severity.CARE, "A glue line runs through a hole that something is pressed or screwed into."),

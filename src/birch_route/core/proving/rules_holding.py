@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
+from ..data import figures
 from ..heights import kernels
 from ..heights.pieces import label_pieces
 from ..heights.raster import mask_of
@@ -112,6 +113,32 @@ def piece_freed(sim: Simulation) -> Iterator[Finding]:
                 "It will be thrown.", operation=step.operation.id, place=(x, y, 0.0), cures=tab_cure(sim, step),
                 facts=[Fact(name="area", value=round(area, 1), unit="mm2"), Fact(name="tabs", value=len(step.operation.tabs), unit="")],
             )
+
+
+@rule_on_wood
+def breaks_out(sim: Simulation) -> Iterator[Finding]:
+    """A cut round the piece leaves the blank sideways: where, and what holds the waste that is no frame any more."""
+    blank, grid, wanted = sim.route.blank, sim.grid, figures()["holding"]["frame_mm"]
+    x, y = grid.x_centres(), grid.y_centres()
+    inside = np.flatnonzero((x > blank.x_mm) & (x < blank.x_mm + blank.length_mm)), np.flatnonzero((y > blank.y_mm) & (y < blank.y_mm + blank.width_mm))
+    sides = {"left": (slice(None), inside[0][0]), "right": (slice(None), inside[0][-1]), "lower": (inside[1][0], slice(None)), "upper": (inside[1][-1], slice(None))}
+    for index, step in enumerate(sim.steps):
+        if step.operation.kind is not OperationKind.PROFILE or sim.setup.nest is not None:
+            continue
+        for side, at in sides.items():
+            gone = (sim.top_before(index)[at] > sim.bottom[at]) & (step.top[at] <= sim.bottom[at])
+            if gone.sum() * grid.cell_mm < sim.tol.near_hardware_mm:
+                continue
+            k = int(np.flatnonzero(gone)[gone.sum() // 2])
+            place = (float(x[at[1]]), float(y[k])) if side in ("left", "right") else (float(x[k]), float(y[at[0]]))
+            labels, count = label_pieces(step.top, sim.bottom)
+            rim = {int(v) for rows in sides.values() for v in np.unique(labels[rows])} - {0}
+            held = held_by(sim, labels)
+            by = sorted({h for h, pieces in held.items() if rim & set(pieces)})
+            bare = sum(1 for piece in rim if not any(piece in pieces for pieces in held.values()))
+            yield finding("blank.broken_out", f"{step.operation.name} leaves the blank through its {side} side, for {gone.sum() * grid.cell_mm:.0f}: the waste there is no frame any more. It comes to {len(rim)} piece{'s' if len(rim) > 1 else ''}, "
+                          f"held by {', '.join(by) or 'nothing'}{f'; {bare} of them by nothing' if bare else ''}. A blank that reaches {step.bit.cut_diameter_mm + wanted:.0f} beyond the outline keeps it whole.",
+                          operation=step.operation.id, place=(*place, 0.0), facts=[Fact(name="open", value=round(float(gone.sum() * grid.cell_mm), 1)), Fact(name="wanted beside the outline", value=step.bit.cut_diameter_mm + wanted, source="bit and figures")])
 
 
 def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, float]]:
