@@ -235,3 +235,35 @@ class BenchKind(StrEnum):
     TRIM = "trim"
     REST = "rest"
     OTHER = "other"
+
+
+class CutKind(StrEnum):
+    """How a bit meets the wood: its whole width in a slot, part of it from the side, a thin pass along a wall, or its tip over a face."""
+
+    SLOT = "slot"
+    SIDE = "side"
+    FINISH = "finish"
+    FACE = "face"
+
+
+class Limit(StrEnum):
+    """What cut settings may run into."""
+
+    RUBBING = "rubbing"
+    CHIP = "chip"
+    POWER = "power"
+    BEND = "bend"
+    BREAKAGE = "breakage"
+    HOLDING = "holding"
+    FINISH = "finish"
+    LOUDNESS = "loudness"
+    FEED = "feed"
+    DEPTH = "depth"
+
+
+class Aim(StrEnum):
+    """What suggested settings are to be: well inside every limit, the fastest that keeps them, or no louder than neighbours bear."""
+
+    CAREFUL = "careful"
+    FAST = "fast"
+    QUIET = "quiet"

@@ -1,0 +1,204 @@
+"""Cut settings for a question: what is suggested, the window of each setting, and the limit that binds."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..data import figures
+from ..route import Settings
+from ..vocabulary import Aim, CutKind, Direction, Entry, Limit
+from .limits import DEEPER_MM, LOWER, Question, asked, parts, thinning, worst
+
+SETTINGS = ("feed_mm_min", "speed_rpm", "depth_of_cut_mm", "stepover_mm")
+ASKED_AS = dict(zip(SETTINGS, ("feed", "speed", "depth", "side"), strict=True))
+SCAN = 160  # places at which a window is looked for
+FASTEST = (18, 16)  # speeds, depths tried
+WORDS = {
+    Limit.RUBBING: "a thinner chip rubs and burns", Limit.CHIP: "a thicker chip breaks bit or wood", Limit.POWER: "the spindle has no more power", Limit.BEND: "the bit would bend more",
+    Limit.BREAKAGE: "the bit might break", Limit.HOLDING: "the holding bears no more", Limit.FINISH: "the feed would leave marks", Limit.LOUDNESS: "louder than neighbours bear",
+    Limit.FEED: "the machine feeds no faster", Limit.DEPTH: "no deeper with this machine and bit",
+}
+
+
+@dataclass(frozen=True)
+class Range:
+    """The window of one setting with all others as they are: from low, where low_by binds, to high, where high_by does; None: the machine's own end. Empty where something else is passed."""
+
+    low: float
+    high: float
+    low_by: Limit | None
+    high_by: Limit | None
+    is_empty: bool = False
+
+
+@dataclass(frozen=True)
+class Answer:
+    """Suggested settings, why, the window of each, and the limit they come nearest to with the part of it they use."""
+
+    settings: Settings
+    entry: Entry
+    ramp_deg: float
+    direction: Direction
+    ranges: dict[str, Range]
+    parts: dict[Limit, float]
+    binds: Limit
+    force_n: float
+    power_w: float
+    bend_mm: float
+    chip_mm: float
+    mean_mm: float
+    removes_cm3_min: float
+    reasons: dict[str, str]
+
+    @property
+    def keeps(self) -> bool:
+        """Whether every limit is kept."""
+        return max(self.parts.values()) <= 1.0 + 1e-6
+
+
+def answer(q: Question, aim: Aim = Aim.CAREFUL) -> Answer:
+    """Return settings for a question. Where no settings keep every limit, those that pass them least, and `binds` says which.
+
+    careful: speed from the rim speed aimed at, chip in the careful part of its window, depth in the middle of what the class of machine does, less where a limit binds. fast: the most wood a minute that keeps
+    every limit. quiet: the same inside figures.quiet.
+    """
+    q = replace(q, quiet=aim is Aim.QUIET or q.quiet)
+    feed, speed, depth = _careful(q) if aim is Aim.CAREFUL and not q.quiet else _fastest(q)
+    return judge(q, feed, speed, depth)
+
+
+def judge(q: Question, feed: float, speed: float, depth: float, plunge: float | None = None) -> Answer:
+    """Return what given settings ask for and the windows round them."""
+    entry, ramp, plunge_part, why_entry = _entry(q)
+    a = asked(q, feed, speed, depth, q.side_mm)
+    found = parts(q, feed, speed, depth, q.side_mm)
+    used = {k: float(v) for k, v in found.items()}
+    binds = max(used, key=lambda k: used[k])
+    settings = Settings(feed_mm_min=feed, plunge_mm_min=plunge or max(10.0, round(feed * plunge_part / 10) * 10), speed_rpm=speed, depth_of_cut_mm=depth, stepover_mm=max(0.021, min(q.side_mm, q.bit.cut_diameter_mm)))
+    return Answer(settings, entry, ramp, _direction(q), {name: window(q, settings, name) for name in SETTINGS}, used, binds, float(a.force_n), float(a.power_w), float(a.bend_mm), float(a.chip_mm), float(a.mean_mm),
+                  feed * depth * min(q.side_mm, q.bit.cut_diameter_mm) / 1000, {**_reasons(q, feed, speed, depth, used, binds), "plunge_mm_min": why_entry})
+
+
+def window(q: Question, s: Settings, name: str) -> Range:
+    """Return the window of one setting round its value, the others as they are."""
+    low, high = {"feed_mm_min": (10.0, q.machine.greatest_feed_mm_min * 1.5), "speed_rpm": _speeds(q), "depth_of_cut_mm": (DEEPER_MM, q.deepest_mm * 1.5), "stepover_mm": (0.02 * q.bit.cut_diameter_mm, q.bit.cut_diameter_mm)}[name]
+    now = float(getattr(s, name))
+    values = np.unique(np.append(np.geomspace(low, high, SCAN), min(max(now, low), high)))
+    fixed = {"feed_mm_min": s.feed_mm_min, "speed_rpm": s.speed_rpm, "depth_of_cut_mm": s.depth_of_cut_mm, "stepover_mm": s.stepover_mm, name: values}
+    ask = {ASKED_AS[k]: np.broadcast_to(fixed[k], values.shape) for k in SETTINGS}
+    use, by = worst(parts(q, **ask))
+    at, good = int(np.searchsorted(values, min(max(now, low), high))), use <= 1.0 + 1e-6
+    if not good[at]:
+        inside = np.flatnonzero(good)
+        if not len(inside):
+            return Range(now, now, by[at], by[at], True)
+        at = int(inside[np.argmin(np.abs(np.log(values[inside] / max(now, 1e-9))))])
+    a = at
+    while a > 0 and good[a - 1]:
+        a -= 1
+    b = at
+    while b < len(values) - 1 and good[b + 1]:
+        b += 1
+
+    def edge(ok: int, beyond: int) -> tuple[float, Limit | None]:
+        if beyond < 0 or beyond >= len(values):
+            return float(values[ok]), None
+        between = np.linspace(values[ok], values[beyond], SCAN)
+        fine = {**{k: np.broadcast_to(v[0], between.shape) for k, v in ask.items()}, ASKED_AS[name]: between}
+        passed = np.flatnonzero(worst(parts(q, **fine))[0] > 1.0 + 1e-6)
+        return float(between[max(0, passed[0] - 1)] if len(passed) else between[-1]), by[beyond]
+    (lowest, low_by), (highest, high_by) = edge(a, a - 1), edge(b, b + 1)
+    return Range(lowest, highest, low_by, high_by)
+
+
+def _speeds(q: Question) -> tuple[float, float]:
+    m = q.machine
+    return (min(m.speeds_rpm), max(m.speeds_rpm)) if m.speeds_rpm else (m.least_rpm, m.greatest_rpm)
+
+
+def _careful(q: Question) -> tuple[float, float, float]:
+    fig, d, m = figures(), q.bit.cut_diameter_mm, q.machine
+    speed = m.nearest_speed(fig["surface_speed"]["rim_m_s"] * 60_000 / (math.pi * d))
+    w, thin = q.window, float(thinning(q, q.side_mm))
+    chip = (w.careful + fig["chip_load_mm"]["aim"] * (w.bold - w.careful)) * thin
+    top = m.greatest_feed_mm_min
+    if chip * speed * q.bit.flutes > top:
+        slower = [s for s in sorted(m.speeds_rpm, reverse=True) if chip * s * q.bit.flutes <= top]
+        speed = slower[0] if slower else min(m.speeds_rpm) if m.speeds_rpm else m.nearest_speed(top / (chip * q.bit.flutes))
+    feed = neat(min(top, chip * speed * q.bit.flutes))
+    low, high = fig["depth_per_pass"][m.machine_class.value]
+    depth = min(q.deepest_mm, d * (low + high) / 2 if q.kind is CutKind.SLOT else q.deepest_mm)
+    upper = [k for k in Limit if k not in (*LOWER, Limit.FEED, Limit.CHIP, Limit.FINISH)]
+    tried = depth * 0.93 ** np.arange(0, 60)
+    found = parts(q, feed, speed, tried, q.side_mm)
+    use, _ = worst({k: v for k, v in found.items() if k in upper})
+    fits = np.flatnonzero(use <= 1.0)
+    depth = float(tried[fits[0]] if len(fits) else tried[-1])
+    if Limit.FINISH in found and float(found[Limit.FINISH][0]) > 1.0:  # marks go with the square of the feed
+        feed = neat(feed / math.sqrt(float(found[Limit.FINISH][0])), down=True)
+    return feed, speed, _even(q, depth)
+
+
+def _fastest(q: Question) -> tuple[float, float, float]:
+    """Return the settings that take the most wood a minute inside every limit; where none are, those that pass them least."""
+    m, d = q.machine, q.bit.cut_diameter_mm
+    low, high = _speeds(q)
+    speeds = np.array(sorted(m.speeds_rpm)) if m.speeds_rpm else np.array(sorted({m.nearest_speed(v) for v in np.geomspace(low, high, FASTEST[0])}))
+    depths = q.deepest_mm / np.arange(1, FASTEST[1] + 1) if q.deep_mm else np.geomspace(min(0.05 * d, q.deepest_mm), q.deepest_mm, FASTEST[1])
+    speed, depth = (v.ravel() for v in np.meshgrid(speeds, depths, indexing="ij"))
+    lowest, highest = np.full(speed.shape, 1.0), np.full(speed.shape, m.greatest_feed_mm_min)
+    for _ in range(30):  # every other limit than rubbing is passed sooner by more feed
+        middle = (lowest + highest) / 2
+        found = parts(q, middle, speed, depth, q.side_mm)
+        use, _ = worst({k: v for k, v in found.items() if k not in LOWER})
+        lowest, highest = np.where(use <= 1.0, middle, lowest), np.where(use <= 1.0, highest, middle)
+    found = parts(q, lowest, speed, depth, q.side_mm)
+    rubs = np.max([found[k] for k in LOWER], axis=0) > 1.0 + 1e-3
+    feed = np.where(rubs, np.minimum(lowest * np.max([found[k] for k in LOWER], axis=0), m.greatest_feed_mm_min), lowest)  # where not all can be kept, at least a chip
+    use, _ = worst(parts(q, feed, speed, depth, q.side_mm))
+    good = use <= 1.0 + 1e-3
+    rate = feed * depth
+    if q.deep_mm:
+        rate = feed / np.ceil(q.deep_mm / depth - 1e-9)
+    best = int(np.argmax(np.where(good, rate, -1.0))) if good.any() else int(np.argmin(use))
+    return neat(float(feed[best]), down=True), float(speed[best]), float(depth[best]) if q.deep_mm else _even(q, float(depth[best]))
+
+
+def _even(q: Question, depth: float) -> float:
+    """Return a depth that shares out the feature's depth evenly, else one that is easily read."""
+    if q.deep_mm:
+        return math.ceil(q.deep_mm / max(1, math.ceil(q.deep_mm / depth - 1e-9)) * 1000) / 1000
+    step = 0.05 if depth > 0.5 else 0.01
+    return max(step, math.floor(depth / step + 1e-9) * step)
+
+
+def neat(feed: float, down: bool = False) -> float:
+    """Return a feed that is easily set: in steps of 50, of 5 where it is slow."""
+    step = 50.0 if feed >= 400 else 5.0
+    return max(step, (math.floor(feed / step + 1e-9) if down else round(feed / step)) * step)
+
+
+def _entry(q: Question) -> tuple[Entry, float, float, str]:
+    fig = figures()["entry"]
+    ramp, part = sum(fig["ramp_deg"]) / 2, figures()["plunge"]["part"]
+    low, high = fig["plunge_part"]
+    if not q.bit.cuts_at_centre:
+        return Entry.RAMP, fig["ramp_deg"][0], part, "its middle does not cut: it goes in beside the wood, or down a slight ramp"
+    return Entry.HELIX if q.kind in (CutKind.SLOT, CutKind.SIDE) else Entry.RAMP, ramp, part, f"{part:.1f} of the feed rate, inside {low:g} to {high:g}"
+
+
+def _direction(q: Question) -> Direction:
+    """Climbing leaves the cleaner wall; a machine that gives way is pulled into the wood by it where much is taken."""
+    return Direction.CONVENTIONAL if q.machine.machine_class.value == "belt" and q.kind is CutKind.SIDE and q.side_mm > 0.25 * q.bit.cut_diameter_mm else Direction.CLIMB
+
+
+def _reasons(q: Question, feed: float, speed: float, depth: float, used: dict[Limit, float], binds: Limit) -> dict[str, str]:
+    w, thin, d = q.window, float(thinning(q, q.side_mm)), q.bit.cut_diameter_mm
+    chip = feed / (speed * q.bit.flutes)
+    rest = f"; {WORDS[binds]}: {used[binds]:.0%} of that limit is used"
+    thinned = f", {thin:.2f} times that for {q.side_mm:g} from the side" if thin > 1.005 else ""
+    return {"feed_mm_min": f"chip load {chip:.3f} of {w.careful:.3f} to {w.bold:.3f} in {q.wood.name.lower()}{thinned}{rest}", "speed_rpm": f"{math.pi * d / 1000 * speed / 60:.1f} m/s at the rim",
+            "depth_of_cut_mm": f"{depth / d:.2f} of the diameter; {q.deepest_mm / d:.2f} is the most here", "stepover_mm": f"{q.side_mm / d:.2f} of the diameter meets wood"}
