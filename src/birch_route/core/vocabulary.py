@@ -267,3 +267,31 @@ class Aim(StrEnum):
     CAREFUL = "careful"
     FAST = "fast"
     QUIET = "quiet"
+
+
+class Outcome(StrEnum):
+    """What became of a cut. The first is the only good one; burning is too thin a chip, the others but slow too hard a cut."""
+
+    FINE = "fine"
+    SLOW = "slow"
+    BURNING = "burning"
+    CHATTER = "chatter"
+    TORN = "torn"
+    BROKE = "broke"
+
+
+class Origin(StrEnum):
+    """Where a record of a cut comes from: cut in this shop, told by others, or computed. Only the first can prove anything."""
+
+    OWN = "own"
+    TOLD = "told"
+    COMPUTED = "computed"
+
+
+class Standing(StrEnum):
+    """What records say of settings: cut here as they are, no harder than what was cut here, beyond all that was cut here, or as hard as what failed here."""
+
+    PROVEN = "proven"
+    COVERED = "covered"
+    UNTRIED = "untried"
+    FAILED = "failed"
