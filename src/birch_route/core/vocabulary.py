@@ -99,6 +99,7 @@ class Origin(StrEnum):
     TOLD = "told"
     COMPUTED = "computed"
     PROVEN = "proven"
+    OWN = "own"  # of a record: cut in this shop
 
 
 class PartKind(StrEnum):
@@ -278,14 +279,6 @@ class Outcome(StrEnum):
     CHATTER = "chatter"
     TORN = "torn"
     BROKE = "broke"
-
-
-class Origin(StrEnum):
-    """Where a record of a cut comes from: cut in this shop, told by others, or computed. Only the first can prove anything."""
-
-    OWN = "own"
-    TOLD = "told"
-    COMPUTED = "computed"
 
 
 class Standing(StrEnum):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -30,7 +30,7 @@ class Trial(Model):
     kind: CutKind
     settings: Settings  # stepover_mm: what met the wood from the side
     outcome: Outcome
-    origin: Origin = Origin.OWN
+    origin: Literal[Origin.OWN, Origin.TOLD, Origin.COMPUTED] = Origin.OWN  # only the first can prove anything
     note: Annotated[str, Field(max_length=1000)] = ""
 
     @property

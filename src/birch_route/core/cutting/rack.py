@@ -1,0 +1,111 @@
+"""Which bit for which feature: what each bit of a rack would reach, leave and take, and which must not be used and why."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..bits.model import Bit
+from ..data import Wood, figures
+from ..instrument.resolve import Solid, cut_region
+from ..machines import Machine
+from ..plane.regions import buffer_round, opened
+from ..vocabulary import Aim, BitForm, CutKind, FinishClass, Flute
+from .limits import Question
+from .question import Answer, answer
+
+SEEN = (FinishClass.SHOWN, FinishClass.FITTED)
+MILLS = (BitForm.FLAT, BitForm.BULL)
+WHOLE_MM2 = 0.35  # corners smaller than this are none
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One bit for one feature. not_for: why it must not be used, empty where it may. cares: what to mind. leaves_mm2: corners it leaves; reaches_mm: how deep its edge reaches;
+    minutes: for the whole feature alone, infinite where it must not."""
+
+    bit: Bit
+    not_for: str
+    cares: list[str]
+    leaves_mm2: float
+    reaches_mm: float
+    minutes: float
+    answer: Answer | None
+
+
+def choices(solid: Solid, bits: Sequence[Bit], wood: Wood, machine: Machine, thick_mm: float) -> list[Choice]:
+    """Return every bit for a feature, the best first: what leaves nothing before what leaves corners, the faster before the slower, what must not be used last.
+
+    Args:
+        thick_mm: of the piece, for what goes through.
+    """
+    deep = thick_mm + 0.4 if solid.floor_mm is None else -solid.floor_mm
+    out = [_choice(solid, bit, wood, machine, deep) for bit in bits]
+    return sorted(out, key=lambda c: (bool(c.not_for), c.leaves_mm2 > WHOLE_MM2, c.leaves_mm2 > 10 * WHOLE_MM2, c.minutes, c.bit.cut_diameter_mm))
+
+
+def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -> Choice:
+    d = bit.cut_diameter_mm
+    why = _never(solid, bit, deep)
+    if why:
+        return Choice(bit, why, [], 0.0, bit.cutting_length_mm, math.inf, None)
+    if bit.form is BitForm.DRILL:
+        a = answer(Question(machine, bit, wood, CutKind.SLOT, d))
+        plunge = max(60.0, a.settings.speed_rpm * figures()["drilling"]["feed_per_turn_part"] * d * 0.5)
+        return Choice(bit, "", [], 0.0, bit.cutting_length_mm, len(solid.points or [0]) * (2 * deep / plunge + 0.05), None)
+    a = answer(Question(machine, bit, wood, CutKind.SLOT, d, deep_mm=deep), Aim.CAREFUL)
+    passes = math.ceil(deep / a.settings.depth_of_cut_mm - 1e-9)
+    region = cut_region(solid, bit.radius_mm)
+    left = 0.0
+    if solid.kind == "outline":
+        way = buffer_round(solid.region, bit.radius_mm).length
+    elif solid.kind == "hole":
+        way = len(solid.points) * math.pi * ((solid.diameter_mm or 0.0) - d)
+        passes = max(passes, math.ceil(deep / max(0.3, 0.08 * d)))  # a helix sinks slowly
+    else:
+        reached = opened(region, bit.radius_mm)
+        left = region.difference(reached.buffer(0.02)).area
+        way = reached.area / (figures()["stepover"]["clearing"] * d) + reached.length
+    return Choice(bit, "", _cares(solid, bit, wood, a), left, bit.cutting_length_mm, passes * way / a.settings.feed_mm_min, a)
+
+
+def _never(solid: Solid, bit: Bit, deep: float) -> str:
+    """Return why a bit must not be used for a feature; empty where it may."""
+    d = bit.cut_diameter_mm
+    if solid.kind == "hole":
+        across = solid.diameter_mm or 0.0
+        if bit.form is BitForm.DRILL:
+            return "" if abs(d - across) < 0.06 else f"a drill makes holes of its own size: {d:g}, not {across:g}"
+        if bit.form not in MILLS:
+            return "its side is no straight wall"
+        if abs(d - across) < 0.06:
+            return "as wide as the hole: it would be pushed straight down, rub all round and burn"
+        if d > across:
+            return f"wider than the hole of {across:g}"
+        if d > 0.92 * across:
+            return "so nearly as wide as the hole that no chip gets out"
+    elif bit.form is BitForm.DRILL:
+        return "a drill does not cut to the side"
+    elif bit.form not in MILLS:
+        return "it leaves no flat floor and no straight wall"
+    elif solid.kind != "outline" and buffer_round(cut_region(solid, bit.radius_mm), -bit.radius_mm).is_empty:
+        return "too wide to go in"
+    if bit.cutting_length_mm < deep - 1e-6 and (bit.shank_diameter_mm > d - 1e-6 or bit.stickout_mm < deep):
+        return f"cuts {bit.cutting_length_mm:g}; the feature is {deep:.1f} deep, and what follows above would rub"
+    if not bit.cuts_at_centre and solid.kind not in ("outline",) and not solid.is_open:
+        return "its middle does not cut, so it cannot go down into a closed pocket"
+    return ""
+
+
+def _cares(solid: Solid, bit: Bit, wood: Wood, a: Answer) -> list[str]:
+    out = []
+    if bit.serrated:
+        out.append("for roughing only: its grooves want another bit after it")
+    if bit.flute is Flute.UP_CUT and wood.tear_out != "plain" and solid.finish_class in SEEN:
+        out.append(f"cuts upward: it lifts the rim of {wood.tear_out} {wood.name.lower()}; a first pass with a down-cut keeps it")
+    if bit.flute is Flute.DOWN_CUT and solid.floor_mm is not None and -solid.floor_mm > 2 * bit.cut_diameter_mm:
+        out.append("pushes its chips down: in so deep a pocket they pack and burn")
+    if not a.keeps:
+        out.append(f"no settings keep every limit: {a.binds.value}")
+    return out
