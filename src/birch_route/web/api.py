@@ -18,7 +18,7 @@ from ..core.materials.boards import plank_yield
 from ..core.proving.findings import CODES
 from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
-from ..demo.shop import BITS, MACHINES, MORE_BITS
+from ..demo.shop import MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from ..store.database import Row
 from .bodies import json_text, read_body, revision_out
@@ -103,9 +103,9 @@ def me(person: Who) -> dict[str, Any]:
 
 
 @api.get("/shop")
-def shop(_person: Who) -> dict[str, Any]:
+def shop(services: S, _person: Who) -> dict[str, Any]:
     """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
-    return {"woods": [w.model_dump() for w in woods().values()], "machines": MACHINES, "bits": [*BITS, *MORE_BITS], "part_places": part_places(),
+    return {"woods": [w.model_dump() for w in woods().values()], "machines": MACHINES, "bits": services.rack.bits(), "part_places": part_places(),
             "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()}}
 
 

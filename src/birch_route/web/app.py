@@ -15,6 +15,7 @@ from fastapi.responses import FileResponse, JSONResponse, RedirectResponse
 from ..core.errors import BirchError
 from ..service.people import NotAllowedError
 from .api import api
+from .bits import bits_api
 from .drawings import drawings
 from .errors import on_bad_request, on_birch_error
 from .jigs import jigs_api
@@ -83,6 +84,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
     app.include_router(drawings)
     app.include_router(shop_api)
     app.include_router(jigs_api)
+    app.include_router(bits_api)
 
     @app.get("/{path:path}", include_in_schema=False)
     def files(path: str) -> Response:

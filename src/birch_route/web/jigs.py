@@ -13,7 +13,6 @@ from pydantic import BaseModel, Field
 from ..core.jigs.end import Cut, EndWanted
 from ..core.jigs.model import End
 from ..core.proving.prove import MADE_WITH
-from ..demo.shop import BITS, MORE_BITS
 from ..service import jigs
 from .bodies import revision_out
 from .services import S, Who, need
@@ -63,7 +62,7 @@ class EndIn(Angles):
 @jigs_api.post("/routes/{route_id}/jig/plan")
 def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any]:
     """Return what the jig for a setup would be: its parts, its steps, its errors. Nothing is kept."""
-    made = jigs.design(services.routes.varied(route_id, ""), body.setup, body.kind, body.about, body.angles, [*BITS, *MORE_BITS])
+    made = jigs.design(services.routes.varied(route_id, ""), body.setup, body.kind, body.about, body.angles, services.rack.bits())
     assert made.jig is not None
     return {**made.jig.model_dump(mode="json"), "job": made.job, "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps], "operations": len(made.operations)}
 
@@ -72,13 +71,13 @@ def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any
 def make(route_id: int, body: JigIn, services: S, person: Who) -> Response:
     """Make the jig for a setup a job of its own."""
     need(person, "edit")
-    return revision_out(jigs.make(services.routes, route_id, body.setup, body.kind, body.about, body.angles, [*BITS, *MORE_BITS], person.name), services)
+    return revision_out(jigs.make(services.routes, route_id, body.setup, body.kind, body.about, body.angles, services.rack.bits(), person.name), services)
 
 
 @jigs_api.post("/routes/{route_id}/end/plan")
 def end_plan(route_id: int, body: EndIn, services: S, _person: Who) -> dict[str, Any]:
     """Return what the work on an end would be: how it lies, its operations, its steps. Nothing is kept."""
-    made = jigs.on_an_end(services.routes.varied(route_id, ""), body.wanted, body.angles, [*BITS, *MORE_BITS])
+    made = jigs.on_an_end(services.routes.varied(route_id, ""), body.wanted, body.angles, services.rack.bits())
     assert made.end_work is not None
     return {**made.end_work.model_dump(mode="json"), "job": made.job, "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps], "operations": [o.name for o in made.operations],
             "long_mm": made.blank.length_mm, "thick_mm": made.blank.width_mm, "stands_mm": made.blank.thickness_mm, "skim_mm": made.blank.skim_mm}
@@ -88,7 +87,7 @@ def end_plan(route_id: int, body: EndIn, services: S, _person: Who) -> dict[str,
 def make_end(route_id: int, body: EndIn, services: S, person: Who) -> Response:
     """Make the work on an end a job of its own."""
     need(person, "edit")
-    return revision_out(jigs.make_end(services.routes, route_id, body.wanted, body.angles, [*BITS, *MORE_BITS], person.name), services)
+    return revision_out(jigs.make_end(services.routes, route_id, body.wanted, body.angles, services.rack.bits(), person.name), services)
 
 
 @jigs_api.get("/routes/{route_id}/drawing/{form}")

@@ -8,12 +8,14 @@ from fastapi import Cookie, Depends, Request
 
 from ..core.clearing.plan import use_shelf
 from ..core.errors import BirchError
+from ..demo.shop import BITS, MORE_BITS
 from ..jobs.queue import Queue
 from ..service.bench import Bench
 from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
 from ..service.looks import Looks
 from ..service.people import People, Person
+from ..service.rack import Rack
 from ..service.releases import Releases
 from ..service.routes import Routes
 from ..service.shop_floor import ShopFloor
@@ -47,6 +49,7 @@ class Services:
         self.bench = Bench(self.database)
         self.wood_stock = WoodStock(self.database)
         self.shop_floor = ShopFloor(self.database)
+        self.rack = Rack(self.database, [*BITS, *MORE_BITS])
         self.news = News(url)
 
     def open(self) -> None:

@@ -245,7 +245,7 @@ def test_plan(q: Question, begin: Settings, trials: Sequence[Trial], steps: int 
             break
         chip = min(top, chip * fig["step"])
     return out, ("Clamp the scrap like the piece. Listen at every slot; stop at the first that sings, smokes, tears or bends the bit, and note it. The slot before it, cut once more, is your limit; work "
-                 f"one step under it. Stop at once if the bit turns colour or the wood moves. Glasses, ears, hands away; never hold the scrap by hand.")
+                 "one step under it. Stop at once if the bit turns colour or the wood moves. Glasses, ears, hands away; never hold the scrap by hand.")
 
 
 def window_words(bit: Bit, in_wood: Wood) -> str:

@@ -1,0 +1,63 @@
+"""What a bit has behind it: metres and minutes by wood since it was new, what it lost, and how much is left before the next job would cross its limit."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..data import figures, wood
+from .model import Bit
+
+
+@dataclass(frozen=True)
+class Life:
+    """metres, minutes, slots since it was new; by_wood: metres. worn_m: metres weighed by how fast each wood wears; limit_m: of these. lost_mm: of its diameter; shortened_mm: of its tip. words: what to do."""
+
+    metres: float
+    minutes: float
+    slots: int
+    by_wood: dict[str, float]
+    worn_m: float
+    limit_m: float
+    lost_mm: float
+    shortened_mm: float
+    words: str
+
+    @property
+    def left_m(self) -> float:
+        return max(0.0, self.limit_m - self.worn_m)
+
+
+def wear_of(wood_id: str) -> float:
+    """Return how many times as fast as hardwood of 650 kg/m3 a wood wears an edge. Source: figures.bit_life, starting figures."""
+    fig = figures()["bit_life"]
+    if not wood_id:
+        return 1.0
+    w = wood(wood_id)
+    return fig.get(w.cutting_class, 1.0) * w.density_kg_m3 / 650.0 if w.cutting_class in ("hardwood", "plywood", "mdf") else fig.get(w.cutting_class, 1.0)
+
+
+def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
+    """Return the life of a bit from its notes, the newest first; a note that a new one went in begins it anew."""
+    fig = figures()["bit_life"]
+    by_wood: dict[str, float] = {}
+    minutes, slots, lost, shortened = 0.0, 0, None, None
+    for n in notes:
+        if n["what"] == "new":
+            break
+        if n["what"] == "measured":
+            lost = bit.diameter_mm - n["diameter_mm"] if lost is None and n["diameter_mm"] else lost
+            shortened = n["shortened_mm"] if shortened is None and n["shortened_mm"] is not None else shortened
+        by_wood[n["wood"]] = by_wood.get(n["wood"], 0.0) + n["metres"]
+        minutes, slots = minutes + n["minutes"], slots + n["slots"]
+    worn = sum(m * wear_of(w) for w, m in by_wood.items())
+    limit = fig[f"{bit.material}_m"] * min(1.0, max(fig["least_part"], bit.diameter_mm / 6.0))
+    words = []
+    if worn >= limit:
+        words.append(f"past its {limit:.0f} m: change it, or measure a slot and look at its edge")
+    if lost is not None and lost > fig["lost_mm"]:
+        words.append(f"{lost:.2f} thinner than new: pockets come out tight; type the measured diameter")
+    if shortened is not None and shortened > fig["shortened_part"] * bit.diameter_mm:
+        words.append(f"its tip is {shortened:.2f} shorter: slots come out too shallow; touch it off anew")
+    return Life(sum(by_wood.values()), minutes, slots, {k: v for k, v in by_wood.items() if v > 0}, worn, limit, max(0.0, lost or 0.0), shortened or 0.0, "; ".join(words))

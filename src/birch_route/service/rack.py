@@ -1,0 +1,227 @@
+"""Use cases over the rack: bits as they hang in the shop, what they did, cuts with what became of them, and the questions settings are asked for."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import asdict
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..core.bits.life import life
+from ..core.bits.model import Bit
+from ..core.cutting.limits import Question
+from ..core.cutting.question import WORDS, Answer, answer, judge
+from ..core.cutting.rack import choices
+from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
+from ..core.data import wood, woods
+from ..core.errors import InputError
+from ..core.instrument.resolve import resolve
+from ..core.machines import Machine
+from ..core.materials.layers import wood_met
+from ..core.route import Route, Settings
+from ..core.vocabulary import Aim, CutKind, Origin
+from ..sheets.settings_sheet import settings_sheet_pdf
+from ..store.database import Database, json_value
+
+COLUMNS = ("id", "name", "form", "diameter_mm", "measured_diameter_mm", "corner_radius_mm", "included_angle_deg", "tip_diameter_mm", "flutes", "flute", "helix_deg", "cutting_length_mm", "shank_diameter_mm",
+           "stickout_mm", "material", "cuts_at_centre", "serrated", "number", "price", "spares", "note", "state")
+OF_SHOP = ("number", "price", "spares", "note", "state")
+NONE = {"number": "", "price": None, "spares": 0, "note": "", "state": "on_hand"}
+
+
+class Rack:
+    """The bits of the shop. starting: those it has until it says otherwise."""
+
+    def __init__(self, database: Database, starting: Sequence[dict[str, Any]]) -> None:
+        self._database, self._starting = database, starting
+
+    def bits(self) -> list[dict[str, Any]]:
+        """Return the bits on hand as a route takes them."""
+        return [r["bit"] for r in self.rows() if r["state"] == "on_hand"]
+
+    def rows(self) -> list[dict[str, Any]]:
+        """Return every bit: what it is, what the shop says of it, its life."""
+        with self._database.transaction() as t:
+            kept = {r["bit"]: r for r in t.all("rack")}
+            notes = t.all("bit_notes")
+        out = []
+        known = {b["id"]: {**NONE, "data": b} for b in self._starting} | {k: {**{n: r[n] for n in OF_SHOP}, "data": r["data"]} for k, r in kept.items()}
+        for id_, r in known.items():
+            bit = Bit.model_validate(r["data"])
+            mine = [n for n in notes if n["bit"] == id_]
+            found = life(bit, mine)
+            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m},
+                        "notes": [{**n, "made_at": n["made_at"].isoformat()} for n in mine[:20]]})
+        return sorted(out, key=lambda r: (r["state"] != "on_hand", r["bit"]["form"] == "drill", r["bit"]["form"] != "flat", -r["bit"]["diameter_mm"]))
+
+    def keep(self, bit: Bit, of_shop: dict[str, Any], author: str) -> list[dict[str, Any]]:
+        """Say what a bit of the rack is now."""
+        with self._database.transaction() as t:
+            t.one("add_rack_bit", bit=bit.id, data=json_value(bit.model_dump(mode="json")), made_by=author, **{**NONE, **of_shop})
+        return self.rows()
+
+    def note(self, bit: str, values: dict[str, Any], author: str) -> list[dict[str, Any]]:
+        """Note what a bit did or what was measured on it.
+
+        Raises:
+            InputError: no such bit, or an unknown wood.
+        """
+        if not any(r["bit"]["id"] == bit for r in self.rows()):
+            raise InputError(f"There is no bit {bit} on the rack.", where="bit")
+        if values.get("wood"):
+            wood(values["wood"])
+        with self._database.transaction() as t:
+            t.one("add_bit_note", bit=bit, made_by=author, **values)
+        return self.rows()
+
+    def to_csv(self) -> str:
+        """Return the rack as CSV, one line a bit."""
+        held = io.StringIO()
+        out = csv.DictWriter(held, COLUMNS, lineterminator="\n")
+        out.writeheader()
+        for r in self.rows():
+            out.writerow({k: v for k, v in ({**r["bit"], **{n: r[n] for n in OF_SHOP}}).items() if k in COLUMNS and v is not None})
+        return held.getvalue()
+
+    def from_csv(self, text: str, author: str) -> list[dict[str, Any]]:
+        """Take bits in from CSV: those with an id that is known are changed, others added; all or none.
+
+        Raises:
+            InputError: a column or a line that cannot be read, with its number.
+        """
+        rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+        unknown = [c for c in rows.fieldnames or [] if c not in COLUMNS]
+        if unknown or "id" not in (rows.fieldnames or []):
+            raise InputError(f"These columns are not known: {', '.join(unknown)}. Known are {', '.join(COLUMNS)}." if unknown else "The first line must name the columns, id among them.", where="line 1")
+        read = []
+        for n, row in enumerate(rows, 2):
+            values = {k: v.strip() for k, v in row.items() if k and v is not None and v.strip() != ""}
+            of_shop = {**NONE, **{k: values.pop(k) for k in OF_SHOP if k in values}}
+            try:
+                of_shop["price"] = None if of_shop["price"] is None else float(of_shop["price"])
+                of_shop["spares"] = int(of_shop["spares"])
+                if of_shop["state"] not in ("on_hand", "retired"):
+                    raise ValueError("state is on_hand or retired")
+                read.append((Bit.model_validate(values), of_shop))
+            except ValidationError as exc:
+                first = exc.errors()[0]
+                raise InputError(f"Line {n}: {'.'.join(map(str, first['loc'])) or 'the bit'}: {first['msg']}.", where=f"line {n}") from exc
+            except ValueError as exc:
+                raise InputError(f"Line {n}: {exc}.", where=f"line {n}") from exc
+        with self._database.transaction() as t:
+            for bit, of_shop in read:
+                t.one("add_rack_bit", bit=bit.id, data=json_value(bit.model_dump(mode="json")), made_by=author, **of_shop)
+        return self.rows()
+
+    def trials(self) -> list[tuple[int, Trial, dict[str, Any]]]:
+        """Return every cut that counts: its number, the cut, who kept it and when."""
+        with self._database.transaction() as t:
+            return [(r["id"], Trial.model_validate(r["data"]), {"made_by": r["made_by"], "made_at": r["made_at"].isoformat()}) for r in t.all("trials")]
+
+    def add_trial(self, trial: Trial, author: str) -> int:
+        """Keep a cut and what became of it.
+
+        Raises:
+            InputError: an unknown wood.
+        """
+        wood(trial.wood)
+        with self._database.transaction() as t:
+            return int(t.one("add_trial", machine=trial.machine, bit=trial.bit.id, wood=trial.wood, data=json_value(trial.model_dump(mode="json")), origin=trial.origin.value, withdraws=None, made_by=author)["id"])
+
+    def withdraw(self, number: int, author: str) -> None:
+        """Take a cut back: it stays in the books and counts no more.
+
+        Raises:
+            InputError: there is no such cut.
+        """
+        with self._database.transaction() as t:
+            r = t.maybe("trial", id=number)
+            if r is None:
+                raise InputError(f"There is no record {number}, or it was withdrawn already.", where="trial")
+            t.one("add_trial", machine=r["machine"], bit=r["bit"], wood=r["wood"], data=json_value(r["data"]), origin=r["origin"], withdraws=number, made_by=author)
+
+    def ask(self, q: Question, settings: Settings | None) -> dict[str, Any]:
+        """Return what a question about settings brings: careful, fast and quiet, each with what the shop's records say of it; those asked about; what other ground lends; the records of this ground."""
+        known = self.trials()
+        cuts = [t for _, t, _ in known]
+        answers = {aim: answer(q, aim) for aim in Aim}
+        careful = answers[Aim.CAREFUL]
+        wanted = None if settings is None else judge(Question(q.machine, q.bit, q.wood, q.kind, settings.stepover_mm, q.deep_mm, q.holds_n), settings.feed_mm_min, settings.speed_rpm, settings.depth_of_cut_mm, settings.plunge_mm_min)
+        now = trust(q, (wanted or careful).settings, cuts)
+        doubted = {id(t): why for t, why in now.doubted}
+        return {
+            "window_mm": [q.window.careful, q.window.bold], "answers": {aim.value: {**_answer(a), "trust": _trust(trust(q, a.settings, cuts))} for aim, a in answers.items()},
+            "wanted": None if wanted is None else {**_answer(wanted), "trust": _trust(now)}, "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
+            "trials": [{"id": n, "words": t.words, "outcome": t.outcome.value, "origin": t.origin.value, "settings": t.settings.model_dump(), "chip_mm": t.chip_mm, "note": t.note, "doubted": doubted.get(id(t), ""), **by}
+                       for n, t, by in known if t.machine == q.machine.name and t.bit.id == q.bit.id and t.wood == q.wood.id and t.kind is q.kind],
+            "quiet_costs": careful.removes_cm3_min / answers[Aim.QUIET].removes_cm3_min if answers[Aim.QUIET].removes_cm3_min > 0 else None}
+
+    def plan(self, q: Question, settings: Settings) -> dict[str, Any]:
+        """Return a test plan on scrap: its slots and the rule to stop by."""
+        steps, rule = test_plan(q, settings, [t for _, t, _ in self.trials()])
+        return {"rule": rule, "steps": [{"number": s.number, "settings": s.settings.model_dump(), "chip_mm": s.chip_mm, "standing": s.standing.value} for s in steps]}
+
+    def for_feature(self, route: Route, feature: str) -> list[dict[str, Any]]:
+        """Return what each bit would reach, leave and take of a feature.
+
+        Raises:
+            InputError: the piece has no such feature, or its part is not measured.
+        """
+        resolved = resolve(route)
+        if feature not in resolved.solids:
+            raise InputError(f"There is no feature {feature} with a shape here.", where="feature")
+        solid = resolved.solid(feature)
+        bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
+        found = choices(solid, list(bits.values()), wood_met(route, solid.floor_mm), route.machine, resolved.thickness_mm)
+        return [{"bit": c.bit.id, "name": c.bit.name, "not_for": c.not_for, "cares": c.cares, "leaves_mm2": c.leaves_mm2, "reaches_mm": c.reaches_mm, "minutes": None if c.not_for else c.minutes, "in_route": any(b.id == c.bit.id for b in route.bits)} for c in found]
+
+    def sheet_file(self, machine: Machine, form: str) -> bytes:
+        """Return the settings sheet of a machine as pdf or csv."""
+        rows = self.sheet(machine)
+        if form == "pdf":
+            return settings_sheet_pdf(machine.name, rows)
+        held = io.StringIO()
+        out = csv.DictWriter(held, list(rows[0]) if rows else ["bit"], lineterminator="\n")
+        out.writeheader()
+        out.writerows(rows)
+        return held.getvalue().encode()
+
+    def sheet(self, machine: Machine) -> list[dict[str, Any]]:
+        """Return the settings sheet of a machine: a line for each bit and wood that was cut here, or that the bit is computed for in hardwood, with the origin of each."""
+        cuts = [t for _, t, _ in self.trials()]
+        out = []
+        for r in self.rows():
+            bit = Bit.model_validate(r["bit"])
+            if r["state"] != "on_hand" or bit.form.value not in ("flat", "bull", "ball"):
+                continue
+            mine = {(t.wood, t.kind) for t in cuts if t.bit.id == bit.id and t.machine == machine.name and t.origin is Origin.OWN}
+            for wood_id, kind in sorted(mine | {(w, CutKind.SLOT) for w in SHEET_WOODS if w in woods()}, key=lambda k: (k[0], k[1].value)):
+                q = Question(machine, bit, wood(wood_id), kind, bit.cut_diameter_mm * (1.0 if kind is CutKind.SLOT else 0.1))
+                best = max((t for t in cuts if t.origin is Origin.OWN and t.outcome.value == "fine" and t.machine == machine.name and t.bit.id == bit.id and t.wood == wood_id and t.kind is kind and trust(q, t.settings, cuts).standing.value == "proven"),
+                           key=lambda t: t.settings.feed_mm_min * t.settings.depth_of_cut_mm, default=None)
+                s = best.settings if best else answer(q).settings
+                out.append({"machine": machine.name, "bit": bit.name, "wood": wood(wood_id).name, "cut": kind.value, "feed_mm_min": s.feed_mm_min, "plunge_mm_min": s.plunge_mm_min, "speed_rpm": s.speed_rpm,
+                            "depth_of_cut_mm": round(s.depth_of_cut_mm, 3), "stepover_mm": round(s.stepover_mm, 3), "origin": "proven" if best else "computed"})
+        return out
+
+
+SHEET_WOODS = ("alder", "mahogany", "hard_maple", "birch_ply")
+
+
+def _answer(a: Answer) -> dict[str, Any]:
+    return {"settings": a.settings.model_dump(), "entry": a.entry.value, "ramp_deg": a.ramp_deg, "direction": a.direction.value, "keeps": a.keeps, "binds": a.binds.value, "binds_words": WORDS[a.binds],
+            "parts": {k.value: round(v, 4) for k, v in a.parts.items()}, "force_n": a.force_n, "power_w": a.power_w, "bend_mm": a.bend_mm, "chip_mm": a.chip_mm, "mean_mm": a.mean_mm, "removes_cm3_min": a.removes_cm3_min, "reasons": a.reasons,
+            "ranges": {k: {"low": r.low, "high": r.high, "low_by": r.low_by and r.low_by.value, "high_by": r.high_by and r.high_by.value, "low_words": WORDS[r.low_by] if r.low_by else "", "high_words": WORDS[r.high_by] if r.high_by else "", "is_empty": r.is_empty} for k, r in a.ranges.items()}}
+
+
+def _trust(t: Trust) -> dict[str, Any]:
+    return {"standing": t.standing.value, "low_mm": t.low_mm, "high_mm": t.high_mm, "fails_mm": t.fails_mm, "burns_mm": t.burns_mm, "beyond": t.beyond, "count": t.count, "near": len(t.near), "doubted": len(t.doubted)}
+
+
+def _lent(one: Lent, careful: Answer, q: Question) -> dict[str, Any]:
+    s = one.settings
+    return {"from": one.words, "words": one.trial.words, "settings": s.model_dump(), "far": one.far, "risk": one.risk, "origin": one.trial.origin.value,
+            "times_as_long": careful.removes_cm3_min / max(1e-9, s.feed_mm_min * s.depth_of_cut_mm * min(s.stepover_mm, q.bit.cut_diameter_mm) / 1000)}

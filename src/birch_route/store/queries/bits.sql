@@ -1,0 +1,29 @@
+-- name: rack -> all
+-- Every bit of the rack as it is now.
+select distinct on (bit) bit, data, number, price, spares, note, state, made_by, made_at from rack_bit order by bit, id desc;
+
+-- name: add_rack_bit -> one
+-- Say what a bit of the rack is now.
+insert into rack_bit (bit, data, number, price, spares, note, state, made_by)
+values (%(bit)s, %(data)s, %(number)s, %(price)s, %(spares)s, %(note)s, %(state)s, %(made_by)s) returning id;
+
+-- name: add_bit_note -> one
+-- Note what a bit did or what was measured on it.
+insert into bit_note (bit, what, wood, metres, slots, minutes, diameter_mm, shortened_mm, note, made_by)
+values (%(bit)s, %(what)s, %(wood)s, %(metres)s, %(slots)s, %(minutes)s, %(diameter_mm)s, %(shortened_mm)s, %(note)s, %(made_by)s) returning id;
+
+-- name: bit_notes -> all
+-- What was noted of the bits, the newest first.
+select id, bit, what, wood, metres, slots, minutes, diameter_mm, shortened_mm, note, made_by, made_at from bit_note order by id desc limit 5000;
+
+-- name: add_trial -> one
+-- Keep a cut and what became of it.
+insert into trial (machine, bit, wood, data, origin, withdraws, made_by) values (%(machine)s, %(bit)s, %(wood)s, %(data)s, %(origin)s, %(withdraws)s, %(made_by)s) returning id, made_at;
+
+-- name: trials -> all
+-- Every cut that was not withdrawn, the newest first.
+select t.id, t.data, t.origin, t.made_by, t.made_at from trial t where t.withdraws is null and not exists (select 1 from trial w where w.withdraws = t.id) order by t.id desc limit 5000;
+
+-- name: trial -> maybe
+-- One cut that counts.
+select t.id, t.machine, t.bit, t.wood, t.data, t.origin from trial t where t.id = %(id)s and t.withdraws is null and not exists (select 1 from trial w where w.withdraws = t.id) for update;

@@ -1,0 +1,149 @@
+"""HTTP for bits and cut settings: the rack, questions, records, plans, the settings sheet."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Request, Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.bits.model import Bit
+from ..core.cutting.limits import Question
+from ..core.cutting.records import Trial
+from ..core.data import wood
+from ..core.errors import InputError
+from ..core.machines import Machine
+from ..core.route import Settings
+from ..core.vocabulary import CutKind
+from .services import S, Who, need
+
+bits_api = APIRouter(prefix="/api")
+MOST_CSV = 500_000
+Number = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)]
+
+
+class RackIn(BaseModel):
+    """A bit as it hangs in the shop."""
+
+    model_config = ConfigDict(extra="forbid")
+    bit: Bit
+    number: Annotated[str, Field(max_length=80)] = ""
+    price: Annotated[Number, Field(le=10_000)] | None = None
+    spares: Annotated[int, Field(ge=0, le=100)] = 0
+    note: Annotated[str, Field(max_length=1000)] = ""
+    state: Literal["on_hand", "retired"] = "on_hand"
+
+
+class NoteIn(BaseModel):
+    """What a bit did, or what was measured on it."""
+
+    model_config = ConfigDict(extra="forbid")
+    what: Literal["used", "measured", "new"]
+    wood: Annotated[str, Field(max_length=40)] = ""
+    metres: Number = 0.0
+    slots: Annotated[int, Field(ge=0, le=100_000)] = 0
+    minutes: Number = 0.0
+    diameter_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=200)] | None = None
+    shortened_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=50)] | None = None
+    note: Annotated[str, Field(max_length=1000)] = ""
+
+
+class QuestionIn(BaseModel):
+    """What a cut is to be. side_mm None: the whole bit in a slot, a tenth of it else; settings: of one's own, to be judged."""
+
+    model_config = ConfigDict(extra="forbid")
+    machine: Machine
+    bit: Bit
+    wood: Annotated[str, Field(max_length=40)]
+    kind: CutKind = CutKind.SLOT
+    side_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=500)] | None = None
+    deep_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=500)] | None = None
+    holds_n: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e5)] | None = None
+    settings: Settings | None = None
+
+    @property
+    def question(self) -> Question:
+        d = self.bit.cut_diameter_mm
+        part = {CutKind.SLOT: 1.0, CutKind.FACE: 0.7, CutKind.SIDE: 0.1, CutKind.FINISH: 0.05}[self.kind]
+        return Question(self.machine, self.bit, wood(self.wood), self.kind, min(d, self.side_mm or part * d), self.deep_mm, self.holds_n)
+
+
+@bits_api.get("/rack")
+def rack(services: S, _person: Who) -> list[dict[str, Any]]:
+    """Return every bit of the shop, with what it has behind it."""
+    return services.rack.rows()
+
+
+@bits_api.post("/rack")
+def keep_bit(body: RackIn, services: S, person: Who) -> list[dict[str, Any]]:
+    """Say what a bit of the shop is now."""
+    need(person, "edit")
+    return services.rack.keep(body.bit, body.model_dump(exclude={"bit"}), person.name)
+
+
+@bits_api.post("/rack/{bit}/notes")
+def note_bit(bit: str, body: NoteIn, services: S, person: Who) -> list[dict[str, Any]]:
+    """Note what a bit did, or what was measured on it."""
+    need(person, "record")
+    return services.rack.note(bit, body.model_dump(), person.name)
+
+
+@bits_api.get("/rack.csv")
+def rack_csv(services: S, _person: Who) -> Response:
+    """Return the rack as CSV."""
+    return Response(services.rack.to_csv(), media_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="rack.csv"'})
+
+
+@bits_api.post("/rack.csv")
+async def take_rack_csv(request: Request, services: S, person: Who) -> list[dict[str, Any]]:
+    """Take bits in from CSV."""
+    need(person, "edit")
+    data = await request.body()
+    if len(data) > MOST_CSV:
+        raise InputError(f"This file has {len(data) / 1000:.0f} kB; {MOST_CSV // 1000} are the most for a rack.", where="file")
+    try:
+        return services.rack.from_csv(data.decode(), person.name)
+    except UnicodeDecodeError as exc:
+        raise InputError("This file is no UTF-8 text. Save it as CSV, UTF-8.", where="file") from exc
+
+
+@bits_api.post("/settings/question")
+def question(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
+    """Return suggested settings for a cut, their windows and limits, and what the shop's records say."""
+    return services.rack.ask(body.question, body.settings)
+
+
+@bits_api.post("/settings/plan")
+def plan(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
+    """Return a test plan on scrap that finds the limit of these settings."""
+    if body.settings is None:
+        raise InputError("A test plan begins with settings.", where="settings")
+    return services.rack.plan(body.question, body.settings)
+
+
+@bits_api.post("/trials")
+def add_trial(body: Trial, services: S, person: Who) -> dict[str, int]:
+    """Keep a cut and what became of it."""
+    need(person, "record")
+    return {"id": services.rack.add_trial(body, person.name)}
+
+
+@bits_api.post("/trials/{number}/withdraw")
+def withdraw(number: int, services: S, person: Who) -> dict[str, str]:
+    """Take a cut back; it stays in the books and counts no more."""
+    need(person, "record")
+    services.rack.withdraw(number, person.name)
+    return {"status": "withdrawn"}
+
+
+@bits_api.get("/routes/{route_id}/rack/{feature}")
+def rack_for(route_id: int, feature: str, services: S, _person: Who) -> list[dict[str, Any]]:
+    """Return what each bit would reach, leave and take of a feature."""
+    return services.rack.for_feature(services.routes.varied(route_id, ""), feature)
+
+
+@bits_api.get("/routes/{route_id}/settings_sheet.{form}")
+def settings_sheet(route_id: int, form: Literal["pdf", "csv"], services: S, _person: Who) -> Response:
+    """Return the shop's settings for the machine of a route, on one page or as CSV, each with its origin."""
+    data = services.rack.sheet_file(services.routes.varied(route_id, "").machine, form)
+    return Response(data, media_type={"pdf": "application/pdf", "csv": "text/csv; charset=utf-8"}[form], headers={"Content-Disposition": f'attachment; filename="settings.{form}"'})

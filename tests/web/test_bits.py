@@ -1,0 +1,95 @@
+"""The rack and questions about settings over HTTP: asked, recorded, withdrawn, lent; CSV in and out; the sheet."""
+
+import time
+import unittest
+
+from birch_route.demo.shop import BITS
+from birch_route.formats.route_file import route_to_text
+from tests.support import live_server, route_named
+
+FLAT6 = next(b for b in BITS if b["id"] == "flat6")
+
+
+class Bits(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.server = live_server()
+        cls.machine = cls.server.call("GET", "/api/shop")[1]["machines"][0]
+
+    def ask(self, **more):
+        status, found = self.server.call("POST", "/api/settings/question", {"machine": self.machine, "bit": FLAT6, "wood": "ash", "kind": "slot", **more})
+        self.assertEqual(status, 200, found)
+        return found
+
+    def trial(self, feed, outcome="fine", **more):
+        body = {"machine": self.machine["name"], "machine_class": self.machine["machine_class"], "bit": FLAT6, "wood": "ash", "kind": "slot", "outcome": outcome,
+                "settings": {"feed_mm_min": feed, "plunge_mm_min": 600, "speed_rpm": 18000, "depth_of_cut_mm": 4.0, "stepover_mm": 6.0}, **more}
+        status, made = self.server.call("POST", "/api/trials", body)
+        self.assertEqual(status, 200, made)
+        return made["id"]
+
+    def test_a_question_is_answered_by_limits_and_by_records_and_nothing_computed_is_proven(self):
+        began = time.perf_counter()
+        found = self.ask(wood="walnut")
+        self.assertLess(time.perf_counter() - began, 5.0)
+        self.assertEqual(set(found["answers"]), {"careful", "fast", "quiet"})
+        self.assertTrue(all(a["trust"]["standing"] == "untried" for a in found["answers"].values()))
+        self.assertGreater(found["answers"]["fast"]["removes_cm3_min"], found["answers"]["careful"]["removes_cm3_min"])
+        self.assertGreater(found["quiet_costs"], 1.0)
+        feed = found["answers"]["careful"]["ranges"]["feed_mm_min"]
+        self.assertTrue(feed["low"] < found["answers"]["careful"]["settings"]["feed_mm_min"] <= feed["high"] and feed["high_words"])
+
+    def test_a_record_proves_what_was_cut_and_lends_to_other_wood_and_a_withdrawn_one_counts_no_more(self):
+        settings = {"feed_mm_min": 3600, "plunge_mm_min": 600, "speed_rpm": 18000, "depth_of_cut_mm": 4.0, "stepover_mm": 6.0}
+        self.assertEqual(self.ask(settings=settings)["wanted"]["trust"]["standing"], "untried")
+        first = self.trial(3600)
+        found = self.ask(settings=settings)
+        self.assertEqual((found["wanted"]["trust"]["standing"], found["trials"][0]["words"]), ("proven", "3600 mm/min at 18000, 4 deep, 6 wide: fine"))
+        self.assertEqual(self.ask(settings={**settings, "depth_of_cut_mm": 3.0})["wanted"]["trust"]["standing"], "covered")
+        lent = self.ask(wood="rosewood")["lent"]
+        self.assertIn("denser", lent[0]["risk"])
+        second = self.trial(3000, "broke")  # no harder, and it failed: of two alike the good one gives way
+        found = self.ask(settings=settings)
+        self.assertEqual(found["wanted"]["trust"]["standing"], "failed")
+        self.assertTrue(next(t for t in found["trials"] if t["id"] == first)["doubted"])
+        self.server.call("POST", f"/api/trials/{second}/withdraw")
+        self.assertEqual(self.ask(settings=settings)["wanted"]["trust"]["standing"], "proven")
+        self.assertEqual(self.server.call("POST", f"/api/trials/{second}/withdraw")[0], 422)
+        plan = self.server.call("POST", "/api/settings/plan", {"machine": self.machine, "bit": FLAT6, "wood": "ash", "kind": "slot", "settings": settings})[1]
+        self.assertIn("stop at the first", plan["rule"])
+        self.assertEqual(plan["steps"][0]["standing"], "proven")
+        status, sheet = self.server.call("GET", f"/api/routes/{self.server.call('POST', '/api/routes', route_to_text(route_named('siskin_body')))[1]['route']}/settings_sheet.csv")
+        self.assertIn("6 mm flat,Ash,slot,3600.0,600.0,18000.0,4.0,6.0,proven", str(sheet))
+        self.assertIn("computed", str(sheet))
+        self.server.call("POST", f"/api/trials/{first}/withdraw")
+
+    def test_the_rack_knows_the_life_of_a_bit_and_goes_out_and_in_as_csv(self):
+        self.server.call("POST", "/api/rack/flat6/notes", {"what": "used", "wood": "mdf", "metres": 900, "minutes": 300})
+        row = next(r for r in self.server.call("POST", "/api/rack/flat6/notes", {"what": "measured", "diameter_mm": 5.9})[1] if r["bit"]["id"] == "flat6")
+        self.assertAlmostEqual(row["life"]["worn_m"], 900 * 2 * 750 / 650, places=0)
+        self.assertIn("thinner than new", row["life"]["words"])
+        self.assertIn("past its", row["life"]["words"])
+        row = next(r for r in self.server.call("POST", "/api/rack/flat6/notes", {"what": "new"})[1] if r["bit"]["id"] == "flat6")
+        self.assertEqual((row["life"]["metres"], row["life"]["words"]), (0, ""))
+        text = "id,name,form,diameter_mm,cutting_length_mm,shank_diameter_mm,stickout_mm,flutes,price,number\nflat5,5 mm flat,flat,5,20,6,28,2,31.5,A-77\n"
+        status, rows = self.server.call("POST", "/api/rack.csv", text)
+        self.assertEqual((status, next(r for r in rows if r["bit"]["id"] == "flat5")["price"]), (200, 31.5))
+        self.assertIn("flat5", str(self.server.call("GET", "/api/rack.csv")[1]))
+        self.assertIn("flat5", [b["id"] for b in self.server.call("GET", "/api/shop")[1]["bits"]])
+        for wrong, words in ((text.replace(",20,6,28", ",40,6,28"), "line 2"), (text.replace("price", "cost"), "cost"), ("name\nx\n", "id among them")):
+            status, answer = self.server.call("POST", "/api/rack.csv", wrong)
+            self.assertEqual((status, words in str(answer).lower() or words in str(answer)), (422, True), answer)
+
+    def test_which_bit_for_which_feature(self):
+        route = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]["route"]
+        found = self.server.call("GET", f"/api/routes/{route}/rack/control_cavity")[1]
+        self.assertEqual((found[0]["bit"], found[0]["not_for"]), ("flat8", ""))
+        self.assertIn("a drill does not cut to the side", [c["not_for"] for c in found])
+        holes = {c["bit"]: c["not_for"] for c in self.server.call("GET", f"/api/routes/{route}/rack/string_holes")[1]}
+        self.assertEqual(holes["drill3"], "")
+        self.assertIn("as wide as the hole", holes["flat3"])
+        self.assertEqual(self.server.call("GET", f"/api/routes/{route}/rack/nothing")[0], 422)
+
+
+if __name__ == "__main__":
+    unittest.main()
