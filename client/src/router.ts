@@ -11,6 +11,7 @@ export const router = createRouter({
     { path: '/routes/:id(\\d+)/layout', component: () => import('./layout/LayoutView.vue') },
     { path: '/routes/:id(\\d+)/blank', component: () => import('./blank/BlankView.vue') },
     { path: '/routes/:id(\\d+)/shop', component: () => import('./shop/ShopView.vue') },
+    { path: '/routes/:id(\\d+)/bits', component: () => import('./bits/BitsView.vue') },
     { path: '/routes/:id(\\d+)/hold', component: () => import('./hold/HoldView.vue') },
     { path: '/routes/:id(\\d+)/route', component: () => import('./route/RouteView.vue') },
     { path: '/routes/:id(\\d+)/run', component: () => import('./run/RunView.vue') },

@@ -85,6 +85,9 @@ class Bits(unittest.TestCase):
         found = self.server.call("GET", f"/api/routes/{route}/rack/control_cavity")[1]
         self.assertEqual((found[0]["bit"], found[0]["not_for"]), ("flat8", ""))
         self.assertIn("a drill does not cut to the side", [c["not_for"] for c in found])
+        corners = self.server.call("GET", f"/api/routes/{route}/rack/neck_pocket")[1]
+        left = [c["leaves_mm2"] for c in corners if not c["not_for"]]
+        self.assertEqual(left, sorted(left))
         holes = {c["bit"]: c["not_for"] for c in self.server.call("GET", f"/api/routes/{route}/rack/string_holes")[1]}
         self.assertEqual(holes["drill3"], "")
         self.assertIn("as wide as the hole", holes["flat3"])

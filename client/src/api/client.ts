@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { EndPlan, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+import type { Asked, BitChoice, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -69,6 +69,15 @@ export const api = {
   make_jig: (id: number, wanted: JigWanted) => call<RouteState>(`/routes/${id}/jig`, 'POST', wanted),
   end_plan: (id: number, wanted: Record<string, unknown>) => call<EndPlan>(`/routes/${id}/end/plan`, 'POST', wanted),
   make_end: (id: number, wanted: Record<string, unknown>) => call<RouteState>(`/routes/${id}/end`, 'POST', wanted),
+  rack: () => call<RackRow[]>('/rack'),
+  keep_bit: (body: Record<string, unknown>) => call<RackRow[]>('/rack', 'POST', body),
+  note_bit: (bit: string, body: Record<string, unknown>) => call<RackRow[]>(`/rack/${bit}/notes`, 'POST', body),
+  take_rack: (text: string) => call<RackRow[]>('/rack.csv', 'POST', text),
+  rack_for: (id: number, feature: string) => call<BitChoice[]>(`/routes/${id}/rack/${feature}`),
+  ask_settings: (body: Record<string, unknown>) => call<Asked>('/settings/question', 'POST', body),
+  test_plan: (body: Record<string, unknown>) => call<{ rule: string; steps: { number: number; settings: CutSettings; chip_mm: number; standing: string }[] }>('/settings/plan', 'POST', body),
+  add_trial: (body: Record<string, unknown>) => call<{ id: number }>('/trials', 'POST', body),
+  withdraw_trial: (id: number) => call<unknown>(`/trials/${id}/withdraw`, 'POST'),
   jig_kept: (id: number) => call<JigKept>(`/routes/${id}/jig/kept`),
   note_jig: (id: number, body: Record<string, unknown>) => call<JigKept>(`/routes/${id}/jig/kept`, 'POST', body),
   offsets: (machine: string) => call<Offset[]>(`/offsets/${encodeURIComponent(machine)}`),

@@ -18,7 +18,7 @@ export interface Operation {
 }
 export interface Bit {
   id: string; name: string; form: string; diameter_mm: number; flutes: number; flute: string; cutting_length_mm: number
-  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null
+  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null; cuts_at_centre: boolean
 }
 export interface Hardware {
   id: string; kind: 'screw' | 'bolt' | 'edge_clamp' | 'cam' | 'wedge' | 'strap' | 'vice' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number
@@ -134,6 +134,24 @@ export interface Bed {
 }
 export interface EndWork { made_for: string; end: 'left' | 'right' | 'lower' | 'upper'; words: string[] }
 export interface EndPlan extends EndWork { job: string; steps: { name: string; minutes: number; note: string }[]; operations: string[]; long_mm: number; thick_mm: number; stands_mm: number; skim_mm: number }
+export interface CutSettings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
+export type CutKind = 'slot' | 'side' | 'finish' | 'face'
+export interface Trusted { standing: 'proven' | 'covered' | 'untried' | 'failed'; low_mm: number | null; high_mm: number | null; fails_mm: number | null; burns_mm: number | null; beyond: number; count: number; near: number; doubted: number }
+export interface SettingRange { low: number; high: number; low_by: string | null; high_by: string | null; low_words: string; high_words: string; is_empty: boolean }
+export interface CutAnswer {
+  settings: CutSettings; entry: string; ramp_deg: number; direction: string; keeps: boolean; binds: string; binds_words: string; parts: Record<string, number>; force_n: number; power_w: number; bend_mm: number; chip_mm: number; mean_mm: number
+  removes_cm3_min: number; reasons: Record<string, string>; ranges: Record<'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm', SettingRange>; trust: Trusted; turn_n: number[]
+}
+export interface TrialRow { id: number; words: string; outcome: string; origin: string; settings: CutSettings; chip_mm: number; note: string; doubted: string; made_by: string; made_at: string }
+export interface Asked {
+  window_mm: [number, number]; answers: Record<'careful' | 'fast' | 'quiet', CutAnswer>; wanted: CutAnswer | null; quiet_costs: number | null; trials: TrialRow[]
+  lent: { from: string; words: string; settings: CutSettings; far: number; risk: string; origin: string; times_as_long: number }[]
+}
+export interface RackRow {
+  bit: Bit; number: string; price: number | null; spares: number; note: string; state: 'on_hand' | 'retired'
+  life: { metres: number; minutes: number; slots: number; by_wood: Record<string, number>; worn_m: number; limit_m: number; left_m: number; lost_mm: number; shortened_mm: number; words: string }
+}
+export interface BitChoice { bit: string; name: string; not_for: string; cares: string[]; leaves_mm2: number; reaches_mm: number; minutes: number | null; in_route: boolean }
 export interface Offset { number: number; word: string; name: string; refers_to: string; jig: number | null; jig_name: string | null; x_mm: number | null; y_mm: number | null; z_mm: number | null; checked_at: string | null; made_by: string | null }
 export interface JigKept {
   pieces: number; play_mm: number | null; worn: boolean; look_again: boolean; expected_mm: number; cost_min: number; known: boolean; saves_min: number; told: boolean; pays_after: number; saved_min: number; place: string

@@ -6,7 +6,7 @@ import { open, redo, undo } from './store'
 
 defineProps<{ second?: string }>()
 const route = useRoute()
-const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'route', 'run'].map((p) => ({ to: `/routes/${String(route.params.id)}/${p}`, name: p === 'layout' ? 'Lay out' : p[0].toUpperCase() + p.slice(1), here: route.path.endsWith(p) })))
+const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'route', 'run'].map((p) => ({ to: `/routes/${String(route.params.id)}/${p}`, name: p === 'layout' ? 'Lay out' : p[0].toUpperCase() + p.slice(1), here: route.path.endsWith(p) || (p === 'shop' && route.path.endsWith('/bits')) })))
 </script>
 
 <template>

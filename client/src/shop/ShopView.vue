@@ -6,6 +6,7 @@ import type { Bit, Machine, Shop } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, open, open_route, set } from '../route/store'
+import { shape } from '../bits/draw'
 import { grouped, length, read_length, unit } from '../units/format'
 
 const route = useRoute()
@@ -19,19 +20,6 @@ const bit = computed<Bit | undefined>(() => doc.value?.bits.find((b) => b.id ===
 const missing = computed(() => (shop.value?.bits ?? []).filter((b) => !doc.value?.bits.some((x) => x.id === b.id)))
 /** One scale for all bits, tip down. */
 const scale = computed(() => 190 / Math.max(60, ...(doc.value?.bits ?? []).map((b) => b.stickout_mm + 6)))
-function shape(b: Bit): string {
-  const r = (b.diameter_mm / 2) * scale.value
-  const cut = b.cutting_length_mm * scale.value
-  if (b.form === 'ball') return `M${-r} ${-cut}V${-r}A${r} ${r} 0 0 0 ${r} ${-r}V${-cut}Z`
-  if (b.form === 'flat' || b.form === 'bull') return `M${-r} ${-cut}V0H${r}V${-cut}Z`
-  if (b.form === 'round') {
-    const tip = (b.tip_diameter_mm / 2) * scale.value
-    const c = b.corner_radius_mm * scale.value
-    return `M${-r} ${-cut}V${-c}H${-tip - c}A${c} ${c} 0 0 1 ${-tip} 0H${tip}A${c} ${c} 0 0 1 ${tip + c} ${-c}H${r}V${-cut}Z`
-  }
-  const point = Math.min(cut, r / Math.tan((b.included_angle_deg * Math.PI) / 360))
-  return `M${-r} ${-cut}V${-point}L0 0L${r} ${-point}V${-cut}Z`
-}
 function use_machine(m: Machine) { void edit([{ do: 'set', path: 'machine', value: m }], `Use ${m.name}`) }
 function add_bit(b: Bit) { void set('bits', [...doc.value!.bits, b]) }
 const PUMP: ['free_l_min' | 'deepest_bar', string, string][] = [['free_l_min', 'Pump moves', 'l/min'], ['deepest_bar', 'Pump draws down to', 'bar']]
@@ -64,7 +52,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
             <svg width="108" height="206" viewBox="-54 -200 108 206" aria-hidden="true">
               <rect :x="-15 * scale" :y="-b.stickout_mm * scale - 10" :width="30 * scale" height="10" fill="#6c655b" />
               <rect :x="-(b.shank_diameter_mm / 2) * scale" :y="-b.stickout_mm * scale" :width="b.shank_diameter_mm * scale" :height="(b.stickout_mm - b.cutting_length_mm) * scale" fill="#a39a8c" />
-              <path :d="shape(b)" fill="#3a3530" />
+              <path :d="shape(b, scale)" fill="#3a3530" />
               <path v-for="k in 3" :key="k" :d="`M${-(b.diameter_mm / 2) * scale} ${-b.cutting_length_mm * scale * (k / 4) + 6}L${(b.diameter_mm / 2) * scale} ${-b.cutting_length_mm * scale * (k / 4) - 6}`" stroke="#fbf9f5" stroke-width=".9" />
             </svg>
             <span>{{ b.name }}</span>
@@ -79,6 +67,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
           <EditField :path="`bits.${bit.id}.flutes`" :value="bit.flutes" label="Flutes" />
         </div>
         <p class="least">{{ bit?.flute.replace('_', '-') }} {{ bit?.form }}. A measured diameter replaces the nominal one in every path.</p>
+        <router-link class="plain" :to="`/routes/${route.params.id}/bits`">The rack of the shop: settings, records, which bit for which feature</router-link>
         <div class="acts"><button v-for="b in missing" :key="b.id" class="cure" @click="add_bit(b)">Add the {{ b.name }}</button></div>
       </section>
       <section>

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 
 from ..core.bits.life import life
 from ..core.bits.model import Bit
-from ..core.cutting.limits import Question
+from ..core.cutting.limits import Question, around_the_turn
 from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import choices
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
@@ -153,8 +153,8 @@ class Rack:
         now = trust(q, (wanted or careful).settings, cuts)
         doubted = {id(t): why for t, why in now.doubted}
         return {
-            "window_mm": [q.window.careful, q.window.bold], "answers": {aim.value: {**_answer(a), "trust": _trust(trust(q, a.settings, cuts))} for aim, a in answers.items()},
-            "wanted": None if wanted is None else {**_answer(wanted), "trust": _trust(now)}, "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
+            "window_mm": [q.window.careful, q.window.bold], "answers": {aim.value: {**_answer(a, q), "trust": _trust(trust(q, a.settings, cuts))} for aim, a in answers.items()},
+            "wanted": None if wanted is None else {**_answer(wanted, q), "trust": _trust(now)}, "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
             "trials": [{"id": n, "words": t.words, "outcome": t.outcome.value, "origin": t.origin.value, "settings": t.settings.model_dump(), "chip_mm": t.chip_mm, "note": t.note, "doubted": doubted.get(id(t), ""), **by}
                        for n, t, by in known if t.machine == q.machine.name and t.bit.id == q.bit.id and t.wood == q.wood.id and t.kind is q.kind],
             "quiet_costs": careful.removes_cm3_min / answers[Aim.QUIET].removes_cm3_min if answers[Aim.QUIET].removes_cm3_min > 0 else None}
@@ -211,8 +211,9 @@ class Rack:
 SHEET_WOODS = ("alder", "mahogany", "hard_maple", "birch_ply")
 
 
-def _answer(a: Answer) -> dict[str, Any]:
-    return {"settings": a.settings.model_dump(), "entry": a.entry.value, "ramp_deg": a.ramp_deg, "direction": a.direction.value, "keeps": a.keeps, "binds": a.binds.value, "binds_words": WORDS[a.binds],
+def _answer(a: Answer, q: Question) -> dict[str, Any]:
+    s = a.settings
+    return {"turn_n": [round(float(v), 2) for v in around_the_turn(q, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, s.stepover_mm)], "settings": a.settings.model_dump(), "entry": a.entry.value, "ramp_deg": a.ramp_deg, "direction": a.direction.value, "keeps": a.keeps, "binds": a.binds.value, "binds_words": WORDS[a.binds],
             "parts": {k.value: round(v, 4) for k, v in a.parts.items()}, "force_n": a.force_n, "power_w": a.power_w, "bend_mm": a.bend_mm, "chip_mm": a.chip_mm, "mean_mm": a.mean_mm, "removes_cm3_min": a.removes_cm3_min, "reasons": a.reasons,
             "ranges": {k: {"low": r.low, "high": r.high, "low_by": r.low_by and r.low_by.value, "high_by": r.high_by and r.high_by.value, "low_words": WORDS[r.low_by] if r.low_by else "", "high_words": WORDS[r.high_by] if r.high_by else "", "is_empty": r.is_empty} for k, r in a.ranges.items()}}
 

@@ -82,6 +82,19 @@ def asked(q: Question, feed: np.ndarray, speed: np.ndarray, depth: np.ndarray, s
     return Asked(chip, mean, force, power, force * gives, force * root, rim)
 
 
+def around_the_turn(q: Question, feed: float, speed: float, depth: float, side: float, places: int = 72) -> np.ndarray:
+    """Return the force on the bit at places evenly round one turn, N [places]: every tooth in the wood cuts a chip as thick as fz sin(angle) there, the teeth evenly apart; the edges taken as straight.
+
+    Source: circle geometry; up-milling and down-milling meet the same chips in another order.
+    """
+    d = q.bit.cut_diameter_mm
+    phi = np.arccos(np.clip(1 - min(side, d) / (d / 2), -1.0, 1.0))
+    turn = np.arange(places) * 2 * np.pi / places
+    teeth = (turn[:, None] + np.arange(q.bit.flutes) * 2 * np.pi / q.bit.flutes) % (2 * np.pi)
+    chip = np.where(teeth <= phi, feed / (speed * q.bit.flutes) * np.sin(np.minimum(teeth, np.pi)), 0.0)
+    return (forces_per_width(chip, q.wood) * (chip > 0)).sum(axis=1) * depth
+
+
 def forces_per_width(chip_mm: np.ndarray, wood: Wood) -> np.ndarray:
     """Return mechanics.force_per_width of an array."""
     f = figures()["cutting_force"]

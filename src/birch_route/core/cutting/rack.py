@@ -35,14 +35,14 @@ class Choice:
 
 
 def choices(solid: Solid, bits: Sequence[Bit], wood: Wood, machine: Machine, thick_mm: float) -> list[Choice]:
-    """Return every bit for a feature, the best first: what leaves nothing before what leaves corners, the faster before the slower, what must not be used last.
+    """Return every bit for a feature, the best first: what leaves nothing first, by how much it leaves, the faster before the slower, what must not be used last.
 
     Args:
         thick_mm: of the piece, for what goes through.
     """
     deep = thick_mm + 0.4 if solid.floor_mm is None else -solid.floor_mm
     out = [_choice(solid, bit, wood, machine, deep) for bit in bits]
-    return sorted(out, key=lambda c: (bool(c.not_for), c.leaves_mm2 > WHOLE_MM2, c.leaves_mm2 > 10 * WHOLE_MM2, c.minutes, c.bit.cut_diameter_mm))
+    return sorted(out, key=lambda c: (bool(c.not_for), round(c.leaves_mm2, 1) if c.leaves_mm2 > WHOLE_MM2 else 0.0, c.minutes, c.bit.cut_diameter_mm))
 
 
 def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -> Choice:

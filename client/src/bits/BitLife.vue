@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import { computed, reactive, ref, watch } from 'vue'
+import { BirchFailure, api } from '../api/client'
+import type { RackRow } from '../api/types'
+import LengthBox from '../fields/LengthBox.vue'
+import { open } from '../route/store'
+import { length } from '../units/format'
+
+/** What a bit has behind it and what the shop says of it; what this route would add. */
+const props = defineProps<{ row: RackRow; woods: { title: string; value: string }[] }>()
+const emit = defineEmits<{ rows: [rows: RackRow[]] }>()
+const wrong = ref('')
+const note = reactive({ metres: '', minutes: '', diameter_mm: null as number | null, shortened_mm: null as number | null })
+const says = reactive({ number: '', price: '', spares: '' })
+watch(() => props.row, (r) => { Object.assign(says, { number: r.number, price: r.price === null ? '' : String(r.price), spares: String(r.spares) }); Object.assign(note, { metres: '', minutes: '', diameter_mm: null, shortened_mm: null }); wrong.value = '' }, { immediate: true })
+const life = computed(() => props.row.life)
+/** Metres the open route cuts with it, from its proof. */
+const asks = computed(() => (open.report?.operations ?? []).filter((o) => o.bit === props.row.bit.id).reduce((s, o) => s + o.cut_length_mm / 1000, 0))
+const jobs_left = computed(() => (asks.value > 0 ? Math.floor(life.value.left_m / asks.value) : null))
+const number = (text: string) => { const v = Number(text.replace(',', '.')); return text.trim() === '' || !Number.isFinite(v) ? null : v }
+async function did(act: () => Promise<RackRow[]>) {
+  try { emit('rows', await act()); wrong.value = '' } catch (error) {
+    if (!(error instanceof BirchFailure)) throw error
+    wrong.value = error.failure.message
+  }
+}
+const used = () => did(() => api.note_bit(props.row.bit.id, { what: 'used', wood: open.state?.document.blank.wood ?? '', metres: number(note.metres) ?? 0, minutes: number(note.minutes) ?? 0 }))
+const measured = () => did(() => api.note_bit(props.row.bit.id, { what: 'measured', diameter_mm: note.diameter_mm, shortened_mm: note.shortened_mm }))
+const fresh = () => did(() => api.note_bit(props.row.bit.id, { what: 'new' }))
+const keep = () => did(() => api.keep_bit({ bit: props.row.bit, number: says.number, price: number(says.price), spares: number(says.spares) ?? 0, note: props.row.note, state: props.row.state }))
+</script>
+
+<template>
+  <section>
+    <p class="second">{{ row.bit.flute.replace('_', '-') }} {{ row.bit.form }}, {{ row.bit.flutes }} flutes, {{ length(row.bit.diameter_mm) }} across{{ row.bit.measured_diameter_mm ? `, measured ${length(row.bit.measured_diameter_mm)}` : '' }}, cuts {{ length(row.bit.cutting_length_mm, 1) }}, {{ length(row.bit.stickout_mm, 1) }} out.</p>
+    <svg viewBox="0 0 100 8" preserveAspectRatio="none" class="life" role="img" :aria-label="`${Math.round(life.worn_m)} of ${Math.round(life.limit_m)} metres`"><rect width="100" height="8" fill="var(--well)" /><rect :width="Math.min(100, (100 * life.worn_m) / life.limit_m)" height="8" :fill="life.left_m < 0.15 * life.limit_m ? '#b9770a' : 'var(--moss)'" /></svg>
+    <p><b>{{ Math.round(life.metres) }} m</b> cut since it was new<template v-if="life.worn_m > 0">, worn like <b>{{ Math.round(life.worn_m) }}</b> of about {{ Math.round(life.limit_m) }} in hardwood</template><template v-if="asks > 0">. This route asks {{ asks.toFixed(1) }} m of it: good for about <b>{{ jobs_left }}</b> like it</template>. <span class="least">Assumed figures, until your own show.</span></p>
+    <p v-if="life.words" class="care">{{ life.words[0].toUpperCase() + life.words.slice(1) }}.</p>
+    <div class="four"><v-text-field v-model="note.metres" label="Cut" suffix="m" inputmode="decimal" /><v-text-field v-model="note.minutes" label="For" suffix="min" inputmode="decimal" /><button class="cure" @click="used">Used it</button></div>
+    <div class="four"><LengthBox v-model="note.diameter_mm" label="Measured across" :places="2" /><LengthBox v-model="note.shortened_mm" label="Tip shorter by" :places="2" /><button class="cure" @click="measured">Measured it</button></div>
+    <div class="four"><v-text-field v-model="says.number" label="Its number" maxlength="80" /><v-text-field v-model="says.price" label="Price" inputmode="decimal" /><v-text-field v-model="says.spares" label="Spares" inputmode="numeric" /></div>
+    <div class="acts"><button class="cure" @click="keep">Keep that</button><button class="plain" @click="fresh">A new one went in</button></div>
+    <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
+  </section>
+</template>
+
+<style scoped>
+section { display: flex; flex-direction: column; gap: 8px; }
+p { margin: 0; }
+.life { width: 100%; height: 8px; }
+.four { display: grid; grid-template-columns: 1fr 1fr 120px; gap: 8px; align-items: center; }
+.four .cure { justify-content: center; }
+.acts { display: flex; gap: 12px; align-items: center; }
+.care { color: var(--amber-ink); font-weight: 600; }
+.ember { color: var(--ember); }
+</style>
