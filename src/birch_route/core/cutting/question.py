@@ -66,7 +66,7 @@ def answer(q: Question, aim: Aim = Aim.CAREFUL) -> Answer:
     every limit. quiet: the same inside figures.quiet.
     """
     q = replace(q, quiet=aim is Aim.QUIET or q.quiet)
-    feed, speed, depth = _careful(q) if aim is Aim.CAREFUL and not q.quiet else _fastest(q)
+    feed, speed, depth = careful(q) if aim is Aim.CAREFUL and not q.quiet else _fastest(q)
     return judge(q, feed, speed, depth)
 
 
@@ -119,7 +119,7 @@ def _speeds(q: Question) -> tuple[float, float]:
     return (min(m.speeds_rpm), max(m.speeds_rpm)) if m.speeds_rpm else (m.least_rpm, m.greatest_rpm)
 
 
-def _careful(q: Question) -> tuple[float, float, float]:
+def careful(q: Question) -> tuple[float, float, float]:
     fig, d, m = figures(), q.bit.cut_diameter_mm, q.machine
     speed = m.nearest_speed(fig["surface_speed"]["rim_m_s"] * 60_000 / (math.pi * d))
     w, thin = q.window, float(thinning(q, q.side_mm))

@@ -9,8 +9,10 @@ from ..bits.model import Bit
 from ..data import Wood, figures
 from ..machines import Machine
 from ..route import Settings
-from ..vocabulary import OperationKind
+from ..vocabulary import CutKind, Limit, OperationKind
+from .limits import LOWER, Question, parts
 from .mechanics import chip_load_window, load, thinned_feed_factor
+from .question import careful
 
 
 @dataclass(frozen=True)
@@ -22,44 +24,38 @@ class Proposal:
 
 
 def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine) -> Proposal:
-    """Return settings inside every window for one kind of operation.
-
-    Order: spindle speed from the rim speed aimed at; depth and stepover from the machine's class; feed from the
-    middle of the chip load window; then the depth is lowered until power and bend are within their limits.
-    """
-    fig = figures()
-    d = bit.cut_diameter_mm
+    """Return settings inside every window for one kind of operation: the careful answer to a slot of the bit's whole width, or to skimming a face; a drill by its own rule."""
+    fig, d = figures(), bit.cut_diameter_mm
     rim = fig["surface_speed"]["rim_m_s"]
-    speed = machine.nearest_speed(rim * 60_000 / (math.pi * d))
-    reasons = {"speed_rpm": f"{rim:g} m/s at the rim asks for {rim * 60_000 / (math.pi * d):,.0f}; "
-               + ("the nearest step of the dial" if machine.speeds_rpm else "within the spindle's range")}
+    rpm = rim * 60_000 / (math.pi * d)
+    reach = f"the spindle turns no slower than {machine.least_rpm:g}" if rpm < machine.least_rpm else f"the spindle turns no faster than {machine.greatest_rpm:g}" if rpm > machine.greatest_rpm else "within the spindle's range"
+    reasons = {"speed_rpm": f"{rim:g} m/s at the rim asks for {rpm:,.0f}; {'the nearest step of the dial' if machine.speeds_rpm else reach}"}
+    wanted = machine.nearest_speed(rim * 60_000 / (math.pi * d))
     if kind is OperationKind.DRILL:
-        return _drilling(bit, machine, speed, reasons)
-    window = chip_load_window(bit, wood)
-    chip = window.careful + figures()["chip_load_mm"]["aim"] * (window.bold - window.careful)
-    feed = chip * speed * bit.flutes
-    top = machine.greatest_feed_mm_min
+        return _drilling(bit, machine, wanted, reasons)
+    steps, face = fig["stepover"], kind is OperationKind.FACE
+    q = Question(machine, bit, wood, CutKind.FACE if face else CutKind.SLOT, d * (steps["facing"] if face else 1.0))
+    feed, speed, depth = careful(q)
+    window, chip = q.window, feed / (speed * bit.flutes)
     reasons["feed_mm_min"] = f"chip load {chip:.3f}, nearer the careful end of {window.careful:.3f} to {window.bold:.3f} in {wood.name.lower()}"
-    if feed > top:
-        slower = [s for s in sorted(machine.speeds_rpm, reverse=True) if chip * s * bit.flutes <= top]
-        speed = slower[0] if slower else (min(machine.speeds_rpm) if machine.speeds_rpm
-                                          else machine.nearest_speed(top / (chip * bit.flutes)))
-        feed = min(top, chip * speed * bit.flutes)
-        reasons["speed_rpm"] = f"slower, so that {top:.0f} mm/min still gives a full chip"
-    low, high = fig["depth_per_pass"][machine.machine_class.value]
-    part = (low + high) / 2
-    depth = d * part if kind is not OperationKind.FACE else min(d * part, 1.5)
-    reasons["depth_of_cut_mm"] = f"{part:.2f} of the diameter for a {machine.machine_class.value} machine"
-    steps = fig["stepover"]
-    stepover = d * (steps["facing"] if kind is OperationKind.FACE else steps["clearing"])
+    if speed < wanted - 1:
+        reasons["speed_rpm"] = f"slower, so that {machine.greatest_feed_mm_min:.0f} mm/min still gives a full chip"
+    part = sum(fig["depth_per_pass"][machine.machine_class.value]) / 2
+    reasons["depth_of_cut_mm"] = f"{part:.2f} of the diameter for a {machine.machine_class.value} machine" + _less(q, feed, speed, depth, d * part)
+    stepover = d * (steps["facing"] if face else steps["clearing"])
     reasons["stepover_mm"] = f"{stepover / d:.2f} of the diameter"
-    depth, why = _within_limits(bit, wood, machine, feed, speed, depth)
-    reasons["depth_of_cut_mm"] += why
     ramp = fig["plunge"]["part"]
     reasons["plunge_mm_min"] = f"{ramp:.1f} of the feed rate"
-    settings = Settings(feed_mm_min=_neat(feed, 50), plunge_mm_min=max(50.0, _neat(feed * ramp, 10)), speed_rpm=speed,
-                        depth_of_cut_mm=_floor(depth, 0.05), stepover_mm=_floor(stepover, 0.05))
-    return Proposal(settings, reasons)
+    return Proposal(Settings(feed_mm_min=feed, plunge_mm_min=max(50.0, _neat(feed * ramp, 10)), speed_rpm=speed, depth_of_cut_mm=depth, stepover_mm=_floor(stepover, 0.05)), reasons)
+
+
+def _less(q: Question, feed: float, speed: float, depth: float, customary: float) -> str:
+    """Return why a depth of cut is less than is customary."""
+    if depth >= customary - 0.06 or q.kind is CutKind.FACE:
+        return ""
+    found = parts(q, feed, speed, min(customary, 1.1 * depth + 0.1), q.side_mm)
+    binds = max((k for k in found if k not in (*LOWER, Limit.CHIP, Limit.FEED, Limit.FINISH)), key=lambda k: float(found[k]))
+    return {Limit.POWER: ", less for the spindle's power", Limit.BEND: ", less so that the bit bends less", Limit.BREAKAGE: ", less so that the bit does not break", Limit.DEPTH: ", no deeper than its edge is long"}.get(binds, "")
 
 
 def propose_engaged(bit: Bit, wood: Wood, machine: Machine, before: Settings, engaged_deg: float, depth_mm: float) -> Proposal:
