@@ -80,6 +80,22 @@ class Bits(unittest.TestCase):
             status, answer = self.server.call("POST", "/api/rack.csv", wrong)
             self.assertEqual((status, words in str(answer).lower() or words in str(answer)), (422, True), answer)
 
+    def test_a_run_that_went_well_proves_the_settings_it_was_cut_with_and_a_bad_one_nothing(self):
+        made = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        self.server.proof(made["hash"])
+        where = f"/api/routes/{made['route']}/operations/pocket_pickup_pocket/standing"
+        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
+        run = {"revision": made["revision"], "note": "", "minutes": {}}
+        self.assertEqual(self.server.call("POST", f"/api/routes/{made['route']}/runs", {**run, "outcome": "chatter"})[1]["learnt"], 0)
+        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
+        self.assertGreater(self.server.call("POST", f"/api/routes/{made['route']}/runs", {**run, "outcome": "fine"})[1]["learnt"], 4)
+        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "proven")
+        self.assertIsNone(self.server.call("GET", where.replace("pocket_pickup_pocket", "drill_string_holes"))[1]["trust"])
+        self.assertEqual(self.server.call("GET", where.replace("pocket_pickup_pocket", "none"))[0], 422)
+        faster = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [{"do": "set", "path": "operations.pocket_pickup_pocket.settings.depth_of_cut_mm", "value": 8.0}]})[1]
+        self.server.proof(faster["hash"])
+        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
+
     def test_which_bit_for_which_feature(self):
         route = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]["route"]
         found = self.server.call("GET", f"/api/routes/{route}/rack/control_cavity")[1]

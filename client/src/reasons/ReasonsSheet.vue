@@ -8,6 +8,7 @@ import ClearingChoice from './ClearingChoice.vue'
 import FeatureShape from './FeatureShape.vue'
 import GaugeMark from './GaugeMark.vue'
 import OutlineChoice from './OutlineChoice.vue'
+import SettingsTrust from './SettingsTrust.vue'
 import RidgeMark from './RidgeMark.vue'
 import RimChoice from './RimChoice.vue'
 import SpentMark from './SpentMark.vue'
@@ -50,6 +51,8 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <p class="second">{{ bit.flutes }} flutes, {{ length(bit.stickout_mm, 0) }} out.{{ operation.reasons.bit ? ` Chosen: ${operation.reasons.bit}.` : '' }}</p>
 
     <p v-if="report && report.rests_on.trust !== 'told'" class="second rests"><TrustMark :trust="report.rests_on.trust" /> {{ report.rests_on.never.length ? `Never measured: ${report.rests_on.never.slice(0, 3).join(', ')}.` : report.rests_on.once.length ? `Measured only once: ${report.rests_on.once.slice(0, 3).join(', ')}.` : 'Rests on readings taken twice or more.' }}</p>
+
+    <SettingsTrust v-if="!is_drill" :operation="operation.id" />
 
     <div v-for="f in others" :key="f.letter" class="figure told" :class="f.severity">
       <p class="word">{{ f.reason }}</p>

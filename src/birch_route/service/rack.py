@@ -22,7 +22,7 @@ from ..core.instrument.resolve import resolve
 from ..core.machines import Machine
 from ..core.materials.layers import wood_met
 from ..core.route import Route, Settings
-from ..core.vocabulary import Aim, CutKind, Origin
+from ..core.vocabulary import Aim, BitForm, CutKind, OperationKind, Origin, Outcome
 from ..sheets.settings_sheet import settings_sheet_pdf
 from ..store.database import Database, json_value
 
@@ -164,6 +164,29 @@ class Rack:
         steps, rule = test_plan(q, settings, [t for _, t, _ in self.trials()])
         return {"rule": rule, "steps": [{"number": s.number, "settings": s.settings.model_dump(), "chip_mm": s.chip_mm, "standing": s.standing.value} for s in steps]}
 
+    def of_operation(self, route: Route, report: dict[str, Any], operation: str) -> dict[str, Any]:
+        """Return what the shop's records say of the settings of an operation, as its proof met the wood; None inside where nothing is asked of records.
+
+        Raises:
+            InputError: the proof has no such operation.
+        """
+        asked_of = _asked_of(route, report, operation)
+        if asked_of is None:
+            return {"trust": None}
+        q, s = asked_of
+        return {"trust": _trust(trust(q, s, [t for _, t, _ in self.trials()])), "kind": q.kind.value}
+
+    def learn(self, route: Route, report: dict[str, Any], author: str) -> int:
+        """Keep every operation of a run that went well as a cut of this shop; return how many."""
+        count = 0
+        for row in report["operations"]:
+            asked_of = _asked_of(route, report, row["id"])
+            if asked_of is not None:
+                q, s = asked_of
+                self.add_trial(Trial(machine=q.machine.name, machine_class=q.machine.machine_class.value, bit=q.bit, wood=q.wood.id, kind=q.kind, settings=s, outcome=Outcome.FINE, note=f"{row['name']} of {route.job}"[:200]), author)
+                count += 1
+        return count
+
     def for_feature(self, route: Route, feature: str) -> list[dict[str, Any]]:
         """Return what each bit would reach, leave and take of a feature.
 
@@ -208,7 +231,22 @@ class Rack:
         return out
 
 
+SLOT_PART = 0.7  # a cut that is wider than this part of the bit counts as a slot
 SHEET_WOODS = ("alder", "mahogany", "hard_maple", "birch_ply")
+
+
+def _asked_of(route: Route, report: dict[str, Any], operation: str) -> tuple[Question, Settings] | None:
+    """Return the question that an operation of a route asks, and its settings with the depth and side engagement its proof met; None for a drill or what cuts no wall and no floor of its own."""
+    row = next((o for o in report.get("operations", []) if o["id"] == operation), None)
+    op = route.operation(operation)
+    if row is None or op is None:
+        raise InputError(f"The proof of this route has no operation {operation}.", where="operation")
+    bit = route.bit(op.bit)
+    if op.kind is OperationKind.DRILL or bit.form not in (BitForm.FLAT, BitForm.BULL) or row["depth_met_mm"] < 0.05 or row["side_engagement_mm"] < 0.03:
+        return None
+    side = min(row["side_engagement_mm"], bit.cut_diameter_mm)
+    kind = CutKind.FACE if op.kind is OperationKind.FACE else CutKind.SLOT if side >= SLOT_PART * bit.cut_diameter_mm else CutKind.SIDE
+    return Question(route.machine, bit, wood(row["species"]), kind, side), op.settings.model_copy(update={"depth_of_cut_mm": max(0.05, row["depth_met_mm"]), "stepover_mm": max(0.03, side)})
 
 
 def _answer(a: Answer, q: Question) -> dict[str, Any]:

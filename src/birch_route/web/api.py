@@ -301,4 +301,6 @@ def runs(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
 def record(route_id: int, body: RunIn, services: S, person: Who) -> dict[str, Any]:
     need(person, "record")
     row = services.releases.record(route_id, body.revision, body.outcome, body.note, body.minutes, person.name)
-    return {"id": row["id"], "made_at": row["made_at"].isoformat()}
+    found = services.routes.proof_of(route_id, body.revision) if body.outcome == "fine" else None
+    learnt = services.rack.learn(read_route(found[0]), found[1], person.name) if found is not None else 0
+    return {"id": row["id"], "made_at": row["made_at"].isoformat(), "learnt": learnt}

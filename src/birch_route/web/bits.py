@@ -13,7 +13,7 @@ from ..core.cutting.records import Trial
 from ..core.data import wood
 from ..core.errors import InputError
 from ..core.machines import Machine
-from ..core.route import Settings
+from ..core.route import Settings, read_route
 from ..core.vocabulary import CutKind
 from .services import S, Who, need
 
@@ -134,6 +134,13 @@ def withdraw(number: int, services: S, person: Who) -> dict[str, str]:
     need(person, "record")
     services.rack.withdraw(number, person.name)
     return {"status": "withdrawn"}
+
+
+@bits_api.get("/routes/{route_id}/operations/{operation}/standing")
+def standing(route_id: int, operation: str, services: S, _person: Who) -> dict[str, Any]:
+    """Return what the shop's records say of the settings of an operation of the newest revision."""
+    found = services.routes.proof_of(route_id, None)
+    return {"trust": None} if found is None else services.rack.of_operation(read_route(found[0]), found[1], operation)
 
 
 @bits_api.get("/routes/{route_id}/rack/{feature}")
