@@ -9,17 +9,24 @@ import time
 import numpy as np
 
 from birch_route.core.bits.model import Bit
+from birch_route.core.cutting.limits import Question
+from birch_route.core.cutting.question import answer
+from birch_route.core.cutting.rack import choices
+from birch_route.core.data import wood
 from birch_route.core.heights.field import Grid, Wood, cut_path
 from birch_route.core.instrument import bevels
 from birch_route.core.instrument import resolve as resolve_module
+from birch_route.core.instrument.resolve import resolve
 from birch_route.core.motion.toolpath import Toolpath, join
 from birch_route.core.programs.writer import write_programs
 from birch_route.core.proving import holds as holds_module
 from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import Cache
 from birch_route.core.route import Route
+from birch_route.core.vocabulary import Aim, CutKind
 from birch_route.demo.fitted import fitted_route
 from birch_route.demo.jobs import EXAMPLES, body_route
+from birch_route.demo.shop import BITS, MORE_BITS
 from tests.support import changed, put
 
 from .served import served
@@ -122,6 +129,11 @@ def proofs() -> dict[str, float]:
     out["two_faces_operations"] = float(len(both.operations))
     proof = prove(both, cache)
     out["two_faces_holding_s"] = best(lambda: _held_anew(proof), 3)
+    bit, machine = route.bit("flat8"), route.machine
+    question = Question(machine, bit, wood("hard_maple"), CutKind.SLOT, bit.cut_diameter_mm)
+    out |= {f"question_{aim.value}_ms": 1000 * best(lambda aim=aim: answer(question, aim), 5) for aim in Aim}
+    resolved, rack = resolve(route), [Bit.model_validate(b) for b in [*BITS, *MORE_BITS]] * 3  # 33 bits
+    out["rack_for_a_feature_s"] = max(best(lambda s=s: choices(s, rack, wood("hard_maple"), machine, resolved.thickness_mm), 1) for s in resolved.solids.values())
     finish = "operations.surface_finish_belly.settings.stepover_mm"
     slopes = iter([changed(both, put(finish, 0.8 + k / 20)) for k in range(3)])
     out["edit_surface_finish_s"] = best(lambda: prove(next(slopes), cache), 3)

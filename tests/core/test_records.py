@@ -86,12 +86,14 @@ class Honest(unittest.TestCase):
             shop.learn(depth=rng.choice([2.0, 3.0, 4.0]), rounds=4)
             shop.trials += [t.model_copy(update={"origin": rng.choice([Origin.TOLD, Origin.COMPUTED])}) for t in shop.trials[:5]]
             for _ in range(200):
-                s = with_chip(rng.uniform(0.01, 0.35), rng.uniform(0.5, 8), rng.choice([1.0, 3.0, 6.0]), rng.choice([12000.0, 15000.0]))
+                beside = rng.choice(shop.trials)  # half of them beside a record
+                s = with_chip(rng.uniform(0.01, 0.35), rng.uniform(0.5, 8), rng.choice([1.0, 3.0, 6.0]), rng.choice([12000.0, 15000.0])) if rng.random() < 0.5 else with_chip(
+                    beside.chip_mm * rng.uniform(0.93, 1.07), beside.settings.depth_of_cut_mm * rng.uniform(0.97, 1.03), 6.0) if 10 < beside.chip_mm * 30000 * 0.93 and beside.chip_mm * 30000 < 27000 else with_chip(0.1)
                 if trust(Q, s, shop.trials).standing is Standing.PROVEN:
                     proven += 1
                     chip = s.feed_mm_min / s.speed_rpm / 2
-                    self.assertTrue(any(t.origin is Origin.OWN and t.outcome is Outcome.FINE and abs(t.chip_mm / chip - 1) <= 0.1001 and abs(t.settings.depth_of_cut_mm / s.depth_of_cut_mm - 1) <= 0.1001
-                                        and abs(t.settings.stepover_mm / s.stepover_mm - 1) <= 0.1001 and abs(t.settings.speed_rpm / s.speed_rpm - 1) <= 0.1001 for t in shop.trials))
+                    self.assertTrue(any(t.origin is Origin.OWN and t.outcome is Outcome.FINE and abs(t.chip_mm / chip - 1) <= 0.0201 and abs(t.settings.depth_of_cut_mm / s.depth_of_cut_mm - 1) <= 0.0201
+                                        and abs(t.settings.stepover_mm / s.stepover_mm - 1) <= 0.0201 and abs(t.settings.speed_rpm / s.speed_rpm - 1) <= 0.0201 for t in shop.trials))
         self.assertGreater(proven, 5)
 
     def test_what_others_tell_or_what_is_computed_proves_nothing(self):

@@ -5,7 +5,7 @@ import unittest
 
 from birch_route.demo.shop import BITS
 from birch_route.formats.route_file import route_to_text
-from tests.support import live_server, route_named
+from tests.support import changed, live_server, put, route_named
 
 FLAT6 = next(b for b in BITS if b["id"] == "flat6")
 
@@ -59,17 +59,25 @@ class Bits(unittest.TestCase):
         self.assertIn("stop at the first", plan["rule"])
         self.assertEqual(plan["steps"][0]["standing"], "proven")
         status, sheet = self.server.call("GET", f"/api/routes/{self.server.call('POST', '/api/routes', route_to_text(route_named('siskin_body')))[1]['route']}/settings_sheet.csv")
-        self.assertIn("6 mm flat,Ash,slot,3600.0,600.0,18000.0,4.0,6.0,proven", str(sheet))
+        self.assertIn("6 mm flat,ash,Ash,slot,3600.0,600.0,18000.0,4.0,6.0,proven", str(sheet))
         self.assertIn("computed", str(sheet))
+        other = {**self.machine, "name": "Their router"}
+        there = self.server.call("POST", "/api/routes", route_to_text(changed(route_named("siskin_body"), put("machine.name", "Their router"))))[1]["route"]
+        text = sheet if isinstance(sheet, str) else sheet.decode()
+        taken = self.server.call("POST", f"/api/routes/{there}/settings_sheet.csv", text.replace(self.machine["name"], "Their router"))
+        self.assertGreater(taken[1]["taken"], 3)
+        told = self.server.call("POST", "/api/settings/question", {"machine": other, "bit": FLAT6, "wood": "ash", "kind": "slot", "settings": settings})[1]
+        self.assertEqual((told["wanted"]["trust"]["standing"], told["trials"][0]["origin"]), ("untried", "told"))  # proven there is only told here
+        self.assertRegex(self.server.call("POST", f"/api/routes/{there}/settings_sheet.csv", text.replace("flat", "flot"))[1]["message"], r"Line \d+: there is no bit flot")
         self.server.call("POST", f"/api/trials/{first}/withdraw")
 
     def test_the_rack_knows_the_life_of_a_bit_and_goes_out_and_in_as_csv(self):
-        self.server.call("POST", "/api/rack/flat6/notes", {"what": "used", "wood": "mdf", "metres": 900, "minutes": 300})
-        row = next(r for r in self.server.call("POST", "/api/rack/flat6/notes", {"what": "measured", "diameter_mm": 5.9})[1] if r["bit"]["id"] == "flat6")
+        self.server.call("POST", "/api/rack/down6/notes", {"what": "used", "wood": "mdf", "metres": 900, "minutes": 300})
+        row = next(r for r in self.server.call("POST", "/api/rack/down6/notes", {"what": "measured", "diameter_mm": 5.9})[1] if r["bit"]["id"] == "down6")
         self.assertAlmostEqual(row["life"]["worn_m"], 900 * 2 * 750 / 650, places=0)
         self.assertIn("thinner than new", row["life"]["words"])
         self.assertIn("past its", row["life"]["words"])
-        row = next(r for r in self.server.call("POST", "/api/rack/flat6/notes", {"what": "new"})[1] if r["bit"]["id"] == "flat6")
+        row = next(r for r in self.server.call("POST", "/api/rack/down6/notes", {"what": "new"})[1] if r["bit"]["id"] == "down6")
         self.assertEqual((row["life"]["metres"], row["life"]["words"]), (0, ""))
         text = "id,name,form,diameter_mm,cutting_length_mm,shank_diameter_mm,stickout_mm,flutes,price,number\nflat5,5 mm flat,flat,5,20,6,28,2,31.5,A-77\n"
         status, rows = self.server.call("POST", "/api/rack.csv", text)

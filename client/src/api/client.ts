@@ -76,6 +76,7 @@ export const api = {
   rack_for: (id: number, feature: string) => call<BitChoice[]>(`/routes/${id}/rack/${feature}`),
   ask_settings: (body: Record<string, unknown>) => call<Asked>('/settings/question', 'POST', body),
   test_plan: (body: Record<string, unknown>) => call<{ rule: string; steps: { number: number; settings: CutSettings; chip_mm: number; standing: string }[] }>('/settings/plan', 'POST', body),
+  take_sheet: (id: number, text: string) => call<{ taken: number }>(`/routes/${id}/settings_sheet.csv`, 'POST', text),
   standing: (id: number, operation: string) => call<{ trust: Trusted | null; kind?: string }>(`/routes/${id}/operations/${operation}/standing`),
   add_trial: (body: Record<string, unknown>) => call<{ id: number }>('/trials', 'POST', body),
   withdraw_trial: (id: number) => call<unknown>(`/trials/${id}/withdraw`, 'POST'),

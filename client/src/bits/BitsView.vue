@@ -73,10 +73,15 @@ function use_for(id: string) {
   void edit((['feed_mm_min', 'plunge_mm_min', 'speed_rpm', 'depth_of_cut_mm'] as const).map((k) => ({ do: 'set', path: `operations.${id}.settings.${k}`, value: Math.round(s[k] * 1000) / 1000 })), 'Take these settings')
 }
 const tab = ref<'bit' | 'feature'>('bit')
-async function bring(event: Event) {
+const taken = ref('')
+async function bring(event: Event, sheet = false) {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (!file) return
-  await act(async () => { rows.value = await api.take_rack(await file.text()) })
+  await act(async () => {
+    const text = await file.text()
+    if (sheet) taken.value = `${(await api.take_sheet(open.state!.route, text)).taken} settings taken in, as told by others.`
+    else rows.value = await api.take_rack(text)
+  })
   ;(event.target as HTMLInputElement).value = ''
 }
 </script>
@@ -89,7 +94,7 @@ async function bring(event: Event) {
       <div class="choice" role="tablist" aria-label="Rack"><button role="tab" :aria-selected="tab === 'bit'" :class="{ on: tab === 'bit' }" @click="tab = 'bit'">{{ row?.bit.name ?? 'Bit' }}</button><button role="tab" :aria-selected="tab === 'feature'" :class="{ on: tab === 'feature' }" @click="tab = 'feature'">Which bit for which feature</button></div>
       <BitLife v-if="tab === 'bit' && row" :row="row" :woods="woods" @rows="(r) => (rows = r)" />
       <ForFeature v-else-if="tab === 'feature'" @choose="(id) => (chosen = id)" />
-      <p class="acts second">The rack as <a href="/api/rack.csv" download>CSV</a>, <label class="plain">bring one in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="bring" /></label>. Settings of {{ doc?.machine.name }} as <a :href="`/api/routes/${open.state?.route}/settings_sheet.pdf`" download>one page</a> or <a :href="`/api/routes/${open.state?.route}/settings_sheet.csv`" download>CSV</a>.</p>
+      <p class="acts second">The rack as <a href="/api/rack.csv" download>CSV</a>, <label class="plain">bring one in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="bring" /></label>. Settings of {{ doc?.machine.name }} as <a :href="`/api/routes/${open.state?.route}/settings_sheet.pdf`" download>one page</a> or <a :href="`/api/routes/${open.state?.route}/settings_sheet.csv`" download>CSV</a>; <label class="plain">bring another shop’s in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="(e: Event) => bring(e, true)" /></label>. <span role="status">{{ taken }}</span></p>
     </div>
     <section class="middle">
       <h2>{{ bit?.name }} on the {{ doc?.machine.name }}</h2>

@@ -5,15 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from ..core.bits.model import Bit
+from ..core.cutting.records import Trial
 from ..core.edits import apply_edits, read_edit
-from ..core.route import Route
+from ..core.route import Route, Settings
+from ..core.vocabulary import CutKind, Origin, Outcome
+from ..service.rack import Rack
 from ..service.routes import Routes
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
 from .fitted import fitted_route, hollow_route
 from .jigs import jig_routes
 from .jobs import EXAMPLES
-from .shop import BOARDS
+from .shop import BITS, BOARDS, MACHINES, MORE_BITS
 
 
 def first_try_route() -> Route:
@@ -33,6 +37,22 @@ def first_try_route() -> Route:
     return changed.model_copy(update={"operations": with_touch_offs(changed.operations)})
 
 
+def _fill_rack(rack: Rack) -> None:
+    """Tell of the shop's bits, and of cuts it made with them."""
+    bits = {b["id"]: Bit.model_validate(b) for b in [*BITS, *MORE_BITS]}
+    for id_, number, price, spares in (("flat8", "R-081", 34.0, 1), ("flat6", "R-060", 27.5, 2), ("flat3", "R-031", 19.0, 3), ("ball8", "R-B08", 41.0, 0)):
+        rack.keep(bits[id_], {"number": number, "price": price, "spares": spares}, "Ada")
+    for id_, wood, metres, minutes in (("flat8", "alder", 640.0, 190.0), ("flat8", "hard_maple", 210.0, 80.0), ("flat6", "alder", 180.0, 60.0), ("flat3", "abs", 95.0, 70.0)):
+        rack.note(id_, {"what": "used", "wood": wood, "metres": metres, "slots": 0, "minutes": minutes, "diameter_mm": None, "shortened_mm": None, "note": ""}, "Ada")
+    rack.note("flat3", {"what": "measured", "wood": "", "metres": 0.0, "slots": 0, "minutes": 0.0, "diameter_mm": 2.97, "shortened_mm": 0.02, "note": "after the plates"}, "Ada")
+    machine = MACHINES[0]
+    for feed, deep, outcome, note in ((2600.0, 6.0, Outcome.FINE, ""), (3200.0, 6.0, Outcome.FINE, "quiet, clean"), (3800.0, 6.0, Outcome.FINE, ""), (4000.0, 9.0, Outcome.CHATTER, "sang in the corner")):
+        settings = Settings(feed_mm_min=feed, plunge_mm_min=900, speed_rpm=13400, depth_of_cut_mm=deep, stepover_mm=8)
+        rack.add_trial(Trial(machine=machine["name"], machine_class=machine["machine_class"], bit=bits["flat8"], wood="alder", kind=CutKind.SLOT, settings=settings, outcome=outcome, note=note), "Ada")
+    rack.add_trial(Trial(machine=machine["name"], machine_class=machine["machine_class"], bit=bits["flat6"], wood="hard_maple", kind=CutKind.SLOT, outcome=Outcome.FINE, origin=Origin.TOLD, note="from a friend's shop",
+                         settings=Settings(feed_mm_min=3000, plunge_mm_min=800, speed_rpm=18000, depth_of_cut_mm=3.0, stepover_mm=6)), "Ada")
+
+
 def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) -> None:
     """Add the demo jobs once."""
     with database.transaction() as t:
@@ -42,6 +62,7 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
     boards = WoodStock(database)
     for board in BOARDS:
         boards.add(board, "Ada")
+    _fill_rack(Rack(database, [*BITS, *MORE_BITS]))
     for jig in jig_routes():
         routes.create(jig, "Ada", "Demo jig")
     for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route, partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"]):

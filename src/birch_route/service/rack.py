@@ -17,7 +17,7 @@ from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import choices
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.data import wood, woods
-from ..core.errors import InputError
+from ..core.errors import BirchError, InputError
 from ..core.instrument.resolve import resolve
 from ..core.machines import Machine
 from ..core.materials.layers import wood_met
@@ -164,6 +164,34 @@ class Rack:
         steps, rule = test_plan(q, settings, [t for _, t, _ in self.trials()])
         return {"rule": rule, "steps": [{"number": s.number, "settings": s.settings.model_dump(), "chip_mm": s.chip_mm, "standing": s.standing.value} for s in steps]}
 
+    def from_sheet(self, text: str, machine: Machine, author: str) -> int:
+        """Take another shop's settings sheet in as cuts told of; what was proven there is only told here, what was computed stays computed. Return how many; all or none.
+
+        Raises:
+            InputError: a line that cannot be read, with its number.
+        """
+        rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+        missing = [c for c in ("bit_id", "wood_id", "cut", "feed_mm_min", "speed_rpm", "depth_of_cut_mm", "stepover_mm", "origin") if c not in (rows.fieldnames or [])]
+        if missing:
+            raise InputError(f"This is no settings sheet: it lacks {', '.join(missing)}.", where="line 1")
+        bits = {r["bit"]["id"]: Bit.model_validate(r["bit"]) for r in self.rows()}
+        read = []
+        for n, row in enumerate(rows, 2):
+            try:
+                if row["bit_id"] not in bits:
+                    raise ValueError(f"there is no bit {row['bit_id']} on this rack; bring the rack in first")
+                feed = float(row["feed_mm_min"])
+                settings = Settings(feed_mm_min=feed, plunge_mm_min=float(row.get("plunge_mm_min") or 0.3 * feed), speed_rpm=float(row["speed_rpm"]), depth_of_cut_mm=float(row["depth_of_cut_mm"]), stepover_mm=float(row["stepover_mm"]))
+                origin = Origin.COMPUTED if row["origin"] == "computed" else Origin.TOLD
+                read.append(Trial(machine=row.get("machine") or machine.name, machine_class=machine.machine_class.value, bit=bits[row["bit_id"]], wood=wood(row["wood_id"]).id, kind=CutKind(row["cut"]), settings=settings, outcome=Outcome.FINE, origin=origin,
+                                  note="From a settings sheet"))
+            except (ValueError, BirchError) as exc:
+                raise InputError(f"Line {n}: {str(exc).splitlines()[0]}.", where=f"line {n}") from exc
+        with self._database.transaction() as t:
+            for one in read:
+                t.one("add_trial", machine=one.machine, bit=one.bit.id, wood=one.wood, data=json_value(one.model_dump(mode="json")), origin=one.origin.value, withdraws=None, made_by=author)
+        return len(read)
+
     def of_operation(self, route: Route, report: dict[str, Any], operation: str) -> dict[str, Any]:
         """Return what the shop's records say of the settings of an operation, as its proof met the wood; None inside where nothing is asked of records.
 
@@ -226,7 +254,7 @@ class Rack:
                 best = max((t for t in cuts if t.origin is Origin.OWN and t.outcome.value == "fine" and t.machine == machine.name and t.bit.id == bit.id and t.wood == wood_id and t.kind is kind and trust(q, t.settings, cuts).standing.value == "proven"),
                            key=lambda t: t.settings.feed_mm_min * t.settings.depth_of_cut_mm, default=None)
                 s = best.settings if best else answer(q).settings
-                out.append({"machine": machine.name, "bit": bit.name, "wood": wood(wood_id).name, "cut": kind.value, "feed_mm_min": s.feed_mm_min, "plunge_mm_min": s.plunge_mm_min, "speed_rpm": s.speed_rpm,
+                out.append({"machine": machine.name, "bit_id": bit.id, "bit": bit.name, "wood_id": wood_id, "wood": wood(wood_id).name, "cut": kind.value, "feed_mm_min": s.feed_mm_min, "plunge_mm_min": s.plunge_mm_min, "speed_rpm": s.speed_rpm,
                             "depth_of_cut_mm": round(s.depth_of_cut_mm, 3), "stepover_mm": round(s.stepover_mm, 3), "origin": "proven" if best else "computed"})
         return out
 

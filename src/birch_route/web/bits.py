@@ -149,6 +149,16 @@ def rack_for(route_id: int, feature: str, services: S, _person: Who) -> list[dic
     return services.rack.for_feature(services.routes.varied(route_id, ""), feature)
 
 
+@bits_api.post("/routes/{route_id}/settings_sheet.csv")
+async def take_settings_sheet(route_id: int, request: Request, services: S, person: Who) -> dict[str, int]:
+    """Take another shop's settings sheet in, as told by others."""
+    need(person, "record")
+    data = await request.body()
+    if len(data) > MOST_CSV:
+        raise InputError(f"This file has {len(data) / 1000:.0f} kB; {MOST_CSV // 1000} are the most for a sheet.", where="file")
+    return {"taken": services.rack.from_sheet(data.decode(errors="replace"), services.routes.varied(route_id, "").machine, person.name)}
+
+
 @bits_api.get("/routes/{route_id}/settings_sheet.{form}")
 def settings_sheet(route_id: int, form: Literal["pdf", "csv"], services: S, _person: Who) -> Response:
     """Return the shop's settings for the machine of a route, on one page or as CSV, each with its origin."""

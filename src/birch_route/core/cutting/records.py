@@ -107,7 +107,7 @@ def believed(trials: Sequence[Trial], q: Question) -> tuple[list[Trial], list[tu
     doubted += [(good[g], f"{n} {'cuts' if n > 1 else 'cut'} no harder failed") for g, n in dropped_good.items()]
     doubted += [(against[b], f"{n} {'cuts' if n > 1 else 'cut'} no easier went well") for b, n in dropped_bad.items()]
     left = [t for g, t in enumerate(good) if g not in dropped_good]
-    leap, near = figures()["records"]["leap"], figures()["records"]["near_part"]
+    leap, near = figures()["records"]["leap"], figures()["records"]["like_part"]
     for t in list(left):
         others = [o for o in left if o is not t]
         if len(others) > 1 and t.chip_mm > leap * max(o.chip_mm for o in others) and not any(abs(o.chip_mm / t.chip_mm - 1) <= near for o in others):
