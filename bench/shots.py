@@ -18,7 +18,6 @@ SHOTS = [  # name, job, view, size, keys
     ("route", "Siskin tenor", "route", DESK, ["ArrowUp", "ArrowUp", "ArrowUp"]),
     ("route_first_try", "Siskin tenor, first try", "route", DESK, []),
     ("route_back", FITTED, "route", DESK, []),
-    ("route_thickness", "Siskin hollow", "route", DESK, ["t", *["Shift+ArrowDown"] * 12]),
     ("route_tilted", FITTED, "route", DESK, ["v", "click:Without the waste"]),
     ("route_dark", "Siskin neck, face", "route", DESK, ["d", "b", "wait:move 1 of", *["ArrowRight"] * 45]),
     ("route_tablet", "Siskin tenor", "route", TABLET, []),
@@ -32,6 +31,7 @@ SHOTS = [  # name, job, view, size, keys
     ("hold", FITTED, "hold", DESK, []),
     ("hold_jig", "Board for Siskin neck, face", "hold", DESK, ["click:Jig", "wait:How true it is"]),
     ("shop", "Siskin tenor", "shop", DESK, []),
+    ("bits", "Siskin tenor", "bits", DESK, []),
     ("run", "Siskin tenor", "run", DESK, ["click:Write the programs", "wait:Read back and simulated"]),
 ]
 

@@ -116,11 +116,11 @@ class Words(unittest.TestCase):
         self.assertEqual(set(part_places()) - {"source"}, {k.value for k in PartKind})
 
     def test_nothing_computed_is_called_proven(self):
-        """The word stands only where it is explained, refused, or names what a record has shown."""
-        for path in [*(ROOT / "client" / "src").rglob("*.vue")]:
+        """The word stands only where it is explained, refused, or names what a record has shown: the standing that core/cutting/records.py gives, and its colour."""
+        for path in [*(ROOT / "client" / "src").rglob("*.vue"), *(ROOT / "client" / "src").rglob("*.ts")]:
             for line in path.read_text().splitlines():
-                if re.search(r"\bproven\b", line):
-                    self.assertRegex(line, r"not proven|proven means|has been proved", path.name)
+                if re.search(r"\bproven\b", line, re.IGNORECASE):
+                    self.assertRegex(line, r"not proven|proven means|has been proved|proven: .*cut in this shop, with a record|standing: 'proven'|\.proven, \.covered \{ color", path.name)
 
 
 class Shipped(unittest.TestCase):
