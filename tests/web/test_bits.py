@@ -16,6 +16,10 @@ class Bits(unittest.TestCase):
         cls.server = live_server()
         cls.machine = cls.server.call("GET", "/api/shop")[1]["machines"][0]
 
+    def proof(self, made):
+        self.server.call("GET", f"/api/routes/{made['route']}")  # opened: it goes before what nobody looks at
+        return self.server.proof(made["hash"])
+
     def ask(self, **more):
         status, found = self.server.call("POST", "/api/settings/question", {"machine": self.machine, "bit": FLAT6, "wood": "ash", "kind": "slot", **more})
         self.assertEqual(status, 200, found)
@@ -90,7 +94,7 @@ class Bits(unittest.TestCase):
 
     def test_a_run_that_went_well_proves_the_settings_it_was_cut_with_and_a_bad_one_nothing(self):
         made = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
-        self.server.proof(made["hash"])
+        self.proof(made)
         where = f"/api/routes/{made['route']}/operations/pocket_pickup_pocket/standing"
         self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
         run = {"revision": made["revision"], "note": "", "minutes": {}}
@@ -101,8 +105,29 @@ class Bits(unittest.TestCase):
         self.assertIsNone(self.server.call("GET", where.replace("pocket_pickup_pocket", "drill_string_holes"))[1]["trust"])
         self.assertEqual(self.server.call("GET", where.replace("pocket_pickup_pocket", "none"))[0], 422)
         faster = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [{"do": "set", "path": "operations.pocket_pickup_pocket.settings.depth_of_cut_mm", "value": 8.0}]})[1]
-        self.server.proof(faster["hash"])
+        self.proof(faster)
         self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
+
+    def test_slots_and_a_fit_coupon_are_small_jobs_whose_proof_is_clean(self):
+        settings = {"feed_mm_min": 3600, "plunge_mm_min": 600, "speed_rpm": 18000, "depth_of_cut_mm": 3.0, "stepover_mm": 6.0}
+        asked = {"machine": self.machine, "bit": FLAT6, "wood": "birch_ply", "kind": "slot", "settings": settings}
+        plan = self.server.call("POST", "/api/settings/plan", asked)[1]
+        made = self.server.call("POST", "/api/settings/slots", asked)[1]
+        self.assertEqual([o["settings"]["feed_mm_min"] for o in made["document"]["operations"]], [s["settings"]["feed_mm_min"] for s in plan["steps"]])
+        self.assertEqual(self.proof(made)["report"]["findings"], [])
+        route = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]["route"]
+        coupon = self.server.call("POST", f"/api/routes/{route}/fit_coupon", {"across_mm": 42.3, "first_gap_mm": 0.05, "step_mm": 0.05})[1]
+        self.assertEqual([round(f["shape"]["width_mm"], 3) for f in coupon["document"]["piece"]["features"][:4]], [42.4, 42.5, 42.6, 42.7])
+        self.assertEqual(self.proof(coupon)["report"]["findings"], [])
+        self.assertEqual(self.server.call("POST", f"/api/routes/{route}/fit_coupon", {"across_mm": 2.0})[0], 422)
+
+    def test_a_change_of_wood_lists_every_operation_it_reaches(self):
+        made = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        self.assertEqual(self.server.call("GET", f"/api/routes/{made['route']}/stale")[1], [])
+        self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [{"do": "set", "path": "blank.wood", "value": "ebony"}]})
+        rows = self.server.call("GET", f"/api/routes/{made['route']}/stale")[1]
+        self.assertGreater(len(rows), 5)
+        self.assertTrue(all(r["was_for"][0] == "alder" and r["now_for"][0] == "ebony" and r["now"]["feed_mm_min"] <= r["was"]["feed_mm_min"] for r in rows))
 
     def test_which_bit_for_which_feature(self):
         route = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]["route"]

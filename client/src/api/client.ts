@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { Asked, Trusted, BitChoice, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+import type { Asked, StaleRow, Trusted, BitChoice, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -76,6 +76,9 @@ export const api = {
   rack_for: (id: number, feature: string) => call<BitChoice[]>(`/routes/${id}/rack/${feature}`),
   ask_settings: (body: Record<string, unknown>) => call<Asked>('/settings/question', 'POST', body),
   test_plan: (body: Record<string, unknown>) => call<{ rule: string; steps: { number: number; settings: CutSettings; chip_mm: number; standing: string }[] }>('/settings/plan', 'POST', body),
+  make_slots: (body: Record<string, unknown>) => call<RouteState>('/settings/slots', 'POST', body),
+  make_fit: (id: number, body: Record<string, unknown>) => call<RouteState>(`/routes/${id}/fit_coupon`, 'POST', body),
+  stale: (id: number) => call<StaleRow[]>(`/routes/${id}/stale`),
   take_sheet: (id: number, text: string) => call<{ taken: number }>(`/routes/${id}/settings_sheet.csv`, 'POST', text),
   standing: (id: number, operation: string) => call<{ trust: Trusted | null; kind?: string }>(`/routes/${id}/operations/${operation}/standing`),
   add_trial: (body: Record<string, unknown>) => call<{ id: number }>('/trials', 'POST', body),

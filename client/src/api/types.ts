@@ -151,6 +151,7 @@ export interface RackRow {
   bit: Bit; number: string; price: number | null; spares: number; note: string; state: 'on_hand' | 'retired'
   life: { metres: number; minutes: number; slots: number; by_wood: Record<string, number>; worn_m: number; limit_m: number; left_m: number; lost_mm: number; shortened_mm: number; words: string }
 }
+export interface StaleRow { id: string; name: string; was_for: string[]; now_for: string[]; was: CutSettings; now: CutSettings }
 export interface BitChoice { bit: string; name: string; not_for: string; cares: string[]; leaves_mm2: number; reaches_mm: number; minutes: number | null; in_route: boolean }
 export interface Offset { number: number; word: string; name: string; refers_to: string; jig: number | null; jig_name: string | null; x_mm: number | null; y_mm: number | null; z_mm: number | null; checked_at: string | null; made_by: string | null }
 export interface JigKept {

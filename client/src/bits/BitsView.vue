@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, reactive, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { Asked, CutAnswer, CutKind, CutSettings, RackRow, Shop } from '../api/types'
 import LengthBox from '../fields/LengthBox.vue'
@@ -9,6 +9,7 @@ import { edit, open, open_route } from '../route/store'
 import { grouped, length } from '../units/format'
 import BitLife from './BitLife.vue'
 import CutMarks from './CutMarks.vue'
+import FitCoupon from './FitCoupon.vue'
 import ForFeature from './ForFeature.vue'
 import RackStrip from './RackStrip.vue'
 import RecordsPanel from './RecordsPanel.vue'
@@ -17,6 +18,7 @@ import { STANDING } from './draw'
 
 /** The rack of the shop, and what a bit may be asked for: settings by calculation and by what was cut here. */
 const route = useRoute()
+const router = useRouter()
 const [shop, rows] = [ref<Shop | null>(null), ref<RackRow[]>([])]
 onMounted(async () => { await open_route(Number(route.params.id)); [shop.value, rows.value] = await Promise.all([api.shop(), api.rack()]) })
 const doc = computed(() => open.state?.document)
@@ -67,6 +69,7 @@ const keep = (outcome: string, origin: string, note: string) => act(() => api.ad
 const plan = ref<Awaited<ReturnType<typeof api.test_plan>> | null>(null)
 watch(() => [bit.value?.id, { ...what }], () => { plan.value = null })
 const find_limit = () => act(async () => { plan.value = await api.test_plan({ ...question(), settings: now.value!.settings }) })
+const make_slots = () => act(async () => { const made = await api.make_slots({ ...question(), settings: now.value!.settings }); await router.push(`/routes/${made.route}/route`) })
 const mine = computed(() => (doc.value?.operations ?? []).filter((o) => o.bit === bit.value?.id))
 function use_for(id: string) {
   const s = now.value!.settings
@@ -99,6 +102,7 @@ async function bring(event: Event, sheet = false) {
     <section class="middle">
       <h2>{{ bit?.name }} on the {{ doc?.machine.name }}</h2>
       <div class="three"><v-select v-model="what.wood" :items="woods" label="Wood" /><v-select v-model="what.kind" :items="KINDS" label="Kind of cut" /><LengthBox v-if="what.kind !== 'slot'" v-model="what.side_mm" label="From the side" /><LengthBox v-else v-model="what.deep_mm" label="Feature deep" /></div>
+      <v-text-field class="holds" :model-value="what.holds_n ?? ''" label="Its holding bears, with its factor" suffix="N" placeholder="not asked" persistent-placeholder inputmode="decimal" @change="(e: Event) => { const v = Number((e.target as HTMLInputElement).value.replace(',', '.')); what.holds_n = v > 0 ? v : null }" />
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
       <template v-if="asked && now">
         <div class="aims" role="radiogroup" aria-label="Aim"><button v-for="o in others" :key="o.key" role="radio" :aria-checked="!own && aim === o.key" :class="{ on: !own && aim === o.key }" @click="own = null; aim = o.key"><b>{{ o.name }}</b><span>{{ grouped(o.answer.settings.feed_mm_min) }} at {{ grouped(o.answer.settings.speed_rpm) }}</span><span>{{ length(o.answer.settings.depth_of_cut_mm) }} deep, {{ o.answer.removes_cm3_min.toFixed(o.answer.removes_cm3_min < 10 ? 1 : 0) }} cm³/min</span><span class="least"><span :class="o.answer.trust.standing">{{ STANDING[o.answer.trust.standing].mark }}</span> {{ o.answer.keeps ? `${Math.round(100 * o.answer.parts[o.answer.binds])} % of ${o.answer.binds}` : `passes ${o.answer.binds}` }}</span></button></div>
@@ -115,7 +119,8 @@ async function bring(event: Event, sheet = false) {
       <h2>Find its limit on scrap</h2>
       <p v-if="!plan" class="second">Slots one beside the other, each with a thicker chip than the last, until one tells you to stop.</p>
       <button v-if="!plan" class="cure" @click="find_limit">Plan the slots</button>
-      <template v-else><table><tbody><tr v-for="s in plan.steps" :key="s.number"><td>{{ s.number }}</td><td class="num">feed <b>{{ grouped(s.settings.feed_mm_min) }}</b></td><td class="num">chip {{ s.chip_mm.toFixed(3) }}</td><td :class="s.standing">{{ STANDING[s.standing].mark }}</td><td><button class="plain" @click="own = s.settings">look</button></td></tr></tbody></table><p class="second">{{ plan.rule }}</p></template>
+      <template v-else><table><tbody><tr v-for="s in plan.steps" :key="s.number"><td>{{ s.number }}</td><td class="num">feed <b>{{ grouped(s.settings.feed_mm_min) }}</b></td><td class="num">chip {{ s.chip_mm.toFixed(3) }}</td><td :class="s.standing">{{ STANDING[s.standing].mark }}</td><td><button class="plain" @click="own = s.settings">look</button></td></tr></tbody></table><p class="second">{{ plan.rule }}</p><button class="cure" :disabled="busy" @click="make_slots">Make the slots a job</button></template>
+      <FitCoupon />
       <template v-if="mine.length"><h2>In this route</h2><div class="acts"><button v-for="o in mine" :key="o.id" class="cure" @click="use_for(o.id)">Use for {{ o.name.toLowerCase() }}</button></div></template>
     </aside>
   </main>

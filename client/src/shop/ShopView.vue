@@ -3,6 +3,7 @@ import { computed, onMounted, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
 import type { Bit, Machine, Shop } from '../api/types'
+import StalePanel from './StalePanel.vue'
 import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, open, open_route, set } from '../route/store'
@@ -75,6 +76,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
         <v-select :model-value="doc.blank.wood" :items="woods" label="Wood" @update:model-value="(v) => set('blank.wood', v)" />
         <p v-if="wood"><i>{{ wood.botanical }}</i>. Tears: {{ wood.tear_out }}. Dust: {{ wood.dust }}.</p>
         <p v-if="wood" class="least">{{ wood.source }}</p>
+        <StalePanel />
         <h2>Machine</h2>
         <button v-for="m in shop?.machines ?? []" :key="m.id" class="machine" :class="{ here: m.id === doc.machine.id }" :aria-pressed="m.id === doc.machine.id" @click="use_machine(m)">
           <b>{{ m.name }}</b>

@@ -166,6 +166,12 @@ class PieceKind(StrEnum):
     PLATE = "plate"
     JIG = "jig"
     END = "end"  # of a piece, standing in a vice
+    COUPON = "coupon"  # on scrap, to try something
+
+    @property
+    def is_cut_out(self) -> bool:
+        """Whether its outline is cut."""
+        return self not in (PieceKind.END, PieceKind.COUPON)
 
 
 class MoveKind(StrEnum):

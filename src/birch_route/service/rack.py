@@ -19,6 +19,7 @@ from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.data import wood, woods
 from ..core.errors import BirchError, InputError
 from ..core.instrument.resolve import resolve
+from ..core.jigs.coupon import fit_job, slots_job
 from ..core.machines import Machine
 from ..core.materials.layers import wood_met
 from ..core.route import Route, Settings
@@ -191,6 +192,15 @@ class Rack:
             for one in read:
                 t.one("add_trial", machine=one.machine, bit=one.bit.id, wood=one.wood, data=json_value(one.model_dump(mode="json")), origin=one.origin.value, withdraws=None, made_by=author)
         return len(read)
+
+    def slots(self, q: Question, settings: Settings) -> Route:
+        """Return the slots of a test plan as a job on scrap."""
+        return slots_job(q, test_plan(q, settings, [t for _, t, _ in self.trials()])[0])
+
+    def fit(self, route: Route, across_mm: float, first_gap_mm: float, step_mm: float, count: int) -> Route:
+        """Return a ladder of pockets for something so wide as a job on scrap, in the wood and on the machine of a route."""
+        bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
+        return fit_job(route.machine, list(bits.values()), route.blank.wood, across_mm, first_gap_mm, step_mm, count)
 
     def of_operation(self, route: Route, report: dict[str, Any], operation: str) -> dict[str, Any]:
         """Return what the shop's records say of the settings of an operation, as its proof met the wood; None inside where nothing is asked of records.

@@ -12,9 +12,12 @@ from ..core.cutting.limits import Question
 from ..core.cutting.records import Trial
 from ..core.data import wood
 from ..core.errors import InputError
+from ..core.instrument.resolve import resolve
 from ..core.machines import Machine
 from ..core.route import Settings, read_route
+from ..core.sequence.renew import stale
 from ..core.vocabulary import CutKind
+from .bodies import revision_out
 from .services import S, Who, need
 
 bits_api = APIRouter(prefix="/api")
@@ -119,6 +122,40 @@ def plan(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
     if body.settings is None:
         raise InputError("A test plan begins with settings.", where="settings")
     return services.rack.plan(body.question, body.settings)
+
+
+@bits_api.post("/settings/slots")
+def make_slots(body: QuestionIn, services: S, person: Who) -> Response:
+    """Make the slots of a test plan a job of their own."""
+    need(person, "edit")
+    if body.settings is None:
+        raise InputError("A test plan begins with settings.", where="settings")
+    return revision_out(services.routes.create(services.rack.slots(body.question, body.settings), person.name, "Test slots"), services)
+
+
+class FitIn(BaseModel):
+    """A ladder of gaps for something so wide, mm, gaps a side."""
+
+    model_config = ConfigDict(extra="forbid")
+    across_mm: Annotated[float, Field(allow_inf_nan=False, ge=2, le=120)]
+    first_gap_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=2)] = 0.0
+    step_mm: Annotated[float, Field(allow_inf_nan=False, ge=0.01, le=1)] = 0.05
+    count: Annotated[int, Field(ge=2, le=8)] = 4
+
+
+@bits_api.post("/routes/{route_id}/fit_coupon")
+def make_fit(route_id: int, body: FitIn, services: S, person: Who) -> Response:
+    """Make a fit coupon a job of its own, in the wood and on the machine of a route."""
+    need(person, "edit")
+    made = services.rack.fit(services.routes.varied(route_id, ""), body.across_mm, body.first_gap_mm, body.step_mm, body.count)
+    return revision_out(services.routes.create(made, person.name, "Fit coupon"), services)
+
+
+@bits_api.get("/routes/{route_id}/stale")
+def stale_settings(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
+    """Return what the settings of every operation would become that were proposed for another wood or machine."""
+    route = read_route(services.routes.latest(route_id).document)
+    return [{"id": old.id, "name": old.name, "was_for": list(old.made_for or ()), "now_for": list(new.made_for or ()), "was": old.settings.model_dump(), "now": new.settings.model_dump()} for old, new in stale(route, resolve(route))]
 
 
 @bits_api.post("/trials")

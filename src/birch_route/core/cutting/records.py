@@ -238,7 +238,7 @@ def test_plan(q: Question, begin: Settings, trials: Sequence[Trial], steps: int 
     chip = min(top, high if high is not None else q.window.careful)
     out = []
     for k in range(steps):
-        feed = math.floor(chip * begin.speed_rpm * q.bit.flutes / 10) * 10
+        feed = min(math.ceil(chip * begin.speed_rpm * q.bit.flutes / 10 - 1e-6) * 10, math.floor(q.machine.greatest_feed_mm_min))
         settings = begin.model_copy(update={"feed_mm_min": max(10.0, float(feed)), "plunge_mm_min": max(10.0, min(begin.plunge_mm_min, feed * 0.3))})
         out.append(Step(k + 1, settings, settings.feed_mm_min / (begin.speed_rpm * q.bit.flutes), trust(q, settings, trials).standing))
         if chip >= top * 0.999:

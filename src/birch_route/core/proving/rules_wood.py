@@ -14,7 +14,7 @@ from ..instrument.clearances import beside
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import corners_left, opened, polygons
 from ..route import Pocket
-from ..vocabulary import OperationKind, PartKind, PieceKind, Side
+from ..vocabulary import OperationKind, PartKind, Side
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, rule_once, set_edit
 from .simulate import Simulation
@@ -260,7 +260,7 @@ def not_machined(sim: Simulation) -> Iterator[Finding]:
     made = {f for o in sim.whole.operations for f in o.features}
     turned = {s.face for s in sim.whole.setups}
     for solid in sim.whole_resolved.solids.values():
-        if solid.kind == "outline" and sim.whole.piece.kind is PieceKind.END:
+        if solid.kind == "outline" and not sim.whole.piece.kind.is_cut_out:
             continue
         if solid.id not in made and (solid.floor_mm is None or solid.face in turned):
             x, y = solid.region.representative_point().coords[0]

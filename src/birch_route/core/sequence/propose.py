@@ -18,7 +18,7 @@ from ..operations.edging import fits_edge
 from ..plane.regions import buffer_round, opened, polygons
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
-from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, PieceKind, Side
+from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
 from .surfaces import propose_surface
 from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below
 
@@ -71,7 +71,7 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
     data = {s.datum for s in route.setups if s.datum}
     index = [o for o in operations if set(o.features) & data]
     operations = index + [o for o in operations if o not in index]
-    if last and route.piece.kind is not PieceKind.END:  # an end has its outline already
+    if last and route.piece.kind.is_cut_out:
         operations += propose_for(staged, resolved, resolved.solid(route.piece.outline.id))
     return operations
 

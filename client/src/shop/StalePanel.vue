@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { api } from '../api/client'
+import type { StaleRow } from '../api/types'
+import { edit, open } from '../route/store'
+import { grouped, length } from '../units/format'
+
+/** What a change of wood or machine means for every operation: the settings it has and those it would have. */
+const rows = ref<StaleRow[]>([])
+watch(() => open.state?.hash, async () => { if (open.state) rows.value = await api.stale(open.state.route).catch(() => []) }, { immediate: true })
+</script>
+
+<template>
+  <section v-if="rows.length">
+    <h2>Proposed for another wood or machine</h2>
+    <table><thead><tr><th>Operation</th><th class="num">feed</th><th class="num">rpm</th><th class="num">deep</th></tr></thead>
+      <tbody><tr v-for="r in rows" :key="r.id"><td>{{ r.name }}</td><td class="num">{{ grouped(r.was.feed_mm_min) }} → <b>{{ grouped(r.now.feed_mm_min) }}</b></td><td class="num">{{ grouped(r.was.speed_rpm) }} → <b>{{ grouped(r.now.speed_rpm) }}</b></td><td class="num">{{ length(r.was.depth_of_cut_mm) }} → <b>{{ length(r.now.depth_of_cut_mm) }}</b></td></tr></tbody></table>
+    <button class="cure" @click="edit([{ do: 'renew_settings' }], 'Propose the settings anew')">Take the new ones</button>
+  </section>
+</template>
+
+<style scoped>
+section { display: flex; flex-direction: column; gap: 8px; align-items: flex-start; }
+table { border-collapse: collapse; width: 100%; }
+th { text-align: left; font-weight: 600; color: var(--ink2); }
+td, th { border-top: 1px solid var(--rule); padding: 3px 8px 3px 0; }
+.num { text-align: right; white-space: nowrap; }
+</style>
