@@ -131,6 +131,7 @@ async function bring(event: Event, sheet = false) {
 .head { grid-column: 1 / 3; padding: 6px 20px 0 34px; }
 .left, .middle { padding: 8px 18px 14px 34px; overflow-y: auto; min-height: 0; display: flex; flex-direction: column; gap: 8px; }
 .left > *, .middle > *, .right > * { flex: none; }
+.right > .cure { align-self: flex-start; }
 .middle { padding: 8px 20px 14px; }
 .right { grid-column: 3; grid-row: 1 / 3; padding: 16px 18px; overflow-y: auto; height: 100vh; display: flex; flex-direction: column; gap: 9px; }
 p { margin: 0; }

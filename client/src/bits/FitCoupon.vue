@@ -1,24 +1,13 @@
 <script setup lang="ts">
-import { reactive, ref } from 'vue'
-import { useRouter } from 'vue-router'
-import { BirchFailure, api } from '../api/client'
+import { reactive } from 'vue'
+import { api } from '../api/client'
 import LengthBox from '../fields/LengthBox.vue'
+import { making } from '../route/making'
 import { open } from '../route/store'
 
 /** A ladder of pockets on scrap that finds the gap of a fit. */
-const router = useRouter()
 const fit = reactive({ across_mm: 42 as number | null, first_gap_mm: 0 as number | null, step_mm: 0.05 as number | null })
-const [wrong, busy] = [ref(''), ref(false)]
-async function make() {
-  busy.value = true
-  try {
-    const made = await api.make_fit(open.state!.route, { ...fit, count: 4 })
-    await router.push(`/routes/${made.route}/route`)
-  } catch (error) {
-    if (!(error instanceof BirchFailure)) throw error
-    wrong.value = error.failure.message
-  } finally { busy.value = false }
-}
+const { wrong, busy, make } = making()
 </script>
 
 <template>
@@ -26,7 +15,7 @@ async function make() {
     <h2>Find a fit on scrap</h2>
     <p class="second">Four pockets for something so wide, each a little wider than the one before: the first it goes into is your gap.</p>
     <div class="three"><LengthBox v-model="fit.across_mm" label="It is wide" :places="2" /><LengthBox v-model="fit.first_gap_mm" label="First gap a side" :places="2" /><LengthBox v-model="fit.step_mm" label="Steps of" :places="2" /></div>
-    <button class="cure" :disabled="busy || fit.across_mm === null || fit.first_gap_mm === null || fit.step_mm === null" @click="make">Make the coupon a job</button>
+    <button class="cure" :disabled="busy || fit.across_mm === null || fit.first_gap_mm === null || fit.step_mm === null" @click="make(() => api.make_fit(open.state!.route, { ...fit, count: 4 }))">Make the coupon a job</button>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
   </section>
 </template>

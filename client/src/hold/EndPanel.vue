@@ -1,14 +1,13 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { EndPlan } from '../api/types'
 import LengthBox from '../fields/LengthBox.vue'
+import { making } from '../route/making'
 import { open } from '../route/store'
 import { length } from '../units/format'
 
 /** Work on an end or side of the piece, standing in a vice: what is up, at which angle, what is cut; made a job of its own. */
-const router = useRouter()
 const ENDS = [['left', 'Left end'], ['right', 'Right end'], ['lower', 'Lower side'], ['upper', 'Upper side']] as const
 const CUTS = [['face', 'Its face'], ['holes', 'Holes'], ['tenon', 'Tenon'], ['mortise', 'Mortise']] as const
 const ANGLES = [['wanted_deg', 'Wanted'], ['wedge_deg', 'By a wedge'], ['in_blank_deg', 'In the blank']] as const
@@ -22,7 +21,7 @@ const sizes = computed<[Size, string][]>(() => [
   ...(wanted.cut === 'face' ? [] : [['deep_mm', wanted.cut === 'tenon' ? 'Stands up' : 'Deep']] as [Size, string][])])
 const own = computed(() => open.state?.document.end_work ?? null)
 const plan = ref<EndPlan | null>(null)
-const [wrong, busy] = [ref(''), ref(false)]
+const { wrong, busy, make } = making()
 function number(key: 'count' | 'wanted_deg' | 'wedge_deg' | 'in_blank_deg', event: Event) {
   const read = Number((event.target as HTMLInputElement).value.replace(',', '.').replace('−', '-'))
   if (Number.isFinite(read)) wanted[key] = key === 'count' ? Math.round(read) : read
@@ -40,17 +39,6 @@ async function look() {
   }
 }
 watch(() => [{ ...wanted }, open.state?.revision], () => void look(), { immediate: true })
-async function make() {
-  if (!open.state || busy.value) return
-  busy.value = true
-  try {
-    const made = await api.make_end(open.state.route, { ...wanted })
-    await router.push(`/routes/${made.route}/route`)
-  } catch (error) {
-    if (!(error instanceof BirchFailure)) throw error
-    wrong.value = error.failure.message
-  } finally { busy.value = false }
-}
 </script>
 
 <template>
@@ -72,7 +60,7 @@ async function make() {
         <h2>What is done</h2>
         <p>{{ plan.operations.join(', ') }}.</p>
         <p v-for="s in plan.steps" :key="s.name">{{ s.name }}, {{ s.minutes }} min. <span class="second">{{ s.note }}</span></p>
-        <div class="acts"><button class="go" :disabled="busy" @click="make">Make it a job</button></div>
+        <div class="acts"><button class="go" :disabled="busy" @click="make(() => api.make_end(open.state!.route, { ...wanted }))">Make it a job</button></div>
       </template>
     </template>
   </section>

@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { JigRecord, Setup } from '../api/types'
+import { making } from '../route/making'
 import { open } from '../route/store'
 import { length } from '../units/format'
 import JigShelf from './JigShelf.vue'
 
 /** The jig for a setup, designed from what holds it: parts, how true it is, what to do; made a job of its own. A job that is a jig shows its own. */
 const props = defineProps<{ setup: Setup }>()
-const router = useRouter()
 const kind = ref<JigRecord['kind']>(props.setup.nest ? 'nest' : 'board')
 const angles = reactive({ wanted_deg: 3, wedge_deg: 0, in_blank_deg: 0 })
 const JIGS: [JigRecord['kind'], string][] = [['board', 'Board'], ['carrier', 'Carrier'], ['nest', 'Nest'], ['corner', 'Fences'], ['lines', 'Lines'], ['vice', 'Vice']]
@@ -19,8 +18,7 @@ const several = computed(() => (open.state?.document.setups.length ?? 1) > 1)
 const wanted = computed(() => ({ setup: all.value && several.value && kind.value === 'board' ? '*' : props.setup.id, kind: kind.value, about: about.value, ...angles }))
 const about = ref<'length' | 'width'>('length')
 const plan = ref<(JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }) | null>(null)
-const wrong = ref('')
-const busy = ref(false)
+const { wrong, busy, make } = making()
 const own = computed(() => open.state?.document.jig ?? null)
 const shown = computed(() => own.value ?? plan.value)
 const SOURCES = { cut: 'to cut', buy: 'to buy', hand: 'on hand' }
@@ -41,17 +39,6 @@ async function look() {
     if (!(error instanceof BirchFailure)) throw error
     if (mine === asked) { plan.value = null; wrong.value = error.failure.message }
   }
-}
-async function make() {
-  if (!open.state || busy.value) return
-  busy.value = true
-  try {
-    const made = await api.make_jig(open.state.route, wanted.value)
-    await router.push(`/routes/${made.route}/route`)
-  } catch (error) {
-    if (!(error instanceof BirchFailure)) throw error
-    wrong.value = error.failure.message
-  } finally { busy.value = false }
 }
 </script>
 
@@ -87,7 +74,7 @@ async function make() {
       <template v-if="plan && !own">
         <h2>At the bench</h2>
         <p v-for="s in plan.steps" :key="s.name">{{ s.name }}, {{ s.minutes }} min. <span class="second">{{ s.note }}</span></p>
-        <div class="acts"><button class="go" :disabled="busy" @click="make">Make it a job</button><span class="second">{{ plan.operations }} operations, proposed and simulated like any other.</span></div>
+        <div class="acts"><button class="go" :disabled="busy" @click="make(() => api.make_jig(open.state!.route, wanted))">Make it a job</button><span class="second">{{ plan.operations }} operations, proposed and simulated like any other.</span></div>
       </template>
     </template>
     <p class="acts">Drawing of {{ own ? 'the jig' : 'the piece' }}, 1:1 in mm: <a v-for="f in ['pdf', 'svg', 'dxf']" :key="f" :href="`/api/routes/${open.state?.route}/drawing/${f}`" download>{{ f.toUpperCase() }}</a></p>

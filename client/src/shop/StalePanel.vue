@@ -21,6 +21,7 @@ watch(() => open.state?.hash, async () => { if (open.state) rows.value = await a
 
 <style scoped>
 section { display: flex; flex-direction: column; gap: 8px; align-items: flex-start; }
+.cure { align-self: flex-start; width: auto; }
 table { border-collapse: collapse; width: 100%; }
 th { text-align: left; font-weight: 600; color: var(--ink2); }
 td, th { border-top: 1px solid var(--rule); padding: 3px 8px 3px 0; }

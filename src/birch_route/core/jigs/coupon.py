@@ -13,6 +13,7 @@ from ..errors import InputError
 from ..machines import Machine
 from ..route import SCHEMA, Route, Settings, read_route
 from ..sequence.propose import propose_route
+from ..vocabulary import Entry
 
 
 def slots_job(q: Question, steps: Sequence[Step]) -> Route:
@@ -49,7 +50,7 @@ def fit_job(machine: Machine, bits: Sequence[Bit], wood_id: str, across_mm: floa
 
 
 def _with(operation: Any, settings: Settings) -> Any:
-    return operation.model_copy(update={"settings": settings.model_copy(update={"stepover_mm": operation.settings.stepover_mm}), "finish_pass": False, "finish_allowance_mm": 0.0, "reasons": {"feed_mm_min": "a step of a test plan"}, "made_for": None})
+    return operation.model_copy(update={"settings": settings.model_copy(update={"stepover_mm": operation.settings.stepover_mm}), "entry": Entry.PLUNGE, "finish_pass": False, "finish_allowance_mm": 0.0, "reasons": {"feed_mm_min": "a step of a test plan"}, "made_for": None})
 
 
 def _pocket(id_: str, name: str, y: float, long: float, wide: float, deep: float, *, fitted: bool = False) -> dict[str, Any]:

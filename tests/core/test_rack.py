@@ -1,0 +1,111 @@
+"""Which bit for which feature, what a bit has behind it, and small jobs on scrap."""
+
+import unittest
+
+from shapely.geometry import Point, box
+
+from birch_route.core.bits.life import life, wear_of
+from birch_route.core.bits.model import Bit
+from birch_route.core.cutting.limits import Question
+from birch_route.core.cutting.question import answer
+from birch_route.core.cutting.rack import choices
+from birch_route.core.cutting.records import test_plan as plan_of
+from birch_route.core.data import figures, wood
+from birch_route.core.errors import InputError
+from birch_route.core.instrument.resolve import resolve
+from birch_route.core.jigs.coupon import fit_job, slots_job
+from birch_route.core.vocabulary import CutKind, Flute
+from birch_route.demo.shop import BITS, MORE_BITS
+from tests.support import proof_of, route_named
+
+RACK = [Bit.model_validate(b) for b in [*BITS, *MORE_BITS]]
+
+
+class Choices(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.route = route_named("siskin_body")
+        cls.resolved = resolve(cls.route)
+
+    def of(self, feature, bits=RACK, in_wood="alder"):
+        return choices(self.resolved.solid(feature), bits, wood(in_wood), self.route.machine, self.resolved.thickness_mm)
+
+    def test_what_may_be_used_comes_first_by_what_it_leaves_and_then_by_its_minutes(self):
+        for feature in self.resolved.solids:
+            found = self.of(feature)
+            self.assertEqual(len(found), len(RACK))
+            told = [(bool(c.not_for), round(c.leaves_mm2, 1) if c.leaves_mm2 > 0.35 else 0, c.minutes) for c in found]
+            self.assertEqual(told, sorted(told), feature)
+            self.assertTrue(all(c.not_for or c.minutes < 60 for c in found))
+
+    def test_what_the_proposal_took_may_be_used(self):
+        for op in self.route.operations:
+            for feature in op.features:
+                self.assertEqual(next(c for c in self.of(feature) if c.bit.id == op.bit).not_for, "", f"{op.id} {feature}")
+
+    def test_what_a_round_bit_leaves_in_a_corner_is_what_geometry_says(self):
+        """A square corner keeps R2 (1 - pi / 4)."""
+        solid = self.resolved.solid("pickup_pocket")
+        square = type(solid)(**{**solid.__dict__, "region": box(0, 0, 60, 40)})
+        found = choices(square, [RACK[1]], wood("alder"), self.route.machine, 45.0)[0]
+        self.assertAlmostEqual(found.leaves_mm2, 4 * 16 * (1 - 3.14159265 / 4), delta=0.6)
+        round_one = type(solid)(**{**solid.__dict__, "region": Point(0, 0).buffer(3.5)})
+        self.assertEqual(choices(round_one, [RACK[1]], wood("alder"), self.route.machine, 45.0)[0].not_for, "too wide to go in")
+
+    def test_an_up_cut_on_a_figured_rim_that_is_seen_is_minded(self):
+        shown = type(self.resolved.solid("plate_rebate"))(**{**self.resolved.solid("plate_rebate").__dict__, "finish_class": "shown"})
+        up = next(b for b in RACK if b.flute is Flute.UP_CUT and b.form.value == "flat")
+        for in_wood, minded in (("walnut", True), ("alder", False)):
+            cares = choices(shown, [up], wood(in_wood), self.route.machine, 45.0)[0].cares
+            self.assertEqual(any("lifts the rim" in c for c in cares), minded)
+
+
+class Life(unittest.TestCase):
+    def note(self, what, **more):
+        return {"what": what, "wood": "", "metres": 0.0, "slots": 0, "minutes": 0.0, "diameter_mm": None, "shortened_mm": None, **more}
+
+    def test_metres_are_weighed_by_wood_and_begin_anew_with_a_new_bit(self):
+        bit, fig = next(b for b in RACK if b.id == "flat6"), figures()["bit_life"]
+        notes = [self.note("used", wood="mdf", metres=100.0), self.note("used", wood="alder", metres=50.0, minutes=10.0), self.note("new"), self.note("used", wood="ebony", metres=9000.0)]
+        found = life(bit, notes)
+        self.assertAlmostEqual(found.worn_m, 100 * fig["mdf"] * 750 / 650 + 50 * 450 / 650)
+        self.assertEqual((found.metres, found.minutes, found.by_wood), (150.0, 10.0, {"mdf": 100.0, "alder": 50.0}))
+        self.assertAlmostEqual(found.left_m, fig["carbide_m"] - found.worn_m)
+        self.assertGreater(wear_of("ebony"), wear_of("alder"))
+
+    def test_limits_in_pairs(self):
+        bit, fig = next(b for b in RACK if b.id == "flat6"), figures()["bit_life"]
+        for metres, told in ((fig["carbide_m"] * 650 / 450 - 1, False), (fig["carbide_m"] * 650 / 450 + 1, True)):
+            self.assertEqual("past its" in life(bit, [self.note("used", wood="alder", metres=metres)]).words, told)
+        for across, told in ((6.0 - fig["lost_mm"] + 0.005, False), (6.0 - fig["lost_mm"] - 0.005, True)):
+            self.assertEqual("thinner than new" in life(bit, [self.note("measured", diameter_mm=across)]).words, told)
+        for shorter, told in ((fig["shortened_part"] * 6 - 0.01, False), (fig["shortened_part"] * 6 + 0.01, True)):
+            self.assertEqual("its tip is" in life(bit, [self.note("measured", shortened_mm=shorter)]).words, told)
+
+
+class OnScrap(unittest.TestCase):
+    def test_slots_are_as_deep_and_as_fast_as_the_plan_says_and_clean(self):
+        route = route_named("siskin_body")
+        for id_ in ("flat8", "flat3"):
+            q = Question(route.machine, route.bit(id_), wood("birch_ply"), CutKind.SLOT, route.bit(id_).cut_diameter_mm)
+            steps = plan_of(q, answer(q).settings, [])[0]
+            proof = proof_of(slots_job(q, steps))
+            self.assertEqual(proof.findings, [], id_)
+            for step, made in zip(steps, proof.steps, strict=True):
+                self.assertEqual(made.operation.settings.feed_mm_min, step.settings.feed_mm_min)
+                self.assertAlmostEqual(made.deepest_mm, step.settings.depth_of_cut_mm, delta=0.02)
+                self.assertGreater(made.widest_mm, 0.45 * q.bit.cut_diameter_mm)  # from the radius on a wider cut pulls no harder: the report tells one of these
+        with self.assertRaisesRegex(InputError, "cannot go down"):
+            slots_job(Question(route.machine, route.bit("face25"), wood("alder"), CutKind.FACE, 17.0), steps)
+
+    def test_a_fit_coupon_has_pockets_as_wide_as_it_says(self):
+        route = route_named("siskin_body")
+        made = fit_job(route.machine, route.bits, "alder", 42.3, 0.05, 0.05, 4)
+        self.assertEqual(proof_of(made).findings, [])
+        widths = [s.region.bounds[3] - s.region.bounds[1] for k, s in resolve(made).solids.items() if k.startswith("fit")]
+        for k, wide in enumerate(widths):
+            self.assertAlmostEqual(wide, 42.3 + 2 * (0.05 + 0.05 * k), places=3)
+
+
+if __name__ == "__main__":
+    unittest.main()
