@@ -196,6 +196,7 @@ def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Pol
         long = fig["pin_in_mm"] + out
         draft.parts.append(JigPart(name="Pins", size=f"{across:g} x {long:.0f}", material="steel", count=len(points), source="buy", note=f"bonded in the board only; {out:.0f} stand out: check that no cut of the waste goes down to them"))
         draft.step("pins", "Bond the pins in", 6, "Square to the board; try the blank on before the glue sets. They stay in the board, never in the blank.")
+        draft.works_with.append(f"Pins find the place and hold nothing down. Bonded in the board; in the blank a sliding fit with {fig['pin_fit_mm']:g} play, their ends eased to a cone. The blank lifts off by two wedges opposite each other; one that sticks is turned out, never levered.")
         draft.errors.append(JigError(what="Pins in the index holes", off_mm=fig["pin_fit_mm"], check="Feel for play with the blank on; ream no more than it takes to lift off by hand."))
         return
     x0, y0, x1, y1 = blank.bounds
