@@ -23,7 +23,15 @@ from ..core.jigs.coupon import fit_job, slots_job
 from ..core.machines import Machine
 from ..core.materials.layers import wood_met
 from ..core.route import Route, Settings
-from ..core.vocabulary import Aim, BitForm, CutKind, OperationKind, Origin, Outcome
+from ..core.vocabulary import (
+    Aim,
+    BitForm,
+    CutKind,
+    OperationKind,
+    Origin,
+    Outcome,
+    Standing,
+)
 from ..sheets.settings_sheet import settings_sheet_pdf
 from ..store.database import Database, json_value
 
@@ -117,10 +125,11 @@ class Rack:
                 t.one("add_rack_bit", bit=bit.id, data=json_value(bit.model_dump(mode="json")), made_by=author, **of_shop)
         return self.rows()
 
-    def trials(self) -> list[tuple[int, Trial, dict[str, Any]]]:
-        """Return every cut that counts: its number, the cut, who kept it and when."""
+    def trials(self, q: Question | None = None) -> list[tuple[int, Trial, dict[str, Any]]]:
+        """Return the cuts that count: number, cut, who kept it and when; for a question those of its own ground and the newest of other ground."""
         with self._database.transaction() as t:
-            return [(r["id"], Trial.model_validate(r["data"]), {"made_by": r["made_by"], "made_at": r["made_at"].isoformat()}) for r in t.all("trials")]
+            rows = t.all("trials") if q is None else t.all("trials_for", machine=q.machine.name, bit=q.bit.id, wood=q.wood.id, others=LENDERS)
+            return [(r["id"], Trial.model_validate(r["data"]), {"made_by": r["made_by"], "made_at": r["made_at"].isoformat()}) for r in rows]
 
     def add_trial(self, trial: Trial, author: str) -> int:
         """Keep a cut and what became of it.
@@ -146,7 +155,7 @@ class Rack:
 
     def ask(self, q: Question, settings: Settings | None) -> dict[str, Any]:
         """Return what a question about settings brings: careful, fast and quiet, each with what the shop's records say of it; those asked about; what other ground lends; the records of this ground."""
-        known = self.trials()
+        known = self.trials(q)
         cuts = [t for _, t, _ in known]
         answers = {aim: answer(q, aim) for aim in Aim}
         careful = answers[Aim.CAREFUL]
@@ -162,7 +171,7 @@ class Rack:
 
     def plan(self, q: Question, settings: Settings) -> dict[str, Any]:
         """Return a test plan on scrap: its slots and the rule to stop by."""
-        steps, rule = test_plan(q, settings, [t for _, t, _ in self.trials()])
+        steps, rule = test_plan(q, settings, [t for _, t, _ in self.trials(q)])
         return {"rule": rule, "steps": [{"number": s.number, "settings": s.settings.model_dump(), "chip_mm": s.chip_mm, "standing": s.standing.value} for s in steps]}
 
     def from_sheet(self, text: str, machine: Machine, author: str) -> int:
@@ -195,7 +204,7 @@ class Rack:
 
     def slots(self, q: Question, settings: Settings) -> Route:
         """Return the slots of a test plan as a job on scrap."""
-        return slots_job(q, test_plan(q, settings, [t for _, t, _ in self.trials()])[0])
+        return slots_job(q, test_plan(q, settings, [t for _, t, _ in self.trials(q)])[0])
 
     def fit(self, route: Route, across_mm: float, first_gap_mm: float, step_mm: float, count: int) -> Route:
         """Return a ladder of pockets for something so wide as a job on scrap, in the wood and on the machine of a route."""
@@ -212,7 +221,7 @@ class Rack:
         if asked_of is None:
             return {"trust": None}
         q, s = asked_of
-        return {"trust": _trust(trust(q, s, [t for _, t, _ in self.trials()])), "kind": q.kind.value}
+        return {"trust": _trust(trust(q, s, [t for _, t, _ in self.trials(q)])), "kind": q.kind.value}
 
     def learn(self, route: Route, report: dict[str, Any], author: str) -> int:
         """Keep every operation of a run that went well as a cut of this shop; return how many."""
@@ -261,8 +270,9 @@ class Rack:
             mine = {(t.wood, t.kind) for t in cuts if t.bit.id == bit.id and t.machine == machine.name and t.origin is Origin.OWN}
             for wood_id, kind in sorted(mine | {(w, CutKind.SLOT) for w in SHEET_WOODS if w in woods()}, key=lambda k: (k[0], k[1].value)):
                 q = Question(machine, bit, wood(wood_id), kind, bit.cut_diameter_mm * (1.0 if kind is CutKind.SLOT else 0.1))
-                best = max((t for t in cuts if t.origin is Origin.OWN and t.outcome.value == "fine" and t.machine == machine.name and t.bit.id == bit.id and t.wood == wood_id and t.kind is kind and trust(q, t.settings, cuts).standing.value == "proven"),
-                           key=lambda t: t.settings.feed_mm_min * t.settings.depth_of_cut_mm, default=None)
+                here = [t for t in cuts if t.bit.id == bit.id and t.machine == machine.name and t.wood == wood_id and t.kind is kind and t.origin is Origin.OWN]
+                good = sorted((t for t in here if t.outcome is Outcome.FINE), key=lambda t: -t.settings.feed_mm_min * t.settings.depth_of_cut_mm)[:TRIED]
+                best = next((t for t in good if trust(q, t.settings, here).standing is Standing.PROVEN), None)
                 s = best.settings if best else answer(q).settings
                 out.append({"machine": machine.name, "bit_id": bit.id, "bit": bit.name, "wood_id": wood_id, "wood": wood(wood_id).name, "cut": kind.value, "feed_mm_min": s.feed_mm_min, "plunge_mm_min": s.plunge_mm_min, "speed_rpm": s.speed_rpm,
                             "depth_of_cut_mm": round(s.depth_of_cut_mm, 3), "stepover_mm": round(s.stepover_mm, 3), "origin": "proven" if best else "computed"})
@@ -270,6 +280,8 @@ class Rack:
 
 
 SLOT_PART = 0.7  # a cut that is wider than this part of the bit counts as a slot
+TRIED = 12  # good cuts looked at for a line of the sheet, the fastest first
+LENDERS = 300  # of other ground, the newest
 SHEET_WOODS = ("alder", "mahogany", "hard_maple", "birch_ply")
 
 

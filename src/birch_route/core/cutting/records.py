@@ -183,9 +183,9 @@ def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
 
     Nothing of it is proven here.
     """
-    out = []
+    out, here = [], {id(t) for t in on_ground(trials, q)}
     for t in trials:
-        if t.outcome is not Outcome.FINE or t.kind is not q.kind or t in on_ground(trials, q):
+        if t.outcome is not Outcome.FINE or t.kind is not q.kind or id(t) in here:
             continue
         there = wood(t.wood)
         d, other = q.bit.cut_diameter_mm, t.bit.cut_diameter_mm

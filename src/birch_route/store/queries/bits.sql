@@ -24,6 +24,14 @@ insert into trial (machine, bit, wood, data, origin, withdraws, made_by) values 
 -- Every cut that was not withdrawn, the newest first.
 select t.id, t.data, t.origin, t.made_by, t.made_at from trial t where t.withdraws is null and not exists (select 1 from trial w where w.withdraws = t.id) order by t.id desc limit 5000;
 
+-- name: trials_for -> all
+-- The cuts that count of one machine, bit and wood, and the newest of any, the newest first.
+select t.id, t.data, t.origin, t.made_by, t.made_at from trial t
+where t.withdraws is null and not exists (select 1 from trial w where w.withdraws = t.id)
+    and (t.id in (select g.id from trial g where g.machine = %(machine)s and g.bit = %(bit)s and g.wood = %(wood)s order by g.id desc limit 1000)
+        or t.id in (select n.id from trial n order by n.id desc limit %(others)s))
+order by t.id desc;
+
 -- name: trial -> maybe
 -- One cut that counts.
 select t.id, t.machine, t.bit, t.wood, t.data, t.origin from trial t where t.id = %(id)s and t.withdraws is null and not exists (select 1 from trial w where w.withdraws = t.id) for update;
