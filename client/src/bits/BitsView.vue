@@ -147,5 +147,10 @@ td { border-top: 1px solid var(--rule); padding: 3px 6px 3px 0; }
 .num { text-align: right; }
 .proven, .covered { color: var(--moss); } .failed { color: var(--ember); }
 .ember { color: var(--ember); font-weight: 600; }
-@media (max-width: 1100px) { .bits { grid-template-columns: 1fr 1fr; height: 100vh; overflow-y: auto; } .head { grid-column: 1 / -1; } .left, .middle { overflow: visible; } .right { grid-column: 1 / -1; grid-row: auto; height: auto; } }
+@media (max-width: 1100px) {
+  .bits { grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); grid-template-rows: auto auto auto; align-content: start; overflow-y: auto; }
+  .head { grid-column: 1 / -1; }
+  .left, .middle { overflow: visible; min-height: auto; padding-right: 16px; }
+  .right { grid-column: 1 / -1; grid-row: 3; height: auto; overflow: visible; }
+}
 </style>

@@ -17,7 +17,7 @@ const wide = (r: RackRow) => Math.max(58, r.bit.diameter_mm * scale.value + 18)
         <rect :x="-wide(r) / 2" y="-14" :width="wide(r)" height="9" fill="#8a7f70" />
         <g :transform="`translate(0 ${r.bit.stickout_mm * scale - 5})`">
           <rect :x="-(r.bit.shank_diameter_mm / 2) * scale" :y="-r.bit.stickout_mm * scale" :width="r.bit.shank_diameter_mm * scale" :height="(r.bit.stickout_mm - r.bit.cutting_length_mm) * scale + 0.5" fill="#a39a8c" />
-          <path :d="shape(r.bit, scale)" fill="#3a3530" />
+          <path :d="shape(r.bit, scale)" fill="#3a3530" stroke="var(--edge)" stroke-width=".8" />
           <path v-for="k in 3" :key="k" :d="`M${-(r.bit.diameter_mm / 2) * scale} ${-r.bit.cutting_length_mm * scale * (k / 4) + 5}L${(r.bit.diameter_mm / 2) * scale} ${-r.bit.cutting_length_mm * scale * (k / 4) - 5}`" stroke="#fbf9f5" stroke-width=".8" />
         </g>
         <path v-if="r.life.limit_m > 0 && r.life.left_m < 0.15 * r.life.limit_m" :d="`M${-wide(r) / 2 + 4} 155H${wide(r) / 2 - 4}`" stroke="#b9770a" stroke-width="4" />
