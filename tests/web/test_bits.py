@@ -1,6 +1,5 @@
 """The rack and questions about settings over HTTP: asked, recorded, withdrawn, lent; CSV in and out; the sheet."""
 
-import time
 import unittest
 
 from birch_route.demo.shop import BITS
@@ -33,9 +32,7 @@ class Bits(unittest.TestCase):
         return made["id"]
 
     def test_a_question_is_answered_by_limits_and_by_records_and_nothing_computed_is_proven(self):
-        began = time.perf_counter()
         found = self.ask(wood="walnut")
-        self.assertLess(time.perf_counter() - began, 5.0)
         self.assertEqual(set(found["answers"]), {"careful", "fast", "quiet"})
         self.assertTrue(all(a["trust"]["standing"] == "untried" for a in found["answers"].values()))
         self.assertGreater(found["answers"]["fast"]["removes_cm3_min"], found["answers"]["careful"]["removes_cm3_min"])
@@ -88,7 +85,7 @@ class Bits(unittest.TestCase):
         self.assertEqual((status, next(r for r in rows if r["bit"]["id"] == "flat5")["price"]), (200, 31.5))
         self.assertIn("flat5", str(self.server.call("GET", "/api/rack.csv")[1]))
         self.assertIn("flat5", [b["id"] for b in self.server.call("GET", "/api/shop")[1]["bits"]])
-        for wrong, words in ((text.replace(",20,6,28", ",40,6,28"), "line 2"), (text.replace("price", "cost"), "cost"), ("name\nx\n", "id among them")):
+        for wrong, words in ((text.replace(",20,6,28", ",40,6,28"), "line 2"), (text.replace("price", "cost"), "cost"), (text.replace("31.5", "nan"), "line 2"), (text.replace("31.5", "-1"), "line 2"), ("name\nx\n", "id among them")):
             status, answer = self.server.call("POST", "/api/rack.csv", wrong)
             self.assertEqual((status, words in str(answer).lower() or words in str(answer)), (422, True), answer)
 

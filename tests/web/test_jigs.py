@@ -47,7 +47,7 @@ class JigsOverHttp(unittest.TestCase):
         status, plan = self.server.call("POST", f"/api/routes/{route}/end/plan", asked)
         self.assertEqual((status, plan["operations"]), (200, ["Skim the face", "Holes in the end"]))
         made = self.server.call("POST", f"/api/routes/{route}/end", asked)[1]
-        self.assertEqual((made["document"]["piece"]["kind"], made["document"]["end_work"]["made_for"]), ("end", made["document"]["end_work"]["made_for"]))
+        self.assertEqual((made["document"]["piece"]["kind"], made["document"]["end_work"]["made_for"]), ("end", route_named("siskin_neck_face").job))
         self.assertEqual(self.server.proof(made["hash"])["report"]["findings"], [])
         reasons = {"bench.open": "Tried in a test"}
         status, release = self.server.call("POST", f"/api/routes/{made['route']}/release", {"revision": made["revision"], "reasons": reasons})

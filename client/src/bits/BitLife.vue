@@ -7,7 +7,7 @@ import { open } from '../route/store'
 import { length } from '../units/format'
 
 /** What a bit has behind it and what the shop says of it; what this route would add. */
-const props = defineProps<{ row: RackRow; woods: { title: string; value: string }[] }>()
+const props = defineProps<{ row: RackRow }>()
 const emit = defineEmits<{ rows: [rows: RackRow[]] }>()
 const wrong = ref('')
 const note = reactive({ metres: '', minutes: '', diameter_mm: null as number | null, shortened_mm: null as number | null })

@@ -51,7 +51,7 @@ watch(() => bit.value?.id, () => { what.kind = bit.value?.cuts_at_centre === fal
 watch(() => [bit.value?.id, what.kind, what.side_mm], () => { own.value = null })
 const now = computed<CutAnswer | null>(() => asked.value && (asked.value.wanted ?? asked.value.answers[aim.value]))
 const others = computed(() => (asked.value ? AIMS.map(([key, name]) => ({ key, name, answer: asked.value!.answers[key] })) : []))
-const SHOWN = [['feed_mm_min', 'Feed rate', 'mm/min', 0], ['speed_rpm', 'Spindle speed', 'rpm', 0], ['depth_of_cut_mm', 'Depth of cut', '', 2], ['stepover_mm', 'Meets from the side', '', 2]] as const
+const SHOWN = [['feed_mm_min', 'Feed rate', 'mm/min'], ['speed_rpm', 'Spindle speed', 'rpm'], ['depth_of_cut_mm', 'Depth of cut', ''], ['stepover_mm', 'Meets from the side', '']] as const
 const show = (key: string) => (v: number) => (key === 'feed_mm_min' || key === 'speed_rpm' ? grouped(v) : length(v, 2))
 function type(key: keyof CutSettings, event: Event) {
   const value = Number((event.target as HTMLInputElement).value.replace(/[\s\u2009]/g, '').replace(',', '.'))
@@ -95,7 +95,7 @@ async function bring(event: Event, sheet = false) {
     <div class="left">
       <RackStrip v-if="rows.length" :rows="rows" :chosen="row?.bit.id ?? ''" :in_route="doc?.bits.map((b) => b.id) ?? []" @choose="(id) => (chosen = id)" />
       <div class="choice" role="tablist" aria-label="Rack"><button role="tab" :aria-selected="tab === 'bit'" :class="{ on: tab === 'bit' }" @click="tab = 'bit'">{{ row?.bit.name ?? 'Bit' }}</button><button role="tab" :aria-selected="tab === 'feature'" :class="{ on: tab === 'feature' }" @click="tab = 'feature'">Which bit for which feature</button></div>
-      <BitLife v-if="tab === 'bit' && row" :row="row" :woods="woods" @rows="(r) => (rows = r)" />
+      <BitLife v-if="tab === 'bit' && row" :row="row" @rows="(r) => (rows = r)" />
       <ForFeature v-else-if="tab === 'feature'" @choose="(id) => (chosen = id)" />
       <p class="acts second">The rack as <a href="/api/rack.csv" download>CSV</a>, <label class="plain">bring one in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="bring" /></label>. Settings of {{ doc?.machine.name }} as <a :href="`/api/routes/${open.state?.route}/settings_sheet.pdf`" download>one page</a> or <a :href="`/api/routes/${open.state?.route}/settings_sheet.csv`" download>CSV</a>; <label class="plain">bring another shop’s in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="(e: Event) => bring(e, true)" /></label>. <span role="status">{{ taken }}</span></p>
     </div>
@@ -109,7 +109,7 @@ async function bring(event: Event, sheet = false) {
         <p v-if="asked.quiet_costs && asked.quiet_costs > 1.02" class="second">Quiet takes {{ asked.quiet_costs.toFixed(1) }} times as long as careful.</p>
         <div class="four"><v-text-field :model-value="grouped(now.settings.feed_mm_min)" label="Feed rate" suffix="mm/min" @change="(e: Event) => type('feed_mm_min', e)" /><v-text-field :model-value="grouped(now.settings.speed_rpm)" label="Spindle speed" suffix="rpm" @change="(e: Event) => type('speed_rpm', e)" /><LengthBox :model-value="now.settings.depth_of_cut_mm" label="Depth of cut" :places="2" @update:model-value="(mm) => typed_length('depth_of_cut_mm', mm)" /><LengthBox v-if="what.kind !== 'slot'" :model-value="now.settings.stepover_mm" label="From the side" :places="2" @update:model-value="(mm) => typed_length('stepover_mm', mm)" /></div>
         <p v-if="!now.keeps" class="ember">These pass a limit: {{ now.binds_words }} ({{ Math.round(100 * now.parts[now.binds]) }} %).</p>
-        <WindowBar v-for="[key, name, unit, places] in SHOWN" :key="key" :name="name" :unit="unit" :places="places" :setting="key" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
+        <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="unit" :setting="key" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
         <CutMarks v-if="bit" :bit="bit" :answer="now" :window_mm="asked.window_mm" />
         <p class="second">{{ now.reasons.feed_mm_min }}. Goes in by {{ now.entry === 'helix' ? 'a helix' : `a ramp of ${now.ramp_deg}°` }} at {{ grouped(now.settings.plunge_mm_min) }}, {{ now.direction === 'climb' ? 'climbing' : 'conventional' }}. Computed from unverified figures.</p>
       </template>

@@ -25,7 +25,7 @@ const sway = computed(() => Math.min(34, props.answer.bend_mm * BEND))
     <figure><svg width="72" height="70" viewBox="-48 -86 96 92" role="img" :aria-label="`Bends ${answer.bend_mm.toFixed(3)} mm at its tip`"><rect x="-22" y="-86" width="44" height="8" fill="#6c655b" />
       <rect :x="-(bit.shank_diameter_mm / 2) * out" y="-78" :width="bit.shank_diameter_mm * out" height="78" fill="none" stroke="var(--ink3)" stroke-dasharray="3 2" />
       <path :d="`M${-(bit.diameter_mm / 2) * out} -78C${-(bit.diameter_mm / 2) * out} -50 ${sway * 0.4 - (bit.diameter_mm / 2) * out} -26 ${sway - (bit.diameter_mm / 2) * out} 0H${sway + (bit.diameter_mm / 2) * out}C${sway * 0.4 + (bit.diameter_mm / 2) * out} -26 ${(bit.diameter_mm / 2) * out} -50 ${(bit.diameter_mm / 2) * out} -78Z`" fill="#3a3530" stroke="var(--edge)" /></svg>
-      <figcaption>Bends <b>{{ answer.bend_mm.toFixed(3) }}</b><br><span class="least">{{ BEND * out < 100 ? Math.round(BEND / out) : BEND }} times enlarged</span></figcaption></figure>
+      <figcaption>Bends <b>{{ answer.bend_mm.toFixed(3) }}</b><br><span class="least">{{ Math.round(sway / Math.max(1e-6, answer.bend_mm * out)) }} times enlarged</span></figcaption></figure>
   </div>
 </template>
 

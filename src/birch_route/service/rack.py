@@ -12,11 +12,11 @@ from pydantic import ValidationError
 
 from ..core.bits.life import life
 from ..core.bits.model import Bit
-from ..core.cutting.limits import Question, around_the_turn
+from ..core.cutting.limits import Question, around_the_turn, customary_side
 from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import choices
-from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
-from ..core.data import wood, woods
+from ..core.cutting.records import Lent, Trial, Trust, as_cut, lend, test_plan, trust
+from ..core.data import figures, wood
 from ..core.errors import BirchError, InputError
 from ..core.instrument.resolve import resolve
 from ..core.jigs.coupon import fit_job, slots_job
@@ -25,9 +25,7 @@ from ..core.materials.layers import wood_met
 from ..core.route import Route, Settings
 from ..core.vocabulary import (
     Aim,
-    BitForm,
     CutKind,
-    OperationKind,
     Origin,
     Outcome,
     Standing,
@@ -114,12 +112,11 @@ class Rack:
                 of_shop["spares"] = int(of_shop["spares"])
                 if of_shop["state"] not in ("on_hand", "retired"):
                     raise ValueError("state is on_hand or retired")
+                if not 0 <= (of_shop["price"] or 0.0) <= 10_000 or not 0 <= of_shop["spares"] <= 100 or max(len(of_shop["number"]), len(of_shop["note"])) > 1000:
+                    raise ValueError("a price lies between 0 and 10000, spares between 0 and 100, number and note have no more than 1000 letters")
                 read.append((Bit.model_validate(values), of_shop))
-            except ValidationError as exc:
-                first = exc.errors()[0]
-                raise InputError(f"Line {n}: {'.'.join(map(str, first['loc'])) or 'the bit'}: {first['msg']}.", where=f"line {n}") from exc
-            except ValueError as exc:
-                raise InputError(f"Line {n}: {exc}.", where=f"line {n}") from exc
+            except ValueError as exc:  # pydantic's is one
+                raise _unread(n, exc) from exc
         with self._database.transaction() as t:
             for bit, of_shop in read:
                 t.one("add_rack_bit", bit=bit.id, data=json_value(bit.model_dump(mode="json")), made_by=author, **of_shop)
@@ -137,9 +134,14 @@ class Rack:
         Raises:
             InputError: an unknown wood.
         """
-        wood(trial.wood)
+        return self._keep_cuts([trial], author)[0]
+
+    def _keep_cuts(self, cuts: Sequence[Trial], author: str) -> list[int]:
+        """Keep cuts, all or none; return their numbers."""
+        for one in cuts:
+            wood(one.wood)
         with self._database.transaction() as t:
-            return int(t.one("add_trial", machine=trial.machine, bit=trial.bit.id, wood=trial.wood, data=json_value(trial.model_dump(mode="json")), origin=trial.origin.value, withdraws=None, made_by=author)["id"])
+            return [int(t.one("add_trial", machine=c.machine, bit=c.bit.id, wood=c.wood, data=json_value(c.model_dump(mode="json")), origin=c.origin.value, withdraws=None, made_by=author)["id"]) for c in cuts]
 
     def withdraw(self, number: int, author: str) -> None:
         """Take a cut back: it stays in the books and counts no more.
@@ -193,13 +195,11 @@ class Rack:
                 feed = float(row["feed_mm_min"])
                 settings = Settings(feed_mm_min=feed, plunge_mm_min=float(row.get("plunge_mm_min") or 0.3 * feed), speed_rpm=float(row["speed_rpm"]), depth_of_cut_mm=float(row["depth_of_cut_mm"]), stepover_mm=float(row["stepover_mm"]))
                 origin = Origin.COMPUTED if row["origin"] == "computed" else Origin.TOLD
-                read.append(Trial(machine=row.get("machine") or machine.name, machine_class=machine.machine_class.value, bit=bits[row["bit_id"]], wood=wood(row["wood_id"]).id, kind=CutKind(row["cut"]), settings=settings, outcome=Outcome.FINE, origin=origin,
+                read.append(Trial(machine=row.get("machine") or machine.name, machine_class=row.get("machine_class") or machine.machine_class.value, bit=bits[row["bit_id"]], wood=wood(row["wood_id"]).id, kind=CutKind(row["cut"]), settings=settings, outcome=Outcome.FINE, origin=origin,
                                   note="From a settings sheet"))
             except (ValueError, BirchError) as exc:
-                raise InputError(f"Line {n}: {str(exc).splitlines()[0]}.", where=f"line {n}") from exc
-        with self._database.transaction() as t:
-            for one in read:
-                t.one("add_trial", machine=one.machine, bit=one.bit.id, wood=one.wood, data=json_value(one.model_dump(mode="json")), origin=one.origin.value, withdraws=None, made_by=author)
+                raise _unread(n, exc) from exc
+        self._keep_cuts(read, author)
         return len(read)
 
     def slots(self, q: Question, settings: Settings) -> Route:
@@ -225,14 +225,9 @@ class Rack:
 
     def learn(self, route: Route, report: dict[str, Any], author: str) -> int:
         """Keep every operation of a run that went well as a cut of this shop; return how many."""
-        count = 0
-        for row in report["operations"]:
-            asked_of = _asked_of(route, report, row["id"])
-            if asked_of is not None:
-                q, s = asked_of
-                self.add_trial(Trial(machine=q.machine.name, machine_class=q.machine.machine_class.value, bit=q.bit, wood=q.wood.id, kind=q.kind, settings=s, outcome=Outcome.FINE, note=f"{row['name']} of {route.job}"[:200]), author)
-                count += 1
-        return count
+        found = [(row["name"], _asked_of(route, report, row["id"])) for row in report["operations"]]
+        return len(self._keep_cuts([Trial(machine=q.machine.name, machine_class=q.machine.machine_class.value, bit=q.bit, wood=q.wood.id, kind=q.kind, settings=s, outcome=Outcome.FINE, note=f"{name} of {route.job}"[:200])
+                                    for name, cut in found if cut is not None for q, s in [cut]], author))
 
     def for_feature(self, route: Route, feature: str) -> list[dict[str, Any]]:
         """Return what each bit would reach, leave and take of a feature.
@@ -268,35 +263,37 @@ class Rack:
             if r["state"] != "on_hand" or bit.form.value not in ("flat", "bull", "ball"):
                 continue
             mine = {(t.wood, t.kind) for t in cuts if t.bit.id == bit.id and t.machine == machine.name and t.origin is Origin.OWN}
-            for wood_id, kind in sorted(mine | {(w, CutKind.SLOT) for w in SHEET_WOODS if w in woods()}, key=lambda k: (k[0], k[1].value)):
-                q = Question(machine, bit, wood(wood_id), kind, bit.cut_diameter_mm * (1.0 if kind is CutKind.SLOT else 0.1))
+            for wood_id, kind in sorted(mine | {(w, CutKind.SLOT) for w in figures()["records"]["sheet_woods"]}, key=lambda k: (k[0], k[1].value)):
+                q = Question(machine, bit, wood(wood_id), kind, customary_side(bit, kind))
                 here = [t for t in cuts if t.bit.id == bit.id and t.machine == machine.name and t.wood == wood_id and t.kind is kind and t.origin is Origin.OWN]
                 good = sorted((t for t in here if t.outcome is Outcome.FINE), key=lambda t: -t.settings.feed_mm_min * t.settings.depth_of_cut_mm)[:TRIED]
                 best = next((t for t in good if trust(q, t.settings, here).standing is Standing.PROVEN), None)
                 s = best.settings if best else answer(q).settings
-                out.append({"machine": machine.name, "bit_id": bit.id, "bit": bit.name, "wood_id": wood_id, "wood": wood(wood_id).name, "cut": kind.value, "feed_mm_min": s.feed_mm_min, "plunge_mm_min": s.plunge_mm_min, "speed_rpm": s.speed_rpm,
+                out.append({"machine": machine.name, "machine_class": machine.machine_class.value, "bit_id": bit.id, "bit": bit.name, "wood_id": wood_id, "wood": wood(wood_id).name, "cut": kind.value, "feed_mm_min": s.feed_mm_min, "plunge_mm_min": s.plunge_mm_min, "speed_rpm": s.speed_rpm,
                             "depth_of_cut_mm": round(s.depth_of_cut_mm, 3), "stepover_mm": round(s.stepover_mm, 3), "origin": "proven" if best else "computed"})
         return out
 
 
-SLOT_PART = 0.7  # a cut that is wider than this part of the bit counts as a slot
 TRIED = 12  # good cuts looked at for a line of the sheet, the fastest first
 LENDERS = 300  # of other ground, the newest
-SHEET_WOODS = ("alder", "mahogany", "hard_maple", "birch_ply")
 
 
 def _asked_of(route: Route, report: dict[str, Any], operation: str) -> tuple[Question, Settings] | None:
-    """Return the question that an operation of a route asks, and its settings with the depth and side engagement its proof met; None for a drill or what cuts no wall and no floor of its own."""
+    """Return an operation of a route as a cut, by what its proof met; None where records are not asked."""
     row = next((o for o in report.get("operations", []) if o["id"] == operation), None)
     op = route.operation(operation)
     if row is None or op is None:
         raise InputError(f"The proof of this route has no operation {operation}.", where="operation")
-    bit = route.bit(op.bit)
-    if op.kind is OperationKind.DRILL or bit.form not in (BitForm.FLAT, BitForm.BULL) or row["depth_met_mm"] < 0.05 or row["side_engagement_mm"] < 0.03:
-        return None
-    side = min(row["side_engagement_mm"], bit.cut_diameter_mm)
-    kind = CutKind.FACE if op.kind is OperationKind.FACE else CutKind.SLOT if side >= SLOT_PART * bit.cut_diameter_mm else CutKind.SIDE
-    return Question(route.machine, bit, wood(row["species"]), kind, side), op.settings.model_copy(update={"depth_of_cut_mm": max(0.05, row["depth_met_mm"]), "stepover_mm": max(0.03, side)})
+    return as_cut(route.machine, route.bit(op.bit), op, (row["depth_met_mm"], row["side_engagement_mm"]), wood(row["species"]))
+
+
+def _unread(n: int, exc: Exception) -> InputError:
+    """Return what to say of a line that cannot be read."""
+    words = str(exc)
+    if isinstance(exc, ValidationError):
+        first = exc.errors()[0]
+        words = f"{'.'.join(map(str, first['loc'])) or 'the bit'}: {first['msg']}"
+    return InputError(f"Line {n}: {words.removesuffix('.')}.", where=f"line {n}")
 
 
 def _answer(a: Answer, q: Question) -> dict[str, Any]:

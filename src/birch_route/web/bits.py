@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.bits.model import Bit
-from ..core.cutting.limits import Question
+from ..core.cutting.limits import Question, customary_side
 from ..core.cutting.records import Trial
 from ..core.data import wood
 from ..core.errors import InputError
@@ -66,9 +66,8 @@ class QuestionIn(BaseModel):
 
     @property
     def question(self) -> Question:
-        d = self.bit.cut_diameter_mm
-        part = {CutKind.SLOT: 1.0, CutKind.FACE: 0.7, CutKind.SIDE: 0.1, CutKind.FINISH: 0.05}[self.kind]
-        return Question(self.machine, self.bit, wood(self.wood), self.kind, min(d, self.side_mm or part * d), self.deep_mm, self.holds_n)
+        side = min(self.bit.cut_diameter_mm, self.side_mm or customary_side(self.bit, self.kind))
+        return Question(self.machine, self.bit, wood(self.wood), self.kind, side, self.deep_mm, self.holds_n)
 
 
 @bits_api.get("/rack")
@@ -101,11 +100,16 @@ def rack_csv(services: S, _person: Who) -> Response:
 async def take_rack_csv(request: Request, services: S, person: Who) -> list[dict[str, Any]]:
     """Take bits in from CSV."""
     need(person, "edit")
+    return services.rack.from_csv(await _text(request), person.name)
+
+
+async def _text(request: Request) -> str:
+    """Return the CSV that was sent."""
     data = await request.body()
     if len(data) > MOST_CSV:
-        raise InputError(f"This file has {len(data) / 1000:.0f} kB; {MOST_CSV // 1000} are the most for a rack.", where="file")
+        raise InputError(f"This file has {len(data) / 1000:.0f} kB; {MOST_CSV // 1000} are the most.", where="file")
     try:
-        return services.rack.from_csv(data.decode(), person.name)
+        return data.decode()
     except UnicodeDecodeError as exc:
         raise InputError("This file is no UTF-8 text. Save it as CSV, UTF-8.", where="file") from exc
 
@@ -190,10 +194,7 @@ def rack_for(route_id: int, feature: str, services: S, _person: Who) -> list[dic
 async def take_settings_sheet(route_id: int, request: Request, services: S, person: Who) -> dict[str, int]:
     """Take another shop's settings sheet in, as told by others."""
     need(person, "record")
-    data = await request.body()
-    if len(data) > MOST_CSV:
-        raise InputError(f"This file has {len(data) / 1000:.0f} kB; {MOST_CSV // 1000} are the most for a sheet.", where="file")
-    return {"taken": services.rack.from_sheet(data.decode(errors="replace"), services.routes.varied(route_id, "").machine, person.name)}
+    return {"taken": services.rack.from_sheet(await _text(request), services.routes.varied(route_id, "").machine, person.name)}
 
 
 @bits_api.get("/routes/{route_id}/settings_sheet.{form}")

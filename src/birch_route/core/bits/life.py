@@ -35,7 +35,7 @@ def wear_of(wood_id: str) -> float:
     if not wood_id:
         return 1.0
     w = wood(wood_id)
-    return fig.get(w.cutting_class, 1.0) * w.density_kg_m3 / 650.0 if w.cutting_class in ("hardwood", "plywood", "mdf") else fig.get(w.cutting_class, 1.0)
+    return fig.get(w.cutting_class, 1.0) * w.density_kg_m3 / figures()["cutting_force"]["reference_kg_m3"] if w.cutting_class in ("hardwood", "plywood", "mdf") else fig.get(w.cutting_class, 1.0)
 
 
 def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
@@ -52,7 +52,7 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
         by_wood[n["wood"]] = by_wood.get(n["wood"], 0.0) + n["metres"]
         minutes, slots = minutes + n["minutes"], slots + n["slots"]
     worn = sum(m * wear_of(w) for w, m in by_wood.items())
-    limit = fig[f"{bit.material}_m"] * min(1.0, max(fig["least_part"], bit.diameter_mm / 6.0))
+    limit = fig[f"{bit.material}_m"] * min(1.0, max(fig["least_part"], bit.diameter_mm / fig["of_mm"]))
     words = []
     if worn >= limit:
         words.append(f"past its {limit:.0f} m: change it, or measure a slot and look at its edge")

@@ -44,6 +44,12 @@ class Question:
         return min(most, self.bit.cutting_length_mm, self.deep_mm or np.inf)
 
 
+def customary_side(bit: Bit, kind: CutKind) -> float:
+    """Return how much of a bit meets wood from the side where nothing is said, mm. Source: figures.stepover."""
+    fig = figures()["stepover"]
+    return bit.cut_diameter_mm * {CutKind.SLOT: 1.0, CutKind.FACE: fig["facing"], CutKind.SIDE: fig["side"], CutKind.FINISH: fig["last"]}[kind]
+
+
 @dataclass(frozen=True)
 class Asked:
     """What cuts ask for, arrays of one shape: mm, N, W, N/mm2."""

@@ -192,7 +192,7 @@ def _entry(q: Question) -> tuple[Entry, float, float, str]:
 
 def _direction(q: Question) -> Direction:
     """Climbing leaves the cleaner wall; a machine that gives way is pulled into the wood by it where much is taken."""
-    return Direction.CONVENTIONAL if q.machine.machine_class.value == "belt" and q.kind is CutKind.SIDE and q.side_mm > 0.25 * q.bit.cut_diameter_mm else Direction.CLIMB
+    return Direction.CONVENTIONAL if q.machine.machine_class.value == "belt" and q.kind is CutKind.SIDE and q.side_mm > figures()["entry"]["pulled_part"] * q.bit.cut_diameter_mm else Direction.CLIMB
 
 
 def _reasons(q: Question, feed: float, speed: float, depth: float, used: dict[Limit, float], binds: Limit) -> dict[str, str]:

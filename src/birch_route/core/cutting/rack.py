@@ -62,7 +62,7 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
         way = buffer_round(solid.region, bit.radius_mm).length
     elif solid.kind == "hole":
         way = len(solid.points) * math.pi * ((solid.diameter_mm or 0.0) - d)
-        passes = max(passes, math.ceil(deep / max(0.3, 0.08 * d)))  # a helix sinks slowly
+        passes = max(passes, math.ceil(deep / max(0.3, figures()["entry"]["sinks_part"] * d)))  # a helix sinks slowly
     else:
         reached = opened(region, bit.radius_mm)
         left = region.difference(reached.buffer(0.02)).area
@@ -83,7 +83,7 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
             return "as wide as the hole: it would be pushed straight down, rub all round and burn"
         if d > across:
             return f"wider than the hole of {across:g}"
-        if d > 0.92 * across:
+        if d > figures()["entry"]["hole_part"] * across:
             return "so nearly as wide as the hole that no chip gets out"
     elif bit.form is BitForm.DRILL:
         return "a drill does not cut to the side"

@@ -12,10 +12,11 @@ from pydantic import Field
 from ..bits.model import Bit
 from ..data import Wood, figures, wood
 from ..document import Model
-from ..route import Settings
-from ..vocabulary import CutKind, Origin, Outcome, Standing
-from .limits import Question
-from .mechanics import chip_load_window, engaged_angle
+from ..machines import Machine
+from ..route import Operation, Settings
+from ..vocabulary import BitForm, CutKind, OperationKind, Origin, Outcome, Standing
+from .limits import DEEPER_MM, Question
+from .mechanics import engaged_angle
 
 HARD = (Outcome.CHATTER, Outcome.TORN, Outcome.BROKE)
 
@@ -83,6 +84,19 @@ def no_harder(a: Trial, chip: float, depth: float, side: float) -> bool:
 def no_easier(a: Trial, chip: float, depth: float, side: float) -> bool:
     """Say whether a cut was no easier than one with these."""
     return a.chip_mm >= chip * 0.999 and a.settings.depth_of_cut_mm >= depth * 0.999 and a.settings.stepover_mm >= side * 0.999
+
+
+def as_cut(machine: Machine, bit: Bit, operation: Operation, met: tuple[float, float], species: Wood) -> tuple[Question, Settings] | None:
+    """Return an operation as a cut: its question, and its settings with what its proof met; None for a drill, a bit without a straight side, or what meets next to no wood.
+
+    Args:
+        met: depth and side engagement, mm, where the cut was heaviest.
+    """
+    deep, side = met[0], min(met[1], bit.cut_diameter_mm)
+    if operation.kind is OperationKind.DRILL or bit.form not in (BitForm.FLAT, BitForm.BULL) or deep < DEEPER_MM or side < DEEPER_MM:
+        return None
+    kind = CutKind.FACE if operation.kind is OperationKind.FACE else CutKind.SLOT if side >= figures()["records"]["slot_part"] * bit.cut_diameter_mm else CutKind.SIDE
+    return Question(machine, bit, species, kind, side), operation.settings.model_copy(update={"depth_of_cut_mm": deep, "stepover_mm": side})
 
 
 def believed(trials: Sequence[Trial], q: Question) -> tuple[list[Trial], list[tuple[Trial, str]]]:
@@ -183,6 +197,7 @@ def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
 
     Nothing of it is proven here.
     """
+    fig = figures()["records"]
     out, here = [], {id(t) for t in on_ground(trials, q)}
     for t in trials:
         if t.outcome is not Outcome.FINE or t.kind is not q.kind or id(t) in here:
@@ -196,7 +211,7 @@ def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
         depth = min(depth / max(1.0, slender), q.deepest_mm)
         speed = q.machine.nearest_speed(t.settings.speed_rpm * other / d)
         feed = min(q.machine.greatest_feed_mm_min, chip * speed * q.bit.flutes)
-        far = abs(math.log(d / other)) + abs(math.log(q.wood.density_kg_m3 / there.density_kg_m3)) + (0.0 if t.machine == q.machine.name else 0.3 if t.machine_class == q.machine.machine_class.value else 1.0) + (0.0 if t.origin is Origin.OWN else 0.4)
+        far = abs(math.log(d / other)) + abs(math.log(q.wood.density_kg_m3 / there.density_kg_m3)) + (0.0 if t.machine == q.machine.name else fig["far_machine"] if t.machine_class == q.machine.machine_class.value else fig["far_class"]) + (0.0 if t.origin is Origin.OWN else fig["far_told"])
         away = [f"a {other:g} mm bit" if abs(d / other - 1) > 0.005 else "" if t.bit.id == q.bit.id else "another bit", there.name.lower() if there.id != q.wood.id else "", t.machine if t.machine != q.machine.name else "", {Origin.TOLD: "told by others", Origin.COMPUTED: "computed"}.get(t.origin, "")]
         settings = Settings(feed_mm_min=max(10.0, round(feed / 10) * 10), plunge_mm_min=max(10.0, min(t.settings.plunge_mm_min, round(feed * 0.3 / 10) * 10)), speed_rpm=speed, depth_of_cut_mm=max(0.05, round(depth, 2)), stepover_mm=max(0.03, round(min(side, d), 3)))
         out.append(Lent(t, settings, far, "; ".join(w for w in away if w) or "the same ground", _risk(q.wood, there, d, other)))
@@ -246,9 +261,3 @@ def test_plan(q: Question, begin: Settings, trials: Sequence[Trial], steps: int 
         chip = min(top, chip * fig["step"])
     return out, ("Clamp the scrap like the piece. Listen at every slot; stop at the first that sings, smokes, tears or bends the bit, and note it. The slot before it, cut once more, is your limit; work "
                  "one step under it. Stop at once if the bit turns colour or the wood moves. Glasses, ears, hands away; never hold the scrap by hand.")
-
-
-def window_words(bit: Bit, in_wood: Wood) -> str:
-    """Return the chip load window of a bit in a wood, in words."""
-    w = chip_load_window(bit, in_wood)
-    return f"{w.careful:.3f} to {w.bold:.3f} mm per tooth in {in_wood.name.lower()}"

@@ -14,6 +14,7 @@ from ..machines import Machine
 from ..route import SCHEMA, Route, Settings, read_route
 from ..sequence.propose import propose_route
 from ..vocabulary import Entry
+from .draft import SCREW_IN_MM
 
 
 def slots_job(q: Question, steps: Sequence[Step]) -> Route:
@@ -64,7 +65,7 @@ def _scrap(machine: Machine, bits: Sequence[Bit], wood_id: str, name: str, featu
     x, y = -long / 2 - border, features[0]["shape"]["y_mm"] - features[0]["shape"]["width_mm"] / 2 - border
     length, width = round(long + 2 * border, 1), round(wide + 2 * border + 6.0, 1)
     inside = {"kind": "rectangle", "x_mm": x + length / 2, "y_mm": y + width / 2, "length_mm": length, "width_mm": width, "corner_radius_mm": 0.0, "angle_deg": 0.0}
-    corners = [(x + 8.0, y + 8.0), (x + length - 8.0, y + 8.0), (x + length - 8.0, y + width - 8.0), (x + 8.0, y + width - 8.0)]
+    corners = [(x + SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + width - SCREW_IN_MM), (x + SCREW_IN_MM, y + width - SCREW_IN_MM)]
     return propose_route(read_route({
         "schema": SCHEMA, "job": name, "note": "On scrap.", "piece": {"kind": "coupon", "name": name, "features": [*features, {"kind": "outline", "id": "outline", "name": "The scrap", "shape": inside, "finish_class": "hidden"}]},
         "blank": {"wood": wood_id, "length_mm": length, "width_mm": width, "thickness_mm": round(max(18.0, deep + 6.0), 1), "x_mm": x, "y_mm": y}, "machine": machine.model_dump(mode="json"), "bits": [b.model_dump(mode="json") for b in bits],

@@ -20,7 +20,6 @@ from .model import End, EndWork
 from .vice import AngleBudget, within_vice
 
 WORDS = {End.LEFT: "left end", End.RIGHT: "right end", End.LOWER: "lower side", End.UPPER: "upper side"}
-OUT = {End.LEFT: (-1.0, 0.0), End.RIGHT: (1.0, 0.0), End.LOWER: (0.0, -1.0), End.UPPER: (0.0, 1.0)}  # from the piece, its frame
 
 
 class Cut(StrEnum):
@@ -120,13 +119,13 @@ def _features(wanted: EndWanted, low: float, high: float, thick: float) -> list[
     Raises:
         InputError: it does not fit.
     """
-    beside, beyond, middle = figures()["ends"]["beside_mm"], figures()["ends"]["beyond_mm"], 0.0
+    beside, beyond = figures()["ends"]["beside_mm"], figures()["ends"]["beyond_mm"]
     half = {Cut.FACE: 0.0, Cut.HOLES: (wanted.count - 1) * wanted.apart_mm / 2 + wanted.across_mm / 2}.get(wanted.cut, wanted.wide_mm / 2)
     deep_y = {Cut.FACE: 0.0, Cut.HOLES: wanted.across_mm / 2}.get(wanted.cut, wanted.thick_mm / 2)
     if half + beside > min(-low, high) or deep_y + beside > thick / 2:
         raise InputError(f"This reaches {half:.1f} to either side of the middle and is {2 * deep_y:.1f} thick; the end reaches {-low:.1f} and {high:.1f} and is {thick:.1f} thick, of which {beside:g} must stay beside it.", where="cut", half_mm=half)
     if wanted.cut is Cut.HOLES:
-        return [{"kind": "hole", "id": "holes", "name": "Holes in the end", "points": [[round(middle + (k - (wanted.count - 1) / 2) * wanted.apart_mm, 3), 0.0] for k in range(wanted.count)], "diameter_mm": wanted.across_mm, "depth_mm": wanted.deep_mm, "least_floor_mm": 0.0}]
+        return [{"kind": "hole", "id": "holes", "name": "Holes in the end", "points": [[round((k - (wanted.count - 1) / 2) * wanted.apart_mm, 3), 0.0] for k in range(wanted.count)], "diameter_mm": wanted.across_mm, "depth_mm": wanted.deep_mm, "least_floor_mm": 0.0}]
     if wanted.cut is Cut.MORTISE:
         return [_rectangle("mortise", "Mortise", -wanted.wide_mm / 2, wanted.wide_mm / 2, -wanted.thick_mm / 2, wanted.thick_mm / 2, wanted.deep_mm, min(wanted.thick_mm / 2, 3.0))]
     if wanted.cut is Cut.TENON:
