@@ -23,6 +23,7 @@ from tests.core import (
     test_order,
     test_parts_placed,
     test_passes,
+    test_ran,
     test_reliefs,
     test_renew,
     test_tilted,
@@ -130,7 +131,7 @@ class PlantedFaults(unittest.TestCase):
                     self.assertNotIn(code, codes(proof_of(changed(route_named(name), *inside))))
 
     def test_every_code_of_a_route_has_a_planted_fault(self):
-        planted = {f[0] for f in FAULTS} | {"rapid.through_wood"} | test_parts_placed.PLANTED | test_edges_chambers.PLANTED | test_layout.PLANTED | test_two_faces.PLANTED | test_bevels.PLANTED | test_edges_machined.PLANTED | test_tilted.PLANTED | test_datums.PLANTED | test_passes.PLANTED | test_reliefs.PLANTED | test_caps.PLANTED | test_one_sided.PLANTED | test_renew.PLANTED | test_holds.PLANTED | test_order.PLANTED | test_bed.PLANTED | test_vacuum.PLANTED | test_nest.PLANTED
+        planted = {f[0] for f in FAULTS} | {"rapid.through_wood"} | test_parts_placed.PLANTED | test_edges_chambers.PLANTED | test_layout.PLANTED | test_two_faces.PLANTED | test_bevels.PLANTED | test_edges_machined.PLANTED | test_tilted.PLANTED | test_datums.PLANTED | test_passes.PLANTED | test_reliefs.PLANTED | test_caps.PLANTED | test_one_sided.PLANTED | test_renew.PLANTED | test_holds.PLANTED | test_order.PLANTED | test_bed.PLANTED | test_vacuum.PLANTED | test_nest.PLANTED | test_ran.PLANTED
         self.assertEqual({c for c in CODES if not c.startswith(("program.", "bench."))} - planted, set())
 
 

@@ -89,21 +89,71 @@ class Bits(unittest.TestCase):
             status, answer = self.server.call("POST", "/api/rack.csv", wrong)
             self.assertEqual((status, words in str(answer).lower() or words in str(answer)), (422, True), answer)
 
-    def test_a_run_that_went_well_proves_the_settings_it_was_cut_with_and_a_bad_one_nothing(self):
+    def says(self, route):
+        found = self.server.call("GET", f"/api/routes/{route}/says")[1]
+        return {o["id"]: o for o in found["operations"]}, found
+
+    def test_a_run_that_went_well_proves_the_settings_it_was_cut_with_and_a_bad_one_only_what_is_said(self):
         made = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
         self.proof(made)
-        where = f"/api/routes/{made['route']}/operations/pocket_pickup_pocket/standing"
-        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
+        route, pocket = made["route"], "pocket_pickup_pocket"
+        self.assertEqual(self.says(route)[0][pocket]["trust"]["standing"], "untried")
+        self.assertNotIn("drill_string_holes", self.says(route)[0])
+        before = next(r for r in self.server.call("GET", "/api/rack")[1] if r["bit"]["id"] == "flat8")["life"]
         run = {"revision": made["revision"], "note": "", "minutes": {}}
-        self.assertEqual(self.server.call("POST", f"/api/routes/{made['route']}/runs", {**run, "outcome": "chatter"})[1]["learnt"], 0)
-        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
-        self.assertGreater(self.server.call("POST", f"/api/routes/{made['route']}/runs", {**run, "outcome": "fine"})[1]["learnt"], 4)
-        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "proven")
-        self.assertIsNone(self.server.call("GET", where.replace("pocket_pickup_pocket", "drill_string_holes"))[1]["trust"])
-        self.assertEqual(self.server.call("GET", where.replace("pocket_pickup_pocket", "none"))[0], 422)
-        faster = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [{"do": "set", "path": "operations.pocket_pickup_pocket.settings.depth_of_cut_mm", "value": 8.0}]})[1]
+        status, kept = self.server.call("POST", f"/api/routes/{route}/runs", {**run, "outcome": "chatter"})
+        self.assertEqual((status, kept["learnt"], kept["counted"]), (200, 0, True))
+        after = next(r for r in self.server.call("GET", "/api/rack")[1] if r["bit"]["id"] == "flat8")["life"]
+        self.assertGreater(after["metres"], before["metres"] + 5)  # it wore all the same
+        self.assertEqual(self.says(route)[0][pocket]["trust"]["standing"], "untried")
+        self.assertGreater(self.server.call("POST", f"/api/routes/{route}/runs", {**run, "outcome": "fine", "ran": {"pocket_neck_pocket": {"feed_mm_min": 2000}, "profile_outline": {"is_skipped": True}}})[1]["learnt"], 4)
+        ops, found = self.says(route)
+        self.assertEqual([ops[k]["trust"]["standing"] for k in (pocket, "profile_outline")], ["proven", "untried"])
+        back = [f for f in found["findings"] if f["code"] == "shop.changed_at_machine"]
+        self.assertEqual((back[0]["operation"], found["hash"]), ("pocket_neck_pocket", made["hash"]))
+        taken = self.server.call("POST", f"/api/routes/{route}/edits", {"revision": made["revision"], "edits": back[0]["cures"][0]["edits"]})[1]
+        self.proof(taken)
+        self.assertNotIn("shop.changed_at_machine", [f["code"] for f in self.says(route)[1]["findings"]])
+        faster = self.server.call("POST", f"/api/routes/{route}/edits", {"revision": taken["revision"], "edits": [{"do": "set", "path": f"operations.{pocket}.settings.depth_of_cut_mm", "value": 8.0}]})[1]
+        self.assertEqual(self.says(route)[1]["findings"], [])  # not proved yet
         self.proof(faster)
-        self.assertEqual(self.server.call("GET", where)[1]["trust"]["standing"], "untried")
+        self.assertEqual(self.says(route)[0][pocket]["trust"]["standing"], "untried")
+        self.server.call("POST", f"/api/routes/{route}/runs", {**run, "revision": faster["revision"], "outcome": "broke", "ran": {pocket: {"outcome": "broke"}}})
+        self.assertIn("shop.failed_before", [f["code"] for f in self.says(route)[1]["findings"]])
+        for wrong, where in (({"nothing": {}}, "ran.nothing"), ({pocket: {"feed_mm_min": 9e4}}, f"ran.{pocket}.feed_mm_min")):
+            status, answer = self.server.call("POST", f"/api/routes/{route}/runs", {**run, "outcome": "fine", "ran": wrong})
+            self.assertEqual((status, answer["where"]), (422, where))
+        self.assertEqual(self.server.call("POST", f"/api/routes/{route}/runs", {**run, "revision": 999, "outcome": "fine"})[0], 422)
+        self.assertEqual(self.server.call("GET", "/api/routes/99999/says")[0], 422)
+
+    def test_a_reading_at_the_rack_reaches_every_route_that_reckons_otherwise(self):
+        made = self.server.call("POST", "/api/routes", route_to_text(changed(route_named("control_plate"), put("bits.flat3.id", "flat3"))))[1]
+        self.proof(made)
+        self.server.call("POST", "/api/rack/flat3/notes", {"what": "measured", "diameter_mm": 2.94})
+        self.addCleanup(self.server.call, "POST", "/api/rack/flat3/notes", {"what": "new"})
+        found = [f for f in self.says(made["route"])[1]["findings"] if f["code"] == "shop.bit_measured"]
+        self.assertIn("measured 2.94 at the rack", found[0]["reason"])
+        taken = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": found[0]["cures"][0]["edits"]})[1]
+        self.proof(taken)
+        self.assertNotIn("shop.bit_measured", [f["code"] for f in self.says(made["route"])[1]["findings"]])
+        row = next(r for r in self.server.call("POST", "/api/rack/flat3/notes", {"what": "new"})[1] if r["bit"]["id"] == "flat3")
+        self.assertIsNone(row["bit"]["measured_diameter_mm"])
+
+    def test_brushes_of_a_motor_are_counted_by_runs_and_told_when_they_are_due(self):
+        belt = next(m for m in self.server.call("GET", "/api/shop")[1]["machines"] if m.get("brushes_h"))
+        made = self.server.call("POST", "/api/routes", route_to_text(changed(route_named("control_plate"), put("machine", {**belt, "name": "Trim motor"}))))[1]
+        self.proof(made)
+        self.assertEqual(self.says(made["route"])[1]["brushes"]["worn_h"], 0)
+        self.server.call("POST", f"/api/routes/{made['route']}/runs", {"revision": made["revision"], "outcome": "fine"})
+        worn = self.says(made["route"])[1]["brushes"]
+        self.assertAlmostEqual(worn["worn_h"], worn["job_h"], places=6)
+        self.assertGreater(worn["hours"], worn["worn_h"])  # slower than the greatest speed
+        note = {"machine": "Trim motor", "what": "ran", "weighed_min": belt["brushes_h"] * 60, "minutes": belt["brushes_h"] * 60}
+        self.assertEqual(self.server.call("POST", "/api/machine_notes", note)[0], 200)
+        self.assertIn("shop.brushes_due", [f["code"] for f in self.says(made["route"])[1]["findings"]])
+        self.server.call("POST", "/api/machine_notes", {"machine": "Trim motor", "what": "brushes", "spares": 1})
+        found = self.says(made["route"])[1]
+        self.assertEqual((found["brushes"]["worn_h"], found["brushes"]["spares"], found["findings"]), (0, 1, []))
 
     def test_slots_and_a_fit_coupon_are_small_jobs_whose_proof_is_clean(self):
         settings = {"feed_mm_min": 3600, "plunge_mm_min": 600, "speed_rpm": 18000, "depth_of_cut_mm": 3.0, "stepover_mm": 6.0}

@@ -68,6 +68,7 @@ class Machine(BaseModel):
     greatest_rpm: Positive
     rated_rpm: Positive  # power falls in proportion below this
     power_w: Positive
+    brushes_h: Annotated[float, Field(allow_inf_nan=False, gt=0, le=10_000)] | None = None  # how long a set of brushes lasts at the greatest speed, hours; None: a spindle without any
     stiffness_n_um: Positive
     nut_diameter_mm: Positive
     nut_length_mm: Positive

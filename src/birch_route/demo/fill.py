@@ -44,7 +44,8 @@ def _fill_rack(rack: Rack) -> None:
         rack.keep(bits[id_], {"number": number, "price": price, "spares": spares}, "Ada")
     for id_, wood, metres, minutes in (("flat8", "alder", 640.0, 190.0), ("flat8", "hard_maple", 210.0, 80.0), ("flat6", "alder", 180.0, 60.0), ("flat3", "abs", 95.0, 70.0)):
         rack.note(id_, {"what": "used", "wood": wood, "metres": metres, "slots": 0, "minutes": minutes, "diameter_mm": None, "shortened_mm": None, "note": ""}, "Ada")
-    rack.note("flat3", {"what": "measured", "wood": "", "metres": 0.0, "slots": 0, "minutes": 0.0, "diameter_mm": 2.97, "shortened_mm": 0.02, "note": "after the plates"}, "Ada")
+    rack.note("flat3", {"what": "measured", "wood": "", "metres": 0.0, "slots": 0, "minutes": 0.0, "diameter_mm": None, "shortened_mm": 0.02, "note": "after the plates"}, "Ada")
+    rack.note("down6", {"what": "measured", "wood": "", "metres": 0.0, "slots": 0, "minutes": 0.0, "diameter_mm": 5.97, "shortened_mm": None, "note": "across a slot"}, "Ada")
     machine = MACHINES[0]
     for feed, deep, outcome, note in ((2600.0, 6.0, Outcome.FINE, ""), (3200.0, 6.0, Outcome.FINE, "quiet, clean"), (3800.0, 6.0, Outcome.FINE, ""), (4000.0, 9.0, Outcome.CHATTER, "sang in the corner")):
         settings = Settings(feed_mm_min=feed, plunge_mm_min=900, speed_rpm=13400, depth_of_cut_mm=deep, stepover_mm=8)

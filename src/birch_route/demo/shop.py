@@ -18,7 +18,7 @@ BELT_MACHINE: dict[str, Any] = {
     "id": "belt", "name": "Belt router, trim motor with a dial", "machine_class": "belt", "travel_mm": [760, 760, 110],
     "rapid_mm_min": [5000, 5000, 1200], "acceleration_mm_s2": [450, 450, 200], "junction_deviation_mm": 0.02,
     "greatest_feed_mm_min": 3000, "speeds_rpm": [9500, 13000, 17000, 21500, 26000], "least_rpm": 9500, "greatest_rpm": 26000,
-    "rated_rpm": 26000, "power_w": 450, "stiffness_n_um": 1.2, "nut_diameter_mm": 24, "nut_length_mm": 16, "spindle_diameter_mm": 65,
+    "rated_rpm": 26000, "power_w": 450, "brushes_h": 60, "stiffness_n_um": 1.2, "nut_diameter_mm": 24, "nut_length_mm": 16, "spindle_diameter_mm": 65,
     "nut_clear_mm": 125, "waste_board_mm": 12, "waste_cut_mm": 0.6, "touch_off_min": 1,
     "dialect": {"id": "per_bit_lines", "inch": True, "arcs": False, "decimals": 4, "line_numbers": True, "split": "per_bit",
                 "change_word": False, "speed_word": False, "warm_up_s": 0, "extraction": False, "semicolon_comments": True, "extension": ".gcode"},

@@ -10,12 +10,13 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..core.bits.life import life
+from ..core.bits.life import Life, life
 from ..core.bits.model import Bit
 from ..core.cutting.limits import Question, around_the_turn, customary_side
 from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import choices
-from ..core.cutting.records import Lent, Trial, Trust, as_cut, lend, test_plan, trust
+from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
+from ..core.cutting.shop import OnRack
 from ..core.data import figures, wood
 from ..core.errors import BirchError, InputError
 from ..core.instrument.resolve import resolve
@@ -31,7 +32,7 @@ from ..core.vocabulary import (
     Standing,
 )
 from ..sheets.settings_sheet import settings_sheet_pdf
-from ..store.database import Database, json_value
+from ..store.database import Database, Transaction, json_value
 
 COLUMNS = ("id", "name", "form", "diameter_mm", "measured_diameter_mm", "corner_radius_mm", "included_angle_deg", "tip_diameter_mm", "flutes", "flute", "helix_deg", "cutting_length_mm", "shank_diameter_mm",
            "stickout_mm", "material", "cuts_at_centre", "serrated", "number", "price", "spares", "note", "state")
@@ -71,17 +72,22 @@ class Rack:
         return self.rows()
 
     def note(self, bit: str, values: dict[str, Any], author: str) -> list[dict[str, Any]]:
-        """Note what a bit did or what was measured on it.
+        """Note what a bit did or what was measured on it: a measured diameter is what the bit cuts from then on; a new one in its place comes out of the spares.
 
         Raises:
             InputError: no such bit, or an unknown wood.
         """
-        if not any(r["bit"]["id"] == bit for r in self.rows()):
+        rows = self.rows()
+        if not any(r["bit"]["id"] == bit for r in rows):
             raise InputError(f"There is no bit {bit} on the rack.", where="bit")
         if values.get("wood"):
             wood(values["wood"])
         with self._database.transaction() as t:
             t.one("add_bit_note", bit=bit, made_by=author, **values)
+            if values["diameter_mm"] or values["what"] == "new":  # a reading is what it cuts from now on; a new one is as its maker says until it is measured
+                r = next(r for r in rows if r["bit"]["id"] == bit)
+                now = Bit.model_validate({**r["bit"], "measured_diameter_mm": values["diameter_mm"]})
+                t.one("add_rack_bit", bit=bit, data=json_value(now.model_dump(mode="json")), made_by=author, **{**{n: r[n] for n in OF_SHOP}, **({"spares": max(0, r["spares"] - 1)} if values["what"] == "new" else {})})
         return self.rows()
 
     def to_csv(self) -> str:
@@ -138,10 +144,12 @@ class Rack:
 
     def _keep_cuts(self, cuts: Sequence[Trial], author: str) -> list[int]:
         """Keep cuts, all or none; return their numbers."""
-        for one in cuts:
-            wood(one.wood)
         with self._database.transaction() as t:
-            return [int(t.one("add_trial", machine=c.machine, bit=c.bit.id, wood=c.wood, data=json_value(c.model_dump(mode="json")), origin=c.origin.value, withdraws=None, made_by=author)["id"]) for c in cuts]
+            return keep_cuts(t, cuts, author)
+
+    def on_hand(self) -> dict[str, OnRack]:
+        """Return the bits on hand by id as they are now, each with its life."""
+        return {r["bit"]["id"]: OnRack(Bit.model_validate(r["bit"]), Life(**{k: v for k, v in r["life"].items() if k != "left_m"})) for r in self.rows() if r["state"] == "on_hand"}
 
     def withdraw(self, number: int, author: str) -> None:
         """Take a cut back: it stays in the books and counts no more.
@@ -165,8 +173,8 @@ class Rack:
         now = trust(q, (wanted or careful).settings, cuts)
         doubted = {id(t): why for t, why in now.doubted}
         return {
-            "window_mm": [q.window.careful, q.window.bold], "answers": {aim.value: {**_answer(a, q), "trust": _trust(trust(q, a.settings, cuts))} for aim, a in answers.items()},
-            "wanted": None if wanted is None else {**_answer(wanted, q), "trust": _trust(now)}, "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
+            "window_mm": [q.window.careful, q.window.bold], "answers": {aim.value: {**_answer(a, q), "trust": trust_out(trust(q, a.settings, cuts))} for aim, a in answers.items()},
+            "wanted": None if wanted is None else {**_answer(wanted, q), "trust": trust_out(now)}, "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
             "trials": [{"id": n, "words": t.words, "outcome": t.outcome.value, "origin": t.origin.value, "settings": t.settings.model_dump(), "chip_mm": t.chip_mm, "note": t.note, "doubted": doubted.get(id(t), ""), **by}
                        for n, t, by in known if t.machine == q.machine.name and t.bit.id == q.bit.id and t.wood == q.wood.id and t.kind is q.kind],
             "quiet_costs": careful.removes_cm3_min / answers[Aim.QUIET].removes_cm3_min if answers[Aim.QUIET].removes_cm3_min > 0 else None}
@@ -210,24 +218,6 @@ class Rack:
         """Return a ladder of pockets for something so wide as a job on scrap, in the wood and on the machine of a route."""
         bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
         return fit_job(route.machine, list(bits.values()), route.blank.wood, across_mm, first_gap_mm, step_mm, count)
-
-    def of_operation(self, route: Route, report: dict[str, Any], operation: str) -> dict[str, Any]:
-        """Return what the shop's records say of the settings of an operation, as its proof met the wood; None inside where nothing is asked of records.
-
-        Raises:
-            InputError: the proof has no such operation.
-        """
-        asked_of = _asked_of(route, report, operation)
-        if asked_of is None:
-            return {"trust": None}
-        q, s = asked_of
-        return {"trust": _trust(trust(q, s, [t for _, t, _ in self.trials(q)])), "kind": q.kind.value}
-
-    def learn(self, route: Route, report: dict[str, Any], author: str) -> int:
-        """Keep every operation of a run that went well as a cut of this shop; return how many."""
-        found = [(row["name"], _asked_of(route, report, row["id"])) for row in report["operations"]]
-        return len(self._keep_cuts([Trial(machine=q.machine.name, machine_class=q.machine.machine_class.value, bit=q.bit, wood=q.wood.id, kind=q.kind, settings=s, outcome=Outcome.FINE, note=f"{name} of {route.job}"[:200])
-                                    for name, cut in found if cut is not None for q, s in [cut]], author))
 
     def for_feature(self, route: Route, feature: str) -> list[dict[str, Any]]:
         """Return what each bit would reach, leave and take of a feature.
@@ -274,17 +264,19 @@ class Rack:
         return out
 
 
+def keep_cuts(t: Transaction, cuts: Sequence[Trial], author: str) -> list[int]:
+    """Keep cuts within a transaction; return their numbers.
+
+    Raises:
+        InputError: an unknown wood.
+    """
+    for one in cuts:
+        wood(one.wood)
+    return [int(t.one("add_trial", machine=c.machine, bit=c.bit.id, wood=c.wood, data=json_value(c.model_dump(mode="json")), origin=c.origin.value, withdraws=None, made_by=author)["id"]) for c in cuts]
+
+
 TRIED = 12  # good cuts looked at for a line of the sheet, the fastest first
 LENDERS = 300  # of other ground, the newest
-
-
-def _asked_of(route: Route, report: dict[str, Any], operation: str) -> tuple[Question, Settings] | None:
-    """Return an operation of a route as a cut, by what its proof met; None where records are not asked."""
-    row = next((o for o in report.get("operations", []) if o["id"] == operation), None)
-    op = route.operation(operation)
-    if row is None or op is None:
-        raise InputError(f"The proof of this route has no operation {operation}.", where="operation")
-    return as_cut(route.machine, route.bit(op.bit), op, (row["depth_met_mm"], row["side_engagement_mm"]), wood(row["species"]))
 
 
 def _unread(n: int, exc: Exception) -> InputError:
@@ -303,7 +295,7 @@ def _answer(a: Answer, q: Question) -> dict[str, Any]:
             "ranges": {k: {"low": r.low, "high": r.high, "low_by": r.low_by and r.low_by.value, "high_by": r.high_by and r.high_by.value, "low_words": WORDS[r.low_by] if r.low_by else "", "high_words": WORDS[r.high_by] if r.high_by else "", "is_empty": r.is_empty} for k, r in a.ranges.items()}}
 
 
-def _trust(t: Trust) -> dict[str, Any]:
+def trust_out(t: Trust) -> dict[str, Any]:
     return {"standing": t.standing.value, "low_mm": t.low_mm, "high_mm": t.high_mm, "fails_mm": t.fails_mm, "burns_mm": t.burns_mm, "beyond": t.beyond, "count": t.count, "near": len(t.near), "doubted": len(t.doubted)}
 
 

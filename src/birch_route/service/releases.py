@@ -7,7 +7,7 @@ import json
 import zipfile
 from typing import Any
 
-from ..core.errors import ConflictError, InfeasibleError, InputError
+from ..core.errors import ConflictError, InfeasibleError
 from ..core.proving.prove import prove
 from ..core.proving.simulate import Cache
 from ..core.route import Route, content_hash, read_route
@@ -91,22 +91,6 @@ class Releases:
         if kept is None or name not in kept["files"]["programs"]:
             raise InfeasibleError(f"{name} was not released for this revision.", where="release")
         return kept["files"]["programs"][name].encode("ascii")
-
-    def record(self, route_id: int, revision: int, outcome: str, note: str, minutes: dict[str, float], author: str) -> Row:
-        """Keep the record of a run.
-
-        Raises:
-            InputError: the route has no such revision.
-        """
-        with self._database.transaction() as t:
-            if t.maybe("revision_origin", route=route_id, number=revision) is None:
-                raise InputError(f"There is no revision {revision} of route {route_id}; what was run must be one that is kept.", where="revision")
-            return t.one("add_run", route=route_id, revision=revision, outcome=outcome, note=note, minutes=jsonb_value(minutes), made_by=author)
-
-    def records(self, route_id: int) -> list[Row]:
-        """Return the records of a route."""
-        with self._database.transaction() as t:
-            return t.all("runs_of", route=route_id)
 
 
 def _slug(route: Route) -> str:

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field
 
+from ..core.cutting.ran import Ran
 from ..core.data import part_places, woods
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
@@ -83,7 +84,8 @@ class RunIn(BaseModel):
     revision: int
     outcome: Annotated[str, Field(pattern="^(fine|chatter|burning|torn|broke|slow|stopped)$")]
     note: Annotated[str, Field(max_length=4000)] = ""
-    minutes: dict[str, Annotated[float, Field(ge=0, le=10000)]] = {}
+    minutes: dict[str, Annotated[float, Field(allow_inf_nan=False, ge=0, le=10000)]] = {}
+    ran: dict[str, Ran] = {}  # by operation; what is not named went as the whole run
 
 
 api = APIRouter(prefix="/api")
@@ -294,13 +296,11 @@ def program(route_id: int, name: str, revision: int, services: S, person: Who) -
 
 @api.get("/routes/{route_id}/runs")
 def runs(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
-    return [{**r, "made_at": r["made_at"].isoformat()} for r in services.releases.records(route_id)]
+    return [{**r, "made_at": r["made_at"].isoformat()} for r in services.run_book.records(route_id)]
 
 
 @api.post("/routes/{route_id}/runs")
 def record(route_id: int, body: RunIn, services: S, person: Who) -> dict[str, Any]:
     need(person, "record")
-    row = services.releases.record(route_id, body.revision, body.outcome, body.note, body.minutes, person.name)
-    found = services.routes.proof_of(route_id, body.revision) if body.outcome == "fine" else None
-    learnt = services.rack.learn(read_route(found[0]), found[1], person.name) if found is not None else 0
-    return {"id": row["id"], "made_at": row["made_at"].isoformat(), "learnt": learnt}
+    row = services.run_book.keep(route_id, body.revision, body.outcome, body.note, body.minutes, body.ran, person.name)
+    return {**row, "made_at": row["made_at"].isoformat()}

@@ -177,11 +177,30 @@ def withdraw(number: int, services: S, person: Who) -> dict[str, str]:
     return {"status": "withdrawn"}
 
 
-@bits_api.get("/routes/{route_id}/operations/{operation}/standing")
-def standing(route_id: int, operation: str, services: S, _person: Who) -> dict[str, Any]:
-    """Return what the shop's records say of the settings of an operation of the newest revision."""
-    found = services.routes.proof_of(route_id, None)
-    return {"trust": None} if found is None else services.rack.of_operation(read_route(found[0]), found[1], operation)
+@bits_api.get("/routes/{route_id}/says")
+def says(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+    """Return what the shop's own books say of the newest revision: findings, the standing of every operation, the brushes."""
+    return services.run_book.says(route_id)
+
+
+class MachineNoteIn(BaseModel):
+    """What a machine ran, that brushes were changed, or how many spare sets there are."""
+
+    model_config = ConfigDict(extra="forbid")
+    machine: Annotated[str, Field(min_length=1, max_length=80)]
+    what: Literal["ran", "brushes", "spares"]
+    minutes: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)] = 0.0
+    weighed_min: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)] = 0.0
+    spares: Annotated[int, Field(ge=0, le=100)] | None = None
+    note: Annotated[str, Field(max_length=1000)] = ""
+
+
+@bits_api.post("/machine_notes")
+def note_machine(body: MachineNoteIn, services: S, person: Who) -> dict[str, str]:
+    """Note what a machine ran, that brushes were changed, or how many spare sets there are."""
+    need(person, "record")
+    services.run_book.note_machine(body.machine, body.model_dump(exclude={"machine"}), person.name)
+    return {"status": "kept"}
 
 
 @bits_api.get("/routes/{route_id}/rack/{feature}")

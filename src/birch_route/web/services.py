@@ -18,6 +18,7 @@ from ..service.people import People, Person
 from ..service.rack import Rack
 from ..service.releases import Releases
 from ..service.routes import Routes
+from ..service.run_book import RunBook
 from ..service.shop_floor import ShopFloor
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
@@ -50,6 +51,7 @@ class Services:
         self.wood_stock = WoodStock(self.database)
         self.shop_floor = ShopFloor(self.database)
         self.rack = Rack(self.database, [*BITS, *MORE_BITS])
+        self.run_book = RunBook(self.database, self.rack)
         self.news = News(url)
 
     def open(self) -> None:

@@ -87,13 +87,13 @@ def no_easier(a: Trial, chip: float, depth: float, side: float) -> bool:
 
 
 def as_cut(machine: Machine, bit: Bit, operation: Operation, met: tuple[float, float], species: Wood) -> tuple[Question, Settings] | None:
-    """Return an operation as a cut: its question, and its settings with what its proof met; None for a drill, a bit without a straight side, or what meets next to no wood.
+    """Return an operation as a cut: its question, and its settings with what its proof met; None for a drill, or what meets next to no wood.
 
     Args:
         met: depth and side engagement, mm, where the cut was heaviest.
     """
     deep, side = met[0], min(met[1], bit.cut_diameter_mm)
-    if operation.kind is OperationKind.DRILL or bit.form not in (BitForm.FLAT, BitForm.BULL) or deep < DEEPER_MM or side < DEEPER_MM:
+    if operation.kind is OperationKind.DRILL or bit.form is BitForm.DRILL or deep < DEEPER_MM or side < DEEPER_MM:
         return None
     kind = CutKind.FACE if operation.kind is OperationKind.FACE else CutKind.SLOT if side >= figures()["records"]["slot_part"] * bit.cut_diameter_mm else CutKind.SIDE
     return Question(machine, bit, species, kind, side), operation.settings.model_copy(update={"depth_of_cut_mm": deep, "stepover_mm": side})

@@ -29,6 +29,7 @@ from ..route import Operation, Route, Setup, content_hash
 from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
 from ..vocabulary import MOVE_CODES, Face, MoveKind, OperationKind
+from .met import engagement
 
 Progress = Callable[[float, int], None]
 
@@ -345,7 +346,7 @@ def _step(operation: Operation, bit: Bit, path: Toolpath, lead: int, made: Made,
         after = after.with_top(hollow.fall(after.top))
     times = move_times(path, route.machine)
     finish = path.kinds == MOVE_CODES[MoveKind.FINISH]
-    rough_met, finish_met = _engagement(path, metrics, bit, ~finish), _engagement(path, metrics, bit, finish)
+    rough_met, finish_met = engagement(path, metrics, bit, ~finish), engagement(path, metrics, bit, finish)
     step = Step(
         operation, bit, path, lead, made.problems, metrics, times, after.top, ceiling_mm, float(after.top.max()),
         float(metrics[:, kernels.VOLUME].sum()), changes, Load(0, 0, 0, 0, 0, 0), None, *rough_met, *finish_met, _passes(path), name_wood(after.top), motion_key, species,
@@ -363,25 +364,6 @@ def _with_loads(step: Step, species: Species, route: Route) -> Step:
     if step.finish_deepest_mm > 0:
         finish = load(step.bit, species, machine, settings.feed_mm_min, settings.speed_rpm, step.finish_deepest_mm, step.finish_widest_mm)
     return replace(step, load=rough, finish_load=finish)
-
-
-def _engagement(path: Toolpath, metrics: np.ndarray, bit: Bit, which: np.ndarray) -> tuple[float, float]:
-    """Return depth of cut and side engagement, mm, of the move whose cut is heavier than 99 % of the cutting length of `which` moves.
-
-    The area of a cut is its volume over its length; the side engagement that area over the depth met; heaviness is
-    depth times the sine of the engaged arc (at most a quarter turn).
-    """
-    plan = np.hypot(*np.diff(path.points[:, :2], axis=0).T)
-    cutting = which & (plan > 0.05) & (metrics[:, kernels.VOLUME] > 1e-6) & (path.kinds >= MOVE_CODES[MoveKind.ENTRY])
-    if not cutting.any():
-        return 0.0, 0.0
-    length, depth = plan[cutting], np.maximum(metrics[cutting, kernels.DEPTH], 1e-6)
-    wide = np.minimum(metrics[cutting, kernels.VOLUME] / length / depth, bit.cut_diameter_mm)
-    heavy = depth * np.sin(np.minimum(np.arccos(1 - wide / bit.radius_mm), np.pi / 2))
-    order = np.argsort(heavy)
-    weight = np.cumsum(length[order])
-    k = order[min(int(np.searchsorted(weight, 0.99 * weight[-1])), len(order) - 1)]
-    return float(depth[k]), float(wide[k])
 
 
 def _passes(path: Toolpath) -> int:

@@ -35,3 +35,18 @@ order by t.id desc;
 -- name: trial -> maybe
 -- One cut that counts.
 select t.id, t.machine, t.bit, t.wood, t.data, t.origin from trial t where t.id = %(id)s and t.withdraws is null and not exists (select 1 from trial w where w.withdraws = t.id) for update;
+
+-- name: trials_of_machine -> all
+-- The shop's own cuts that count of one machine with these bits, the newest first.
+select t.data from trial t
+where t.machine = %(machine)s and t.bit = any(%(bits)s) and t.origin = 'own' and t.withdraws is null and not exists (select 1 from trial w where w.withdraws = t.id)
+order by t.id desc limit 2000;
+
+-- name: add_machine_note -> one
+-- Note what a machine ran, that brushes were changed, or how many spare sets there are.
+insert into machine_note (machine, what, minutes, weighed_min, spares, note, made_by)
+values (%(machine)s, %(what)s, %(minutes)s, %(weighed_min)s, %(spares)s, %(note)s, %(made_by)s) returning id;
+
+-- name: machine_notes -> all
+-- What was noted of a machine, the newest first.
+select id, what, minutes, weighed_min, spares, note, made_by, made_at from machine_note where machine = %(machine)s order by id desc limit 5000;

@@ -2,6 +2,10 @@
 -- The report of a proof, as JSON text.
 select report::text as report, seconds, made_at from proof where hash = %(hash)s and made_with = %(made_with)s;
 
+-- name: proof_operations -> maybe
+-- The operations of a proof's report; none where the proof could not be made.
+select report->'operations' as operations from proof where hash = %(hash)s and made_with = %(made_with)s and report->'operations' is not null;
+
 -- name: has_proof -> one
 -- Whether a proof is there.
 select exists (select 1 from proof where hash = %(hash)s and made_with = %(made_with)s) as there;
@@ -36,9 +40,9 @@ where route = %(route)s and revision = %(revision)s order by id desc limit 1;
 
 -- name: add_run -> one
 -- Keep the record of a run.
-insert into run (route, revision, outcome, note, minutes, made_by)
-values (%(route)s, %(revision)s, %(outcome)s, %(note)s, %(minutes)s, %(made_by)s) returning id, made_at;
+insert into run (route, revision, outcome, note, minutes, ran, made_by)
+values (%(route)s, %(revision)s, %(outcome)s, %(note)s, %(minutes)s, %(ran)s, %(made_by)s) returning id, made_at;
 
 -- name: runs_of -> all
 -- The records of a route, newest first.
-select id, revision, outcome, note, minutes, made_by, made_at from run where route = %(route)s order by id desc limit 200;
+select id, revision, outcome, note, minutes, ran, made_by, made_at from run where route = %(route)s order by id desc limit 200;

@@ -1,0 +1,100 @@
+"""Use cases over runs: what really happened, what it taught of cuts, what it wore; and what the books say of a route."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import asdict
+from typing import Any
+
+from ..core.brushes import Brushes, brushes
+from ..core.cutting.ran import Ran, changes, check, cuts_of, turning, wear_of_run
+from ..core.cutting.records import Trial
+from ..core.cutting.shop import Said, findings_of, of_operations
+from ..core.errors import InputError
+from ..core.machines import Machine
+from ..core.proving.prove import MADE_WITH
+from ..core.route import read_route
+from ..store.database import Database, Transaction, jsonb_value
+from .rack import Rack, keep_cuts, trust_out
+
+NOTHING = {"wood": "", "metres": 0.0, "slots": 0, "minutes": 0.0, "diameter_mm": None, "shortened_mm": None, "note": ""}
+
+
+class RunBook:
+    """What was run, and what it tells of machines, bits and cuts. Everything only grows."""
+
+    def __init__(self, database: Database, rack: Rack) -> None:
+        self._database, self._rack = database, rack
+
+    def keep(self, route_id: int, revision: int, outcome: str, note: str, minutes: dict[str, float], ran: Mapping[str, Ran], author: str) -> dict[str, Any]:
+        """Keep the record of a run and what it tells, all or none: its cuts, what its bits and brushes wore. learnt: cuts kept; counted: whether its proof was at hand, without which nothing but the record is kept.
+
+        Raises:
+            InputError: no such revision, an operation that was not in it, or rates the machine does not have.
+        """
+        with self._database.transaction() as t:
+            row = t.maybe("revision", route=route_id, number=revision)
+            if row is None:
+                raise InputError(f"There is no revision {revision} of route {route_id}; what was run must be one that is kept.", where="revision")
+            route = read_route(json.loads(row["document"]))
+            check(route, ran)
+            kept = t.one("add_run", route=route_id, revision=revision, outcome=outcome, note=note, minutes=jsonb_value(minutes), ran=jsonb_value({k: r.model_dump(mode="json", exclude_none=True) for k, r in ran.items()}), made_by=author)
+            rows = _operations(t, row["hash"])
+            if rows is None:
+                return {**kept, "learnt": 0, "counted": False}
+            cuts = keep_cuts(t, cuts_of(route, rows, outcome, ran), author)
+            said = f"{route.job}, revision {revision}"[:200]
+            for w in wear_of_run(route, rows, ran, minutes):
+                t.one("add_bit_note", **{**NOTHING, "bit": w.bit, "what": "used", "wood": w.wood, "metres": w.metres, "slots": w.slots, "minutes": w.minutes, "note": said, "made_by": author})
+            plain, weighed = turning(route.machine, rows, ran, minutes)
+            t.one("add_machine_note", machine=route.machine.name, what="ran", minutes=plain, weighed_min=weighed, spares=None, note=said, made_by=author)
+            return {**kept, "learnt": len(cuts), "counted": True}
+
+    def records(self, route_id: int) -> list[dict[str, Any]]:
+        """Return the records of a route, newest first."""
+        with self._database.transaction() as t:
+            return t.all("runs_of", route=route_id)
+
+    def note_machine(self, machine: str, values: dict[str, Any], author: str) -> None:
+        """Note that new brushes went in, hours that were run elsewhere, or how many spare sets there are."""
+        with self._database.transaction() as t:
+            t.one("add_machine_note", machine=machine, made_by=author, **values)
+
+    def brushes(self, machine: Machine, job_weighed_min: float = 0.0) -> Brushes | None:
+        """Return the state of a machine's brushes; None where it has none."""
+        with self._database.transaction() as t:
+            return brushes(machine, t.all("machine_notes", machine=machine.name), job_weighed_min)
+
+    def says(self, route_id: int) -> dict[str, Any]:
+        """Return what the books say of the newest revision of a route: findings; of every operation its standing and the fastest cut of its ground; the brushes. Empty lists where it is not proved yet.
+
+        Raises:
+            InputError: there is no such route.
+        """
+        with self._database.transaction() as t:
+            row = t.maybe("latest_revision", route=route_id)
+            if row is None:
+                raise InputError(f"There is no route {route_id}.", where="route")
+            route, rows = read_route(json.loads(row["document"])), _operations(t, row["hash"])
+            trials = [Trial.model_validate(r["data"]) for r in t.all("trials_of_machine", machine=route.machine.name, bits=[b.id for b in route.bits])]
+            runs = t.all("runs_of", route=route_id)
+            notes = t.all("machine_notes", machine=route.machine.name)
+        if rows is None:
+            return {"hash": row["hash"], "findings": [], "operations": [], "brushes": None}
+        said = of_operations(route, rows, trials)
+        worn = brushes(route.machine, notes, turning(route.machine, rows, {}, {})[1])
+        metres = {(w.bit, w.wood): w.metres for w in wear_of_run(route, rows, {}, {})}
+        found = findings_of(route, said, self._rack.on_hand(), metres, worn, changes(route, runs))
+        return {"hash": row["hash"], "findings": [f.model_dump(mode="json") for f in found], "operations": [_said(s) for s in said], "brushes": None if worn is None else asdict(worn)}
+
+
+def _operations(t: Transaction, digest: str) -> list[dict[str, Any]] | None:
+    """Return the operations of a proof's report; None where it is not there or could not be made."""
+    found = t.maybe("proof_operations", hash=digest, made_with=MADE_WITH)
+    return None if found is None else found["operations"]
+
+
+def _said(s: Said) -> dict[str, Any]:
+    best = None if s.best is None else {"settings": s.best.settings.model_dump(), "words": s.best.words, "note": s.best.note, "times": s.times, "edits": s.edits}
+    return {"id": s.operation.id, "kind": s.question.kind.value, "trust": trust_out(s.trust), "best": best}
