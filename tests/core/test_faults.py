@@ -105,6 +105,7 @@ FAULTS = [
      [{"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"}, put("piece.features.rod_channel.shape.width_mm", 8.2)]),
     ("tear_out.likely", BODY, [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.2)],
      [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.0)]),
+    ("tear_out.rim", BODY, [put("blank.wood", "walnut"), {"do": "clean_rim", "operation": "pocket_bridge_recess"}, {"do": "clean_rim", "operation": "pocket_plate_rebate"}, {"do": "renew_settings"}], [put("blank.wood", "mahogany"), {"do": "renew_settings"}]),
     ("feature.rough_wall", BODY, [put("bits.flat6.serrated", True)], [put("bits.flat6.serrated", True), {"do": "choose_rest", "operation": "pocket_neck_pocket", "first": "flat8"}, put(OP + "pocket_neck_pocket.bit", "flat3"), put("bits.flat3.cutting_length_mm", 20.0), put("bits.flat3.stickout_mm", 30.0)]),
     ("feature.wall_gives", BODY, test_walls.beside_the_pickup(3.7), test_walls.beside_the_pickup(4.5)),
     ("feature.corner_left", BODY, [put("piece.features.plate_rebate.shape.corner_radius_mm", 1.0)], None),

@@ -71,6 +71,43 @@ class TwoDepths(unittest.TestCase):
         self.assertFalse([f for f in proof_of(route).findings if f.code in ("rapid.through_wood", "feature.gouged", "feature.stock_left")])
 
 
+    def test_an_open_pocket_s_rim_runs_out_over_its_mouth_as_far_as_the_wider_bit_below_needs(self):
+        route = changed(route_named("siskin_body"), {"do": "choose_rim", "operation": POCKET, "bit": "flat3"})
+        below = next(s for s in proof_of(route).simulation.steps if s.operation.id == POCKET)
+        self.assertLess(below.finish_deepest_mm, route.operation(POCKET).finish_depth_mm + 0.05)
+
+
+class CleanRims(unittest.TestCase):
+    def test_a_route_in_figured_wood_is_proposed_with_clean_rims_and_one_change_of_the_bit(self):
+        route = changed(route_named("siskin_body"), DOWN, put("blank.wood", "walnut"), {"do": "propose"})
+        self.assertEqual(codes(proof_of(route)), set())
+        clean = [k for k, o in enumerate(route.operations) if o.bit == "down6"]
+        self.assertEqual(clean, list(range(clean[0], clean[0] + 3)))
+        self.assertEqual([route.operations[k].id for k in clean], ["pocket_bridge_recess", "pocket_plate_rebate", RIM])
+        self.assertIsNone(route.operation("pocket_pickup_pocket").down_to_mm)  # hidden: its rim may fray
+        plain = changed(route_named("siskin_body"), DOWN, {"do": "propose"})
+        self.assertEqual([o.id for o in plain.operations], [o.id for o in route_named("siskin_body").operations])
+
+    def test_a_shallow_pocket_is_made_whole_by_the_clean_bit_at_its_own_settings(self):
+        before = changed(route_named("siskin_body"), DOWN, put("blank.wood", "walnut"), {"do": "renew_settings"})
+        after = changed(before, {"do": "clean_rim", "operation": "pocket_plate_rebate"})
+        op = after.operation("pocket_plate_rebate")
+        self.assertEqual((op.bit, op.down_to_mm, len(after.operations)), ("down6", None, len(before.operations)))
+        chip = op.settings.feed_mm_min / (op.settings.speed_rpm * 2)
+        self.assertTrue(0.08 * 0.8 <= chip <= 0.18 * 0.8)  # of a 6 mm bit in figured wood
+        self.assertNotIn("pocket_plate_rebate", [f.operation for f in proof_of(after).findings if f.code == "tear_out.rim"])
+
+    def test_without_a_clean_bit_it_is_told_without_a_cure_and_refused_in_words(self):
+        up = changed(route_named("siskin_body"), put("bits.flat3.flute", "up_cut"), put("blank.wood", "walnut"), {"do": "renew_settings"})
+        found = [f for f in proof_of(up).findings if f.code == "tear_out.rim"]
+        self.assertTrue(found and all(not f.cures and "add a down-cut one" in f.reason for f in found))
+        with self.assertRaisesRegex(InputError, "Add a down-cut"):
+            changed(up, {"do": "clean_rim", "operation": POCKET})
+        with self.assertRaises(InputError):
+            changed(up, {"do": "clean_rim", "operation": "profile_outline"})
+        self.assertEqual(changed(up, {"do": "clean_rim"}).operations, up.operations)
+
+
 class Ledges(unittest.TestCase):
     def test_it_goes_round_and_follows(self):
         route = changed(fitted_route(True), {"do": "step_down", "feature": "switch_cavity", "width_mm": 6, "depth_mm": 5})

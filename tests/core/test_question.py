@@ -12,6 +12,7 @@ from birch_route.core.bits.model import Bit
 from birch_route.core.cutting.limits import Question, asked, parts
 from birch_route.core.cutting.mechanics import bend, load
 from birch_route.core.cutting.question import answer, judge
+from birch_route.core.cutting.trade import minutes_of, trade
 from birch_route.core.data import figures, wood, woods
 from birch_route.core.machines import Machine, MachineClass
 from birch_route.core.vocabulary import Aim, CutKind, Limit
@@ -71,6 +72,25 @@ class Judged(unittest.TestCase):
                 else:
                     self.assertIn(quiet.binds, (Limit.LOUDNESS, Limit.RUBBING))
         self.assertGreater(feasible, 20)
+
+    def test_between_quiet_and_fast_every_place_keeps_what_both_ends_keep_and_is_faster_than_the_one_before(self):
+        between = 0
+        for c in COMBINATIONS:
+            for deep in (None, 11.0):
+                q = question(c, deep_mm=deep)
+                found = trade(q)
+                with self.subTest(c["id"], deep=deep):
+                    self.assertEqual(found[0].settings, answer(q, Aim.QUIET).settings)
+                    fast = answer(q, Aim.FAST).settings
+                    self.assertTrue(found[-1].settings == fast or (len(found) == 1 and minutes_of(q, fast) >= found[0].minutes * 0.999))
+                    self.assertTrue(all(b.minutes < a.minutes for a, b in zip(found, found[1:], strict=False)))
+                    self.assertLessEqual(max(p.used for p in found), max(found[0].used, found[-1].used, 1.0) + 0.02)
+                    self.assertTrue(all(p.settings.speed_rpm in q.machine.speeds_rpm for p in found) or not q.machine.speeds_rpm)
+                    for p in found:
+                        passes = math.ceil(deep / p.settings.depth_of_cut_mm - 1e-9) if deep else 100_000 / 1000 / p.settings.depth_of_cut_mm / q.side_mm
+                        self.assertAlmostEqual(p.minutes, passes * 1000 / p.settings.feed_mm_min, places=6)
+                between += max(0, len(found) - 2)
+        self.assertGreater(between, 2 * len(COMBINATIONS))
 
     def test_what_the_holding_bears_is_kept_by_the_fastest_and_by_the_careful(self):
         for c in COMBINATIONS[:20]:

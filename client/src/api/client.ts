@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { Asked, StaleRow, Trusted, BitChoice, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+import type { Asked, OriginOf, StaleRow, BitChoice, Ran, Says, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -75,12 +75,14 @@ export const api = {
   take_rack: (text: string) => call<RackRow[]>('/rack.csv', 'POST', text),
   rack_for: (id: number, feature: string) => call<BitChoice[]>(`/routes/${id}/rack/${feature}`),
   ask_settings: (body: Record<string, unknown>) => call<Asked>('/settings/question', 'POST', body),
+  origins: () => call<Record<string, OriginOf>>('/settings/origins'),
   test_plan: (body: Record<string, unknown>) => call<{ rule: string; steps: { number: number; settings: CutSettings; chip_mm: number; standing: string }[] }>('/settings/plan', 'POST', body),
   make_slots: (body: Record<string, unknown>) => call<RouteState>('/settings/slots', 'POST', body),
   make_fit: (id: number, body: Record<string, unknown>) => call<RouteState>(`/routes/${id}/fit_coupon`, 'POST', body),
   stale: (id: number) => call<StaleRow[]>(`/routes/${id}/stale`),
   take_sheet: (id: number, text: string) => call<{ taken: number }>(`/routes/${id}/settings_sheet.csv`, 'POST', text),
-  standing: (id: number, operation: string) => call<{ trust: Trusted | null; kind?: string }>(`/routes/${id}/operations/${operation}/standing`),
+  says: (id: number) => call<Says>(`/routes/${id}/says`),
+  note_machine: (body: { machine: string; what: 'ran' | 'brushes' | 'spares'; minutes?: number; weighed_min?: number; spares?: number | null }) => call<unknown>('/machine_notes', 'POST', body),
   add_trial: (body: Record<string, unknown>) => call<{ id: number }>('/trials', 'POST', body),
   withdraw_trial: (id: number) => call<unknown>(`/trials/${id}/withdraw`, 'POST'),
   jig_kept: (id: number) => call<JigKept>(`/routes/${id}/jig/kept`),
@@ -94,8 +96,8 @@ export const api = {
   prove_again: (hash: string) => call<unknown>(`/proofs/${hash}/again`, 'POST'),
   release: (id: number, revision: number, reasons: Record<string, string>) => call<Release>(`/routes/${id}/release`, 'POST', { revision, reasons }),
   runs: (id: number) => call<RunRow[]>(`/routes/${id}/runs`),
-  record: (id: number, body: { revision: number; outcome: string; note: string; minutes: Record<string, number> }) =>
-    call<unknown>(`/routes/${id}/runs`, 'POST', body),
+  record: (id: number, body: { revision: number; outcome: string; note: string; minutes: Record<string, number>; ran: Record<string, Ran> }) =>
+    call<{ learnt: number; counted: boolean }>(`/routes/${id}/runs`, 'POST', body),
   /** A closer look at a proof; null while the worker makes it. */
   async look(hash: string, what: string): Promise<ArrayBuffer | null> {
     const answer = await fetch(`/api/proofs/${hash}/look?what=${encodeURIComponent(what)}`)

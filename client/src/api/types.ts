@@ -65,7 +65,7 @@ export interface Relief extends DocFeature { kind: 'relief'; face: 'front' | 'ba
 export interface Carve extends DocFeature { kind: 'carve'; face: 'front' | 'back'; stations: { at_mm: number; drop_mm: number }[] }
 export interface Channel extends DocFeature { kind: 'channel'; face: 'front' | 'back'; width_mm: number; depth_mm: number }
 export interface Variant { id: string; name: string; parts: Record<string, string>; choices: Record<string, number> }
-export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; touch_plate_mm: number | null; edge_finder_mm: number | null; index_holes_mm: Point[]; index_hole_mm: number; bit_change_mm: Point | null; probe_mm: Point | null; zones_mm: number[][]; pump: { free_l_min: number; deepest_bar: number } | null; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
+export interface Machine { id: string; name: string; machine_class: string; speeds_rpm: number[]; greatest_feed_mm_min: number; travel_mm: number[]; power_w: number; least_rpm: number; greatest_rpm: number; brushes_h?: number | null; nut_diameter_mm: number; touch_plate_mm: number | null; edge_finder_mm: number | null; index_holes_mm: Point[]; index_hole_mm: number; bit_change_mm: Point | null; probe_mm: Point | null; zones_mm: number[][]; pump: { free_l_min: number; deepest_bar: number } | null; dialect: { id: string; inch: boolean; arcs: boolean; split: string; extension: string } }
 export interface Choices {
   scale_mm: number | null; action_12th_mm: number; string_at_nut_mm: number; compensation_mm: number; saddle_part: number; fit_gap_mm: number
   trim_bit_mm: number | null; string_extra_mm: number[]; bass_scale_mm: number | null; straight_fret: number; film_mm: number; neck_kg: number | null; neck_balance_mm: number | null; axis_offset_mm: number | null; strings: number; frets: number
@@ -94,7 +94,7 @@ export interface Drawing {
 export interface RestsOn { trust: Trust; once: string[]; never: string[] }
 export interface ReportOperation {
   pieces: HeldPiece[] | null
-  id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; moves: number; cut_length_mm: number; removed_mm3: number
+  id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; settings: CutSettings; moves: number; cut_length_mm: number; removed_mm3: number
   bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
@@ -144,13 +144,21 @@ export interface CutAnswer {
 }
 export interface TrialRow { id: number; words: string; outcome: string; origin: string; settings: CutSettings; chip_mm: number; note: string; doubted: string; made_by: string; made_at: string }
 export interface Asked {
-  window_mm: [number, number]; answers: Record<'careful' | 'fast' | 'quiet', CutAnswer>; wanted: CutAnswer | null; quiet_costs: number | null; trials: TrialRow[]
-  lent: { from: string; words: string; settings: CutSettings; far: number; risk: string; origin: string; times_as_long: number }[]
+  window_mm: [number, number]; answers: Record<'careful' | 'fast' | 'quiet', CutAnswer>; wanted: CutAnswer | null; trade: TradePlace[]; per: 'metre' | '100 cm3'; quiet_costs: number | null; trials: TrialRow[]
+  lent: { from: string; words: string; settings: CutSettings; far: number; risk: string; derated: number; origin: string; times_as_long: number }[]
 }
 export interface RackRow {
   bit: Bit; number: string; price: number | null; spares: number; note: string; state: 'on_hand' | 'retired'
   life: { metres: number; minutes: number; slots: number; by_wood: Record<string, number>; worn_m: number; limit_m: number; left_m: number; lost_mm: number; shortened_mm: number; words: string }
 }
+export interface Brushes { hours: number; worn_h: number; left_h: number; job_h: number; jobs_left: number | null; spares: number; words: string }
+export interface SaidOf { id: string; kind: CutKind; trust: Trusted; best: { settings: CutSettings; words: string; note: string; times: number; edits: Edit[] } | null }
+/** What the shop's own books say of a route. */
+export interface Says { hash: string; findings: Finding[]; operations: SaidOf[]; brushes: Brushes | null }
+export type CutOutcome = 'fine' | 'slow' | 'burning' | 'chatter' | 'torn' | 'broke'
+export interface Ran { outcome?: CutOutcome; feed_mm_min?: number; speed_rpm?: number; is_skipped?: boolean }
+export interface OriginOf { name: string; unit: string; formula: string; figures: { what: string; values: Record<string, unknown> }[]; confidence: string; source: string }
+export interface TradePlace { at: number; settings: CutSettings; chip_mm: number; minutes: number; force_n: number; rim_m_s: number; binds: string; used: number }
 export interface StaleRow { id: string; name: string; was_for: string[]; now_for: string[]; was: CutSettings; now: CutSettings }
 export interface BitChoice { bit: string; name: string; not_for: string; cares: string[]; leaves_mm2: number; reaches_mm: number; minutes: number | null; in_route: boolean }
 export interface Offset { number: number; word: string; name: string; refers_to: string; jig: number | null; jig_name: string | null; x_mm: number | null; y_mm: number | null; z_mm: number | null; checked_at: string | null; made_by: string | null }
@@ -164,7 +172,7 @@ export interface Report {
   operations: ReportOperation[]; findings: Finding[]
   setups: { id: string; nest?: { ring: Point[]; tips: [number, number, number][] } | null; spacers?: Record<string, number>; vacuum?: Record<string, number>; supports?: Record<string, Point[]>; pieces: HeldPiece[]; ledger: { when: string; thick_mm: number; piece_mm: number; face_over_zero_mm: number }[]; chain: { plan_mm: number; z_mm: number; links: { what: string; by: string; off_mm: number; source: string }[] }; pair: { square_deg: number; axis_mm: number; along_mm: number; across_mm: number } | null }[]
   thin: { thick_mm: number; x_mm: number; y_mm: number; features: string[] }[]
-  totals?: { machine_min: number; hands_min: number; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
+  totals?: { machine_min: number; hands_min: number; settings: CutSettings; bench_min: number; bit_changes: number; blank_kg: number; piece_kg: number }
   run_plan?: {
     load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]
     setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; offset: number; way: string; zero_steps: ZeroStep[]; bed: Bed; bits: RunBit[] }[]
@@ -183,7 +191,7 @@ export interface Release {
   programs: { name: string; minutes: number; lines: number; bytes: number }[]
   read_back: { machine_s: number; greatest_difference_mm: number }
 }
-export interface RunRow { id: number; revision: number; outcome: string; note: string; minutes: Record<string, number>; made_by: string; made_at: string }
+export interface RunRow { id: number; revision: number; outcome: string; note: string; minutes: Record<string, number>; ran: Record<string, Ran>; made_by: string; made_at: string }
 export interface HeightStack {
   unknown: string; failed: string | null; heel_mm: number; fret_mm: number; depth_mm: number; angle_deg: number; saddle_mm: number; recess_mm: number; action_12th_mm: number
   at_nut_mm: number; reach_mm: number; heel_length_mm: number; shim_mm: number; wedge_thick_mm: number; travel_down_mm: number | null; travel_up_mm: number | null

@@ -3,6 +3,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { RackRow } from '../api/types'
 import LengthBox from '../fields/LengthBox.vue'
+import OriginTap from '../fields/OriginTap.vue'
 import { open } from '../route/store'
 import { length } from '../units/format'
 
@@ -34,7 +35,7 @@ const keep = () => did(() => api.keep_bit({ bit: props.row.bit, number: says.num
   <section>
     <p class="second">{{ row.bit.flute.replace('_', '-') }} {{ row.bit.form }}, {{ row.bit.flutes }} flutes, {{ length(row.bit.diameter_mm) }} across{{ row.bit.measured_diameter_mm ? `, measured ${length(row.bit.measured_diameter_mm)}` : '' }}, cuts {{ length(row.bit.cutting_length_mm, 1) }}, {{ length(row.bit.stickout_mm, 1) }} out.</p>
     <svg viewBox="0 0 100 8" preserveAspectRatio="none" class="life" role="img" :aria-label="`${Math.round(life.worn_m)} of ${Math.round(life.limit_m)} metres`"><rect width="100" height="8" fill="var(--well)" /><rect :width="Math.min(100, (100 * life.worn_m) / life.limit_m)" height="8" :fill="life.left_m < 0.15 * life.limit_m ? '#b9770a' : 'var(--moss)'" /></svg>
-    <p><b>{{ Math.round(life.metres) }} m</b> cut since it was new<template v-if="life.worn_m > 0">, worn like <b>{{ Math.round(life.worn_m) }}</b> of about {{ Math.round(life.limit_m) }} in hardwood</template><template v-if="asks > 0">. This route asks {{ asks.toFixed(1) }} m of it: good for about <b>{{ jobs_left }}</b> like it</template>. <span class="least">Assumed figures, until your own show.</span></p>
+    <p><OriginTap of="life"><b>{{ Math.round(life.metres) }} m</b> cut</OriginTap> since it was new<template v-if="life.worn_m > 0">, worn like <b>{{ Math.round(life.worn_m) }}</b> of about {{ Math.round(life.limit_m) }} in hardwood</template><template v-if="asks > 0">. This route asks {{ asks.toFixed(1) }} m of it: good for about <b>{{ jobs_left }}</b> like it</template>. <span class="least">Assumed figures, until your own show.</span></p>
     <p v-if="life.words" class="care">{{ life.words[0].toUpperCase() + life.words.slice(1) }}.</p>
     <div class="four"><v-text-field v-model="note.metres" label="Cut" suffix="m" inputmode="decimal" /><v-text-field v-model="note.minutes" label="For" suffix="min" inputmode="decimal" /><button class="cure" @click="used">Used it</button></div>
     <div class="four"><LengthBox v-model="note.diameter_mm" label="Measured across" :places="2" /><LengthBox v-model="note.shortened_mm" label="Tip shorter by" :places="2" /><button class="cure" @click="measured">Measured it</button></div>

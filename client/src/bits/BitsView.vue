@@ -13,6 +13,7 @@ import FitCoupon from './FitCoupon.vue'
 import ForFeature from './ForFeature.vue'
 import RackStrip from './RackStrip.vue'
 import RecordsPanel from './RecordsPanel.vue'
+import TradeCurve from './TradeCurve.vue'
 import WindowBar from './WindowBar.vue'
 import { STANDING } from './draw'
 
@@ -52,6 +53,7 @@ watch(() => [bit.value?.id, what.kind, what.side_mm], () => { own.value = null }
 const now = computed<CutAnswer | null>(() => asked.value && (asked.value.wanted ?? asked.value.answers[aim.value]))
 const others = computed(() => (asked.value ? AIMS.map(([key, name]) => ({ key, name, answer: asked.value!.answers[key] })) : []))
 const SHOWN = [['feed_mm_min', 'Feed rate', 'mm/min'], ['speed_rpm', 'Spindle speed', 'rpm'], ['depth_of_cut_mm', 'Depth of cut', ''], ['stepover_mm', 'Meets from the side', '']] as const
+const ORIGINS = { feed_mm_min: 'feed', speed_rpm: 'speed', depth_of_cut_mm: 'depth', stepover_mm: 'stepover' } as const
 const show = (key: string) => (v: number) => (key === 'feed_mm_min' || key === 'speed_rpm' ? grouped(v) : length(v, 2))
 function type(key: keyof CutSettings, event: Event) {
   const value = Number((event.target as HTMLInputElement).value.replace(/[\s\u2009]/g, '').replace(',', '.'))
@@ -107,10 +109,11 @@ async function bring(event: Event, sheet = false) {
       <template v-if="asked && now">
         <div class="aims" role="radiogroup" aria-label="Aim"><button v-for="o in others" :key="o.key" role="radio" :aria-checked="!own && aim === o.key" :class="{ on: !own && aim === o.key }" @click="own = null; aim = o.key"><b>{{ o.name }}</b><span>{{ grouped(o.answer.settings.feed_mm_min) }} at {{ grouped(o.answer.settings.speed_rpm) }}</span><span>{{ length(o.answer.settings.depth_of_cut_mm) }} deep, {{ o.answer.removes_cm3_min.toFixed(o.answer.removes_cm3_min < 10 ? 1 : 0) }} cm³/min</span><span class="least"><span :class="o.answer.trust.standing">{{ STANDING[o.answer.trust.standing].mark }}</span> {{ o.answer.keeps ? `${Math.round(100 * o.answer.parts[o.answer.binds])} % of ${o.answer.binds}` : `passes ${o.answer.binds}` }}</span></button></div>
         <p v-if="asked.quiet_costs && asked.quiet_costs > 1.02" class="second">Quiet takes {{ asked.quiet_costs.toFixed(1) }} times as long as careful.</p>
+        <TradeCurve :asked="asked" :now="now" @take="(s) => (own = s)" />
         <div class="four"><v-text-field :model-value="grouped(now.settings.feed_mm_min)" label="Feed rate" suffix="mm/min" @change="(e: Event) => type('feed_mm_min', e)" /><v-text-field :model-value="grouped(now.settings.speed_rpm)" label="Spindle speed" suffix="rpm" @change="(e: Event) => type('speed_rpm', e)" /><LengthBox :model-value="now.settings.depth_of_cut_mm" label="Depth of cut" :places="2" @update:model-value="(mm) => typed_length('depth_of_cut_mm', mm)" /><LengthBox v-if="what.kind !== 'slot'" :model-value="now.settings.stepover_mm" label="From the side" :places="2" @update:model-value="(mm) => typed_length('stepover_mm', mm)" /></div>
+        <CutMarks v-if="bit && doc" :bit="bit" :answer="now" :window_mm="asked.window_mm" :machine="doc.machine" :kind="what.kind" :deep_mm="what.deep_mm" />
         <p v-if="!now.keeps" class="ember">These pass a limit: {{ now.binds_words }} ({{ Math.round(100 * now.parts[now.binds]) }} %).</p>
-        <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="unit" :setting="key" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
-        <CutMarks v-if="bit" :bit="bit" :answer="now" :window_mm="asked.window_mm" />
+        <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="unit" :setting="key" :origin="ORIGINS[key]" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
         <p class="second">{{ now.reasons.feed_mm_min }}. Goes in by {{ now.entry === 'helix' ? 'a helix' : `a ramp of ${now.ramp_deg}°` }} at {{ grouped(now.settings.plunge_mm_min) }}, {{ now.direction === 'climb' ? 'climbing' : 'conventional' }}. Computed from unverified figures.</p>
       </template>
     </section>

@@ -24,7 +24,7 @@ const feed_of = (chip: number) => chip * (props.now.settings.feed_mm_min / props
     <div class="acts"><button class="go" :disabled="busy" @click="emit('keep', outcome, 'own', note); note = ''">Keep this cut</button><button class="plain" @click="emit('keep', outcome, 'told', note); note = ''">Only told by others</button></div>
     <template v-if="asked.lent.length">
       <h2>Lent by other ground</h2>
-      <div v-for="(l, k) in asked.lent.slice(0, 3)" :key="k" class="lent"><p><b>{{ l.from }}</b>: feed {{ grouped(l.settings.feed_mm_min) }} at {{ grouped(l.settings.speed_rpm) }}, {{ length(l.settings.depth_of_cut_mm) }} deep. <span class="least">{{ l.risk }}; {{ l.times_as_long > 1.02 ? `${l.times_as_long.toFixed(1)} times as long as computed` : 'no longer than computed' }}.</span></p><button class="cure" @click="emit('take', l.settings)">Look at these</button></div>
+      <div v-for="(l, k) in asked.lent.slice(0, 3)" :key="k" class="lent"><p><b>{{ l.from }}</b>: feed {{ grouped(l.settings.feed_mm_min) }} at {{ grouped(l.settings.speed_rpm) }}, {{ length(l.settings.depth_of_cut_mm) }} deep. <span class="least">{{ l.risk }}{{ l.derated < 0.995 ? `, ${Math.round(100 * l.derated)} % of its depth for a weaker machine` : '' }}; {{ l.times_as_long > 1.02 ? `${l.times_as_long.toFixed(1)} times as long as computed` : 'no longer than computed' }}.</span></p><button class="cure" @click="emit('take', l.settings)">Look at these</button></div>
     </template>
   </section>
 </template>

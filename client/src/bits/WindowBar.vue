@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { CutAnswer, TrialRow } from '../api/types'
+import OriginTap from '../fields/OriginTap.vue'
+import { STANDING } from './draw'
 
 /** The window of one setting: where it may lie, what binds at either end, where careful, fast and quiet lie, what was cut here. */
-const props = defineProps<{ name: string; unit: string; setting: 'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm'; now: CutAnswer; others: { mark: string; value: number; words: string }[]; trials: TrialRow[]; show: (v: number) => string }>()
+const props = defineProps<{ name: string; unit: string; origin: string; setting: 'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm'; now: CutAnswer; others: { mark: string; value: number; words: string }[]; trials: TrialRow[]; show: (v: number) => string }>()
 const r = computed(() => props.now.ranges[props.setting])
 const value = computed(() => props.now.settings[props.setting])
 const ends = computed(() => {
@@ -11,12 +13,13 @@ const ends = computed(() => {
   return [Math.min(...all) / 1.25, Math.max(...all) * 1.25]
 })
 const x = (v: number) => Math.max(0, Math.min(100, (100 * Math.log(v / ends.value[0])) / Math.log(ends.value[1] / ends.value[0])))
+const standing = computed(() => `${STANDING[props.now.trust.standing].words}${props.now.trust.count ? `; ${props.now.trust.count} of its cuts are kept` : ''}.`)
 const words = computed(() => (r.value.is_empty ? `no ${props.name.toLowerCase()} keeps every limit: ${r.value.high_words}` : `${props.show(r.value.low)} to ${props.show(r.value.high)} ${props.unit}`))
 </script>
 
 <template>
   <div class="bar">
-    <div class="top"><b>{{ name }}</b><span>{{ words }}</span></div>
+    <div class="top"><OriginTap :of="origin" :own="standing"><b>{{ name }}</b></OriginTap><span>{{ words }}</span></div>
     <svg viewBox="0 0 100 22" preserveAspectRatio="none" role="img" :aria-label="`${name}: ${words}; now ${show(value)}`">
       <rect x="0" y="7" width="100" height="8" fill="var(--well)" />
       <rect v-if="!r.is_empty" :x="x(r.low)" y="7" :width="Math.max(0.6, x(r.high) - x(r.low))" height="8" fill="var(--moss-tint)" stroke="var(--moss)" stroke-width="1" vector-effect="non-scaling-stroke" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import NumberLine from '../fields/NumberLine.vue'
+import OriginTap from '../fields/OriginTap.vue'
 import { edit, open, set, type Lettered } from '../route/store'
 import { grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
@@ -61,25 +62,25 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
 
     <div class="figure">
       <template v-if="report && !is_drill">
-        <div class="head"><b>Chip load</b><b :class="{ care: chip }">{{ report.chip_load_mm.toFixed(3) }} mm</b></div>
+        <div class="head"><OriginTap of="chip"><b>Chip load</b></OriginTap><b :class="{ care: chip }">{{ report.chip_load_mm.toFixed(3) }} mm</b></div>
         <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${report.chip_load_mm}, window ${windowed[0]} to ${windowed[1]}`" />
         <p v-if="chip" class="word">{{ chip.reason.split('. ').at(-1) }}</p>
         <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
       </template>
-      <NumberLine v-if="!is_drill" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" suffix="mm/min" :why="why('feed_mm_min')" />
-      <NumberLine :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" :why="why('speed_rpm')" />
-      <NumberLine v-if="is_drill" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
+      <NumberLine v-if="!is_drill" origin="feed" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" suffix="mm/min" :why="why('feed_mm_min')" />
+      <NumberLine origin="speed" :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" :why="why('speed_rpm')" />
+      <NumberLine v-if="is_drill" origin="plunge" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
       <NumberLine v-if="is_drill" :path="`${path}.peck_mm`" :value="operation.peck_mm" label="Peck" is_length />
     </div>
 
     <div v-if="!is_drill" class="figure">
       <template v-if="report">
-        <div class="head"><b>Bit bend</b><b :class="{ care: of_code('settings.bend') }">{{ report.bend_mm.toFixed(3) }} mm</b></div>
+        <div class="head"><OriginTap of="bend"><b>Bit bend</b></OriginTap><b :class="{ care: of_code('settings.bend') }">{{ report.bend_mm.toFixed(3) }} mm</b></div>
         <GaugeMark :value="report.bend_mm" :high="report.bend_most_mm" :words="`Bend ${report.bend_mm} mm`" />
-        <p class="second">Cutting force <b>{{ grouped(report.force_n) }} N</b>, power <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where the wood was {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
+        <p class="second"><OriginTap of="force">Cutting force</OriginTap> <b>{{ grouped(report.force_n) }} N</b>, <OriginTap of="power">power</OriginTap> <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where <OriginTap of="met">the wood was</OriginTap> {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
       </template>
-      <NumberLine :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length :why="why('depth_of_cut_mm')" />
-      <NumberLine v-if="!['profile', 'edge'].includes(operation.kind) && operation.clearing !== 'engaged'" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
+      <NumberLine origin="depth" :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length :why="why('depth_of_cut_mm')" />
+      <NumberLine v-if="!['profile', 'edge'].includes(operation.kind) && operation.clearing !== 'engaged'" origin="stepover" :path="`${path}.settings.stepover_mm`" :value="operation.settings.stepover_mm" label="Stepover" is_length :why="why('stepover_mm')" />
     </div>
 
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
@@ -112,7 +113,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <v-select :model-value="operation.direction" :items="directions" label="Direction" @update:model-value="(v) => set(`${path}.direction`, v)" />
         <v-select :model-value="operation.entry" :items="entries" label="Entry" @update:model-value="(v) => set(`${path}.entry`, v)" />
       </div>
-      <NumberLine v-if="!is_drill" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
+      <NumberLine v-if="!is_drill" origin="plunge" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
       <NumberLine v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
       <FeatureShape v-if="operation.kind === 'pocket'" :operation="operation" />
       <NumberLine v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
@@ -123,7 +124,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <button class="plain" @click="edit([{ do: 'remove_operation', operation: operation.id }], `Remove ${operation.name}`)">Remove it</button></div>
     </details>
     <SpentMark v-if="report" class="figure" :spent="report.spent" :total="report.machine_min" />
-    <p v-if="report" class="second">{{ minutes(report.machine_min) }} min at the machine, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</p>
+    <p v-if="report" class="second"><OriginTap of="minutes">{{ minutes(report.machine_min) }} min at the machine</OriginTap>, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</p>
     <p class="least">Windows and forces rest on starting figures. Computed, not proven: proven means cut in this shop, with a record.</p>
   </section>
 </template>

@@ -1,26 +1,27 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
-import { api } from '../api/client'
-import type { Trusted } from '../api/types'
+import { computed } from 'vue'
 import { STANDING } from '../bits/draw'
-import { open } from '../route/store'
+import { edit, open } from '../route/store'
+import { grouped, length } from '../units/format'
 
-/** What the shop's own records say of an operation's settings, in one line; more of it at the rack. */
+/** What the shop's own records say of an operation's settings, and the fastest cut of this ground; more of it at the rack. */
 const props = defineProps<{ operation: string }>()
-const trust = ref<Trusted | null>(null)
-watch(() => [props.operation, open.proved_hash], async () => {
-  const [id, hash] = [open.state?.route, open.state?.hash]
-  if (id === undefined || open.proved_hash !== hash) return
-  const found = await api.standing(id, props.operation).catch(() => null)
-  trust.value = open.state?.hash === hash ? (found?.trust ?? null) : trust.value
-}, { immediate: true })
+const said = computed(() => (open.says?.hash === open.state?.hash ? open.says?.operations.find((o) => o.id === props.operation) : undefined))
+const trust = computed(() => said.value?.trust)
 </script>
 
 <template>
-  <p v-if="trust" class="second"><b :class="trust.standing">{{ STANDING[trust.standing].mark }}</b> {{ STANDING[trust.standing].words }}{{ trust.count ? `; ${trust.count} ${trust.count === 1 ? 'cut' : 'cuts'} kept` : '' }}. <router-link :to="`/routes/${open.state?.route}/bits`">At the rack</router-link></p>
+  <div v-if="said && trust">
+    <p class="second"><b :class="trust.standing">{{ STANDING[trust.standing].mark }}</b> {{ STANDING[trust.standing].words }}{{ trust.standing === 'untried' && trust.beyond > 1.005 ? `; ${trust.beyond.toFixed(2)} times what was cut` : '' }}{{ trust.count ? `; ${trust.count} ${trust.count === 1 ? 'cut' : 'cuts'} kept` : '' }}. <router-link :to="`/routes/${open.state?.route}/bits`">At the rack</router-link></p>
+    <template v-if="said.best">
+      <p class="second">Cut here and gone well: feed {{ grouped(said.best.settings.feed_mm_min) }} at {{ grouped(said.best.settings.speed_rpm) }}, {{ length(said.best.settings.depth_of_cut_mm) }} deep{{ said.best.note ? ` (${said.best.note})` : '' }}. That is {{ said.best.times.toFixed(2) }} times as fast.</p>
+      <button class="cure" @click="edit(said.best.edits, 'Take what was cut here')">Take what was cut here</button>
+    </template>
+  </div>
 </template>
 
 <style scoped>
 p { margin: 0; }
+.cure { margin-top: 4px; }
 .proven, .covered { color: var(--moss); } .failed { color: var(--ember); }
 </style>

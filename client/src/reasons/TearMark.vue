@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Operation, Point, Tear } from '../api/types'
+import OriginTap from '../fields/OriginTap.vue'
 import { open } from '../route/store'
 import { length } from '../units/format'
 
@@ -33,7 +34,7 @@ const rim = computed(() => (props.tear.rim >= 0.7 ? 'The bit lifts the fibres at
 
 <template>
   <div>
-    <div class="head"><b>Splinters</b></div>
+    <div class="head"><OriginTap of="tear"><b>Splinters</b></OriginTap></div>
     <svg v-if="tear.some_mm >= 1" :viewBox="`0 0 ${WIDE} ${HIGH}`" :width="WIDE" :height="HIGH" role="img" :aria-label="words">
       <path :d="grain" class="grain" />
       <path v-for="(ring, k) in rings" :key="k" :d="path(ring, true)" class="wall" />

@@ -1,7 +1,7 @@
 /** The route that is open: its newest revision, its proof, its wood; edits, undo and redo. */
 import { computed, nextTick, reactive, shallowRef } from 'vue'
 import { BirchFailure, api } from '../api/client'
-import type { Edit, Failure, Finding, Report, RouteState } from '../api/types'
+import type { Edit, Failure, Finding, Report, RouteState, Says } from '../api/types'
 import { unit } from '../units/format'
 import { reason_of } from '../units/reason'
 import { WoodView } from '../wood/view'
@@ -9,6 +9,7 @@ import { WoodView } from '../wood/view'
 export const open = reactive({
   state: null as RouteState | null,
   report: null as Report | null,
+  says: null as Says | null, // what the shop's own books say of it
   proved_hash: '',
   working: { done: 0, of: 0 } as { done: number; of: number } | null,
   failure: null as Failure | null,
@@ -28,7 +29,7 @@ const QUIET_MS = 3000 // a worker at work speaks sooner
 
 export async function open_route(id: number): Promise<void> {
   if (open.state?.route === id) return
-  Object.assign(open, { state: null, report: null, proved_hash: '', failure: null, conflict: null, step: -1 })
+  Object.assign(open, { state: null, report: null, says: null, proved_hash: '', failure: null, conflict: null, step: -1 })
   wood.value = null
   coming.hash = ''
   listen()
@@ -114,10 +115,25 @@ function show_wood(hash: string): Promise<void> {
   return coming.shown
 }
 
+/** What the books say of what is open, as far as they know it. */
+async function shop_says(hash: string): Promise<Says | null> {
+  const says = await api.says(open.state!.route).catch(() => null)
+  return says?.hash === hash ? says : null
+}
+
+/** Ask the books again: something was recorded. */
+export async function ask_books(): Promise<void> {
+  const hash = open.proved_hash
+  if (!hash || open.state?.hash !== hash) return
+  const says = await shop_says(hash)
+  if (open.state?.hash === hash && says) open.says = says
+}
+
 async function show_proof(hash: string, report: Report): Promise<void> {
-  if (!report.failed) await show_wood(hash)
+  const [says] = await Promise.all([report.failed ? null : shop_says(hash), report.failed ? null : show_wood(hash)])
   if (open.state?.hash !== hash) return
   open.report = report
+  open.says = says
   open.proved_hash = hash
   open.working = null
   const count = open.state.document.operations.length
@@ -205,8 +221,12 @@ export async function mine_again(): Promise<void> {
 
 export interface Lettered extends Finding { letter: string }
 
-/** Findings by severity with a letter each; notes come last. */
+const RANK = { stop: 0, care: 1, note: 2 }
+
+/** Findings of the proof and of the shop's books, by severity, with a letter each; notes come last. */
 export const findings = computed<Lettered[]>(() =>
-  (open.report?.findings ?? []).map((f, k) => ({ ...f, reason: reason_of(f), letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
+  [...(open.report?.findings ?? []), ...(open.says?.findings ?? [])]
+    .sort((a, b) => RANK[a.severity] - RANK[b.severity])
+    .map((f, k) => ({ ...f, reason: reason_of(f), letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
 )
 export const is_current = computed(() => open.state !== null && open.proved_hash === open.state.hash)

@@ -2,13 +2,14 @@
 import { computed, onMounted, reactive, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
-import type { Finding, Release, RunRow } from '../api/types'
+import type { Finding, Release } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
 import TrustMark from '../marks/TrustMark.vue'
 import BenchSteps from '../steps/BenchSteps.vue'
 import BedPlan from './BedPlan.vue'
 import Masthead from '../route/Masthead.vue'
 import { findings, is_current, open, open_route } from '../route/store'
+import RunRecord from './RunRecord.vue'
 import ZeroSteps from './ZeroSteps.vue'
 import { minutes } from '../units/format'
 import { reason_of } from '../units/reason'
@@ -22,14 +23,9 @@ const refused = ref<Finding[]>([])
 const wrong = ref('')
 const busy = ref(false)
 const reasons = reactive<Record<string, string>>({})
-const took = reactive<Record<string, string>>({})
-const outcome = ref('fine')
-const note = ref('')
-const runs = ref<RunRow[]>([])
-const outcomes = ['fine', 'chatter', 'burning', 'torn', 'broke', 'slow', 'stopped'].map((o) => ({ title: o[0].toUpperCase() + o.slice(1), value: o }))
 const gates = ref(0)
 const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
-onMounted(async () => { await open_route(id); runs.value = await api.runs(id).catch(() => []) })
+onMounted(() => open_route(id))
 watch(() => open.state?.revision, () => { release.value = null; refused.value = []; wrong.value = '' })
 
 async function write() {
@@ -52,19 +48,6 @@ let held = 0
 function hold(key: string) { held = window.setTimeout(() => toggle(key), 350) }
 function let_go() { window.clearTimeout(held) }
 function toggle(key: string) { if (ticked.has(key)) ticked.delete(key); else ticked.add(key) }
-async function record() {
-  wrong.value = ''
-  const actual = Object.fromEntries(Object.entries(took).map(([k, v]) => [k, Number(v.replace(',', '.'))]).filter(([, v]) => Number.isFinite(v) && (v as number) > 0))
-  try {
-    await api.record(id, { revision: open.state!.revision, outcome: outcome.value, note: note.value, minutes: actual })
-    runs.value = await api.runs(id)
-    note.value = ''
-    Object.keys(took).forEach((k) => delete took[k])
-    open.said = 'Record kept'
-  } catch (error) {
-    wrong.value = (error as Error).message
-  }
-}
 const short = (digest: string) => digest.slice(0, 12)
 </script>
 
@@ -74,6 +57,7 @@ const short = (digest: string) => digest.slice(0, 12)
     <div v-if="sheet" class="columns">
       <section class="steps">
         <template v-if="open.state?.document.bench_steps.some((b) => b.after === null)"><h2>Before the machine</h2><BenchSteps :route="id" part="before" @open="gates = $event" /></template>
+        <p v-if="open.says?.brushes" :class="open.says.brushes.words ? 'rests' : 'second'">Brushes of the motor: {{ open.says.brushes.left_h.toFixed(1) }} hours left at its greatest speed, this job asks {{ open.says.brushes.job_h.toFixed(1) }}.</p>
         <template v-for="(u, n) in sheet.setups" :key="u.id">
         <h2>{{ sheet.setups.length > 1 ? `${u.name}: load and zero` : 'Load and zero' }}</h2>
         <p>{{ u.load }}.</p>
@@ -122,12 +106,7 @@ const short = (digest: string) => digest.slice(0, 12)
           <p class="least">Revision {{ release.revision }}, checked as {{ short(release.digest) }}. A change of the route asks for new programs.</p>
         </template>
         <p><a class="second" :href="`/api/routes/${id}/file`" download>Route file only</a></p>
-        <h2>What it really took</h2>
-        <div class="took"><v-text-field v-for="o in open.report?.operations ?? []" :key="o.id" v-model="took[o.id]" :label="o.name" :placeholder="minutes(o.machine_min)" suffix="min" inputmode="decimal" /></div>
-        <v-select v-model="outcome" :items="outcomes" label="Outcome" />
-        <v-textarea v-model="note" label="Note" rows="2" />
-        <button class="cure" @click="record">Keep the record</button>
-        <p v-for="r in runs" :key="r.id" class="second log"><b>{{ r.outcome }}</b>, revision {{ r.revision }}, {{ r.made_by }}, {{ new Date(r.made_at).toLocaleDateString('en-GB') }}. {{ Object.keys(r.minutes).length }} steps timed. {{ r.note }}</p>
+        <RunRecord :route="id" />
       </section>
     </div>
     <p v-else-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
@@ -156,7 +135,5 @@ ul { list-style: none; padding: 0; margin: 6px 0; display: grid; grid-template-c
 .one { display: flex; gap: 10px; }
 .grow { flex: 1; display: flex; flex-direction: column; gap: 6px; }
 .ember { color: var(--ember); }
-.took { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; }
-.log { border-top: 1px solid var(--rule); padding-top: 6px; }
 @media (max-width: 1000px) { .columns { grid-template-columns: 1fr; } }
 </style>

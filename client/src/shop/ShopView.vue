@@ -3,6 +3,7 @@ import { computed, onMounted, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
 import type { Bit, Machine, Shop } from '../api/types'
+import BrushesPanel from './BrushesPanel.vue'
 import StalePanel from './StalePanel.vue'
 import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
@@ -84,6 +85,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
           <span class="second">{{ speeds(m) }} rpm</span>
           <span class="second">programs in {{ m.dialect.inch ? 'inches' : 'mm' }}, {{ m.dialect.arcs ? 'arcs' : 'lines only' }}, {{ m.dialect.split === 'per_bit' ? 'one file a bit' : 'one file a setup' }}, {{ m.dialect.extension }}</span>
         </button>
+        <details class="bed"><summary>{{ doc.machine.name }}: brushes of its motor{{ open.says?.brushes ? `, ${open.says.brushes.left_h.toFixed(1)} hours left` : '' }}</summary><BrushesPanel /></details>
         <details class="bed"><summary>{{ doc.machine.name }}: plate, finder, places on the bed</summary>
           <div class="four">
             <EditField path="machine.touch_plate_mm" :value="doc.machine.touch_plate_mm" label="Touch plate thick" is_length placeholder="paper" persistent-placeholder />

@@ -170,6 +170,13 @@ class ChooseRim(_Edit):
     down_to_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None
 
 
+class CleanRim(_Edit):
+    """Cut a pocket's rim clean by the widest bit that does: first, or all of a pocket no deeper than a rim; no operation: every rim that would fray."""
+
+    do: Literal["clean_rim"] = "clean_rim"
+    operation: str | None = None
+
+
 class GlueBetween(_Edit):
     """Glue a cap or veneer on after the core was worked in a setup of its own, or before everything."""
 
@@ -274,7 +281,7 @@ class RemoveOperation(_Edit):
 
 
 Edit = Annotated[
-    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | AddFinish | GlueBetween | Cover | RestAndSkim | RenewSettings | AddTestHoles | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
+    Set | KeepReading | AddPart | RemovePart | DropReading | PutHardware | RemoveHardware | PutItem | RemoveItem | PlanBench | AddChambers | Mirror | TurnOver | RemoveSetup | Propose | ProposeFor | Creep | ChooseRest | ChooseRim | CleanRim | AddFinish | GlueBetween | Cover | RestAndSkim | RenewSettings | AddTestHoles | StepDown | ChooseClearing | ChooseSchool | MachineEdge | MoveTab | MoveOperation | RemoveOperation,
     Field(discriminator="do"),
 ]
 _EDITS: TypeAdapter[Any] = TypeAdapter(Edit)

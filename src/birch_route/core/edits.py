@@ -17,6 +17,7 @@ from .edit_kinds import (
     ChooseRest,
     ChooseRim,
     ChooseSchool,
+    CleanRim,
     Cover,
     Creep,
     DropReading,
@@ -60,7 +61,7 @@ from .sequence.outline import choose_school, move_tab
 from .sequence.propose import propose_for, propose_route, staged_for, with_touch_offs
 from .sequence.renew import renew_settings
 from .sequence.rest import choose_rest
-from .sequence.rim import choose_rim
+from .sequence.rim import choose_rim, clean_rim, clean_rims
 from .sequence.surfaces import add_finish
 from .sequence.test_holes import add_test_holes
 from .sequence.turning import over_pins, rest_and_skim, turn_over
@@ -272,12 +273,12 @@ def _step_down(route: Route, edit: StepDown) -> Route:
 
 
 _WHOLE: dict[type, Callable[[Route, Any], Route]] = {  # edits that make a route of a route
-    TurnOver: lambda route, e: turn_over(route, e.about), Propose: lambda route, _: propose_route(route), ProposeFor: lambda route, e: _propose_for(route, e.feature),
+    TurnOver: lambda route, e: turn_over(route, e.about), Propose: lambda route, _: clean_rims(propose_route(route)), ProposeFor: lambda route, e: _propose_for(route, e.feature),
     Creep: lambda route, e: creep(route, e.operation, e.passes, e.step_mm), ChooseRest: lambda route, e: choose_rest(route, e.operation, e.first),
     ChooseClearing: lambda route, e: choose_clearing(route, e.operation, e.clearing), ChooseSchool: lambda route, e: choose_school(route, e.operation, e.school),
     AddFinish: lambda route, e: add_finish(route, e.operation, e.pattern, e.bit), GlueBetween: lambda route, e: glue_between(route, e.layer, e.between), Cover: lambda route, e: cover(route, e.feature, e.covered),
     RenewSettings: lambda route, e: renew_settings(route, e.operation), RestAndSkim: lambda route, e: rest_and_skim(route, e.setup), AddTestHoles: lambda route, e: add_test_holes(route, e.setup),
-    ChooseRim: lambda route, e: choose_rim(route, e.operation, e.bit, e.down_to_mm), StepDown: _step_down,
+    ChooseRim: lambda route, e: choose_rim(route, e.operation, e.bit, e.down_to_mm), CleanRim: lambda route, e: clean_rim(route, e.operation) if e.operation else clean_rims(route), StepDown: _step_down,
     MachineEdge: lambda route, e: machine_edge(route, e.edge, e.by_machine), MoveTab: lambda route, e: move_tab(route, e.operation, e.number, e.x_mm, e.y_mm),
 }
 

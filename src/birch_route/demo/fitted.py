@@ -80,5 +80,6 @@ def hollow_route() -> Route:
         {"do": "put_item", "list": "layers", "item": {"id": "cap", "kind": "cap", "wood": "hard_maple", "thickness_mm": CAP_MM}},
         {"do": "put_item", "list": "layers", "item": {"id": "core", "kind": "core", "wood": "alder", "thickness_mm": round(base.blank.thickness_mm - CAP_MM, 3)}},
         {"do": "glue_between", "layer": "cap"}, {"do": "add_chambers", "face": "front", "number": 1}, {"do": "add_chambers", "face": "front", "number": 1},
-        {"do": "propose_for", "feature": "chamber_1"}, {"do": "propose_for", "feature": "chamber_2"}, {"do": "renew_settings"}]
+        {"do": "propose_for", "feature": "chamber_1"}, {"do": "propose_for", "feature": "chamber_2"}, {"do": "renew_settings"},
+        {"do": "put_item", "list": "bits", "item": next(b for b in MORE_BITS if b["id"] == "down6")}, {"do": "clean_rim"}]  # figured maple on top frays under a bit that cuts upward
     return apply_edits(base, [read_edit(e) for e in edits])

@@ -17,6 +17,7 @@ from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import choices
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
+from ..core.cutting.trade import Place, trade
 from ..core.data import figures, wood
 from ..core.errors import BirchError, InputError
 from ..core.instrument.resolve import resolve
@@ -177,6 +178,7 @@ class Rack:
             "wanted": None if wanted is None else {**_answer(wanted, q), "trust": trust_out(now)}, "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
             "trials": [{"id": n, "words": t.words, "outcome": t.outcome.value, "origin": t.origin.value, "settings": t.settings.model_dump(), "chip_mm": t.chip_mm, "note": t.note, "doubted": doubted.get(id(t), ""), **by}
                        for n, t, by in known if t.machine == q.machine.name and t.bit.id == q.bit.id and t.wood == q.wood.id and t.kind is q.kind],
+            "trade": [_place(p) for p in trade(q, answers[Aim.QUIET], answers[Aim.FAST])], "per": "metre" if q.deep_mm else "100 cm3",
             "quiet_costs": careful.removes_cm3_min / answers[Aim.QUIET].removes_cm3_min if answers[Aim.QUIET].removes_cm3_min > 0 else None}
 
     def plan(self, q: Question, settings: Settings) -> dict[str, Any]:
@@ -295,11 +297,15 @@ def _answer(a: Answer, q: Question) -> dict[str, Any]:
             "ranges": {k: {"low": r.low, "high": r.high, "low_by": r.low_by and r.low_by.value, "high_by": r.high_by and r.high_by.value, "low_words": WORDS[r.low_by] if r.low_by else "", "high_words": WORDS[r.high_by] if r.high_by else "", "is_empty": r.is_empty} for k, r in a.ranges.items()}}
 
 
+def _place(p: Place) -> dict[str, Any]:
+    return {"at": p.at, "settings": p.settings.model_dump(), "chip_mm": p.chip_mm, "minutes": p.minutes, "force_n": p.force_n, "rim_m_s": p.rim_m_s, "binds": p.binds.value, "used": p.used}
+
+
 def trust_out(t: Trust) -> dict[str, Any]:
     return {"standing": t.standing.value, "low_mm": t.low_mm, "high_mm": t.high_mm, "fails_mm": t.fails_mm, "burns_mm": t.burns_mm, "beyond": t.beyond, "count": t.count, "near": len(t.near), "doubted": len(t.doubted)}
 
 
 def _lent(one: Lent, careful: Answer, q: Question) -> dict[str, Any]:
     s = one.settings
-    return {"from": one.words, "words": one.trial.words, "settings": s.model_dump(), "far": one.far, "risk": one.risk, "origin": one.trial.origin.value,
+    return {"from": one.words, "words": one.trial.words, "settings": s.model_dump(), "far": one.far, "risk": one.risk, "derated": one.derated, "origin": one.trial.origin.value,
             "times_as_long": careful.removes_cm3_min / max(1e-9, s.feed_mm_min * s.depth_of_cut_mm * min(s.stepover_mm, q.bit.cut_diameter_mm) / 1000)}

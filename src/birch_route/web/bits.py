@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.bits.model import Bit
 from ..core.cutting.limits import Question, customary_side
+from ..core.cutting.origins import origins
 from ..core.cutting.records import Trial
 from ..core.data import wood
 from ..core.errors import InputError
@@ -118,6 +119,12 @@ async def _text(request: Request) -> str:
 def question(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
     """Return suggested settings for a cut, their windows and limits, and what the shop's records say."""
     return services.rack.ask(body.question, body.settings)
+
+
+@bits_api.get("/settings/origins")
+def settings_origins(_person: Who) -> dict[str, Any]:
+    """Return where each number of cut settings comes from."""
+    return origins()
 
 
 @bits_api.post("/settings/plan")

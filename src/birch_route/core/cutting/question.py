@@ -77,7 +77,7 @@ def judge(q: Question, feed: float, speed: float, depth: float, plunge: float | 
     found = parts(q, feed, speed, depth, q.side_mm)
     used = {k: float(v) for k, v in found.items()}
     binds = max(used, key=lambda k: used[k])
-    settings = Settings(feed_mm_min=feed, plunge_mm_min=plunge or max(10.0, round(feed * plunge_part / 10) * 10), speed_rpm=speed, depth_of_cut_mm=depth, stepover_mm=max(0.021, min(q.side_mm, q.bit.cut_diameter_mm)))
+    settings = Settings(feed_mm_min=feed, plunge_mm_min=plunge or _plunge(feed, plunge_part), speed_rpm=speed, depth_of_cut_mm=depth, stepover_mm=_side(q))
     return Answer(settings, entry, ramp, _direction(q), {name: window(q, settings, name) for name in SETTINGS}, used, binds, float(a.force_n), float(a.power_w), float(a.bend_mm), float(a.chip_mm), float(a.mean_mm),
                   feed * depth * min(q.side_mm, q.bit.cut_diameter_mm) / 1000, {**_reasons(q, feed, speed, depth, used, binds), "plunge_mm_min": why_entry})
 
@@ -165,6 +165,20 @@ def _fastest(q: Question) -> tuple[float, float, float]:
         rate = feed / np.ceil(q.deep_mm / depth - 1e-9)
     best = int(np.argmax(np.where(good, rate, -1.0))) if good.any() else int(np.argmin(use))
     return neat(float(feed[best]), down=True), float(speed[best]), float(depth[best]) if q.deep_mm else _even(q, float(depth[best]))
+
+
+def settings_of(q: Question, feed: float, speed: float, depth: float) -> Settings:
+    """Return settings that are easily set: a neat feed, no faster than asked for, and a depth that shares out the feature's."""
+    feed, (_, _, plunge_part, _) = neat(feed, down=True), _entry(q)
+    return Settings(feed_mm_min=feed, plunge_mm_min=_plunge(feed, plunge_part), speed_rpm=speed, depth_of_cut_mm=_even(q, depth), stepover_mm=_side(q))
+
+
+def _plunge(feed: float, part: float) -> float:
+    return max(10.0, round(feed * part / 10) * 10)
+
+
+def _side(q: Question) -> float:
+    return max(0.021, min(q.side_mm, q.bit.cut_diameter_mm))
 
 
 def _even(q: Question, depth: float) -> float:

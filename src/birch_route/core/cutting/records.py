@@ -183,13 +183,14 @@ def trust(q: Question, s: Settings, trials: Sequence[Trial]) -> Trust:
 
 @dataclass(frozen=True)
 class Lent:
-    """Settings that the nearest ground lends: a record scaled to this bit, wood and machine. far: 0 is the same ground. risk: which way it may go wrong."""
+    """Settings that the nearest ground lends: a record scaled to this bit, wood and machine. far: 0 is the same ground. risk: which way it may go wrong. derated: part of the depth that is left for a machine of a weaker class; 1 where it is none."""
 
     trial: Trial
     settings: Settings
     far: float
     words: str
     risk: str
+    derated: float
 
 
 def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
@@ -208,13 +209,14 @@ def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
         chip = t.chip_mm * q.window.bold / of.window.bold
         depth, side = t.settings.depth_of_cut_mm * d / other, t.settings.stepover_mm * d / other
         slender = (q.bit.stickout_mm / d) ** 3 / (t.bit.stickout_mm / other) ** 3 * q.wood.density_kg_m3 / there.density_kg_m3
-        depth = min(depth / max(1.0, slender), q.deepest_mm)
+        rigid = min(1.0, figures()["depth_per_pass"][q.machine.machine_class.value][1] / figures()["depth_per_pass"][t.machine_class][1]) if t.machine_class in figures()["depth_per_pass"] else 1.0
+        depth = min(depth / max(1.0, slender) * rigid, q.deepest_mm)
         speed = q.machine.nearest_speed(t.settings.speed_rpm * other / d)
         feed = min(q.machine.greatest_feed_mm_min, chip * speed * q.bit.flutes)
         far = abs(math.log(d / other)) + abs(math.log(q.wood.density_kg_m3 / there.density_kg_m3)) + (0.0 if t.machine == q.machine.name else fig["far_machine"] if t.machine_class == q.machine.machine_class.value else fig["far_class"]) + (0.0 if t.origin is Origin.OWN else fig["far_told"])
         away = [f"a {other:g} mm bit" if abs(d / other - 1) > 0.005 else "" if t.bit.id == q.bit.id else "another bit", there.name.lower() if there.id != q.wood.id else "", t.machine if t.machine != q.machine.name else "", {Origin.TOLD: "told by others", Origin.COMPUTED: "computed"}.get(t.origin, "")]
         settings = Settings(feed_mm_min=max(10.0, round(feed / 10) * 10), plunge_mm_min=max(10.0, min(t.settings.plunge_mm_min, round(feed * 0.3 / 10) * 10)), speed_rpm=speed, depth_of_cut_mm=max(0.05, round(depth, 2)), stepover_mm=max(0.03, round(min(side, d), 3)))
-        out.append(Lent(t, settings, far, "; ".join(w for w in away if w) or "the same ground", _risk(q.wood, there, d, other)))
+        out.append(Lent(t, settings, far, "; ".join(w for w in away if w) or "the same ground", _risk(q.wood, there, d, other), rigid))
     return sorted(out, key=lambda x: x.far)
 
 

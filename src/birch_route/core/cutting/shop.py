@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -9,6 +10,7 @@ from typing import Any
 from ..bits.life import Life, wear_of
 from ..bits.model import Bit
 from ..brushes import Brushes
+from ..instrument.resolve import Resolved, resolve
 from ..proving.findings import Cure, Fact, Finding, by_severity, finding
 from ..route import Operation, Route, Settings
 from ..vocabulary import Clearing, OperationKind, Outcome, Standing
@@ -31,7 +33,7 @@ class OnRack:
 
 @dataclass(frozen=True)
 class Said:
-    """What records say of an operation. best: the fastest cut of this ground that went well, is no narrower, and was not contradicted; times: by how much it takes more wood a minute. None: there is none that is faster."""
+    """What records say of an operation. best: the fastest cut of this ground that went well, is no narrower, and was not contradicted; times: how many times as fast. None: there is none that is faster."""
 
     operation: Operation
     question: Question
@@ -54,25 +56,40 @@ def _edits(op: Operation, s: Settings) -> list[dict[str, object]]:
 
 def of_operations(route: Route, rows: Sequence[Mapping[str, Any]], trials: Sequence[Trial]) -> list[Said]:
     """Return what the records of the shop say of every operation they are asked of, in the order of the proof."""
-    out = []
+    out, resolved = [], resolve(route)
     for row in rows:
         op, cut = route.operation(row["id"]), cut_of(route, row)
         if op is None or cut is None:
             continue
         q, s = cut
-        best = _best(q, s, trials, op.kind in SURFACES or op.clearing is Clearing.ENGAGED)
-        now = s.feed_mm_min * s.depth_of_cut_mm
-        times = best.settings.feed_mm_min * best.settings.depth_of_cut_mm / now if best else 1.0
-        out.append(Said(op, q, s, trust(q, s, trials), best if times > 1 + SAME else None, max(1.0, times)))
+        deep = 0.0 if op.kind in SURFACES or op.clearing is Clearing.ENGAGED else _deep(route, resolved, op)
+        best, times = _best(q, s, trials, op.settings, deep)
+        out.append(Said(op, q, s, trust(q, s, trials), best, times))
     return out
 
 
-def _best(q: Question, s: Settings, trials: Sequence[Trial], keeps_depth: bool) -> Trial | None:
-    """Return the cut of this ground that took the most wood a minute, went well, and was no narrower (where the depth stays, no shallower) than the one asked about."""
+def _deep(route: Route, resolved: Resolved, op: Operation) -> float:
+    """Return how deep an operation goes in all, mm; 0 where its passes do not follow from that."""
+    solids = [resolved.solids[f] for f in op.features if f in resolved.solids]
+    if not solids or op.down_to_mm is not None or op.groove_mm is not None:
+        return op.down_to_mm or op.groove_mm or 0.0
+    return max(route.blank.thickness_mm + op.overcut_mm if s.floor_mm is None else s.deep_mm(resolved.thickness_mm) for s in solids)
+
+
+def _best(q: Question, s: Settings, trials: Sequence[Trial], now: Settings, deep: float) -> tuple[Trial | None, float]:
+    """Return the cut of this ground that would be through soonest, and by how much: it went well, nothing contradicts it, and it was no narrower than the one asked about; nothing where none is faster.
+
+    Args:
+        deep: in all, mm; the passes share it evenly. 0: the depth of a pass stays, and a cut must have been no shallower.
+    """
     kept, _ = believed(trials, q)
-    good = [t for t in kept if t.outcome is Outcome.FINE and t.settings.stepover_mm >= s.stepover_mm * 0.98 and (not keeps_depth or t.settings.depth_of_cut_mm >= s.depth_of_cut_mm * 0.98)]
-    good = [t for t in good if trust(q, t.settings, trials).standing is Standing.PROVEN]
-    return max(good, key=lambda t: t.settings.feed_mm_min * (s.depth_of_cut_mm if keeps_depth else t.settings.depth_of_cut_mm), default=None)
+    good = [t for t in kept if t.outcome is Outcome.FINE and t.settings.stepover_mm >= s.stepover_mm * 0.98 and (deep > 0 or t.settings.depth_of_cut_mm >= s.depth_of_cut_mm * 0.98)]
+
+    def takes(one: Settings) -> float:
+        return (math.ceil(deep / one.depth_of_cut_mm - 1e-6) if deep > 0 else 1) / one.feed_mm_min
+    good = sorted((t for t in good if takes(now) / takes(t.settings) > 1 + SAME), key=lambda t: takes(t.settings))
+    best = next((t for t in good if trust(q, t.settings, trials).standing is Standing.PROVEN), None)
+    return best, takes(now) / takes(best.settings) if best else 1.0
 
 
 def findings_of(route: Route, said: Sequence[Said], rack: Mapping[str, OnRack], metres: Mapping[tuple[str, str], float], brushes: Brushes | None, changed: Sequence[Change]) -> list[Finding]:

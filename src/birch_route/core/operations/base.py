@@ -57,6 +57,7 @@ class Work:
     rim: Rim | None = None  # of an edge operation
     reached: dict[str, shapely.Geometry] = field(default_factory=dict)  # of a rest operation: what earlier ones cleared, by feature
     wider: Bit | None = None  # of pencil passes: the bit of the finish before them
+    mouth_mm: float = 0.0  # radius of the bit for which an open pocket runs out over its mouth: of a rim that is cut first, the widest bit's that follows
     watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
     def floor_of(self, solid: Solid) -> float:
@@ -92,8 +93,8 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
     solids = [resolved.solid(f) for f in operation.features if f in resolved.solids]  # the rest waits for a reading
     rim = resolved.rims.get(operation.edge) if operation.edge else None
     start = start_height(route, resolved, operation) if solids or rim or not operation.features else route.blank.top_mm
-    return Work(operation, bit, solids, resolved.outline, start,
-                route.blank.bottom_mm, route.blank.bottom_mm + route.blank.faced_below_mm, clearance_height(route, setup), rim)
+    after = [route.bit(o.bit).radius_mm for o in route.operations if operation.down_to_mm is not None and o.setup == operation.setup and set(o.features) & set(operation.features)]
+    return Work(operation, bit, solids, resolved.outline, start, route.blank.bottom_mm, route.blank.bottom_mm + route.blank.faced_below_mm, clearance_height(route, setup), rim, mouth_mm=max([bit.radius_mm, *after]))
 
 
 def start_height(route: Route, resolved: Resolved, operation: Operation) -> float:

@@ -63,9 +63,9 @@ def pocket(work: Work) -> Made:
     path = PathBuilder(*_first_point(work), work.clear_mm)
     problems: list[Problem] = []
     for solid in work.solids:
-        problems += clear_region(path, work, solid, cut_region(solid, work.bit.radius_mm))
+        problems += clear_region(path, work, solid, cut_region(solid, work.mouth_mm))
         if isinstance(solid.surface, TiltedFloor):
-            wall = buffer_round(cut_region(solid, work.bit.radius_mm), -(work.bit.radius_mm + work.operation.stock_to_leave_mm))
+            wall = buffer_round(cut_region(solid, work.mouth_mm), -(work.bit.radius_mm + work.operation.stock_to_leave_mm))
             if not wall.is_empty:
                 tilt_floor(path, work, solid.surface, wall, figures()["cusp_mm"][solid.finish_class.value] * figures()["surface"]["ridge_part"])
     return Made(path.done(), problems)

@@ -150,6 +150,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "turn.no_datum": (Severity.CARE, "A turned piece is found again by edges or lines only."),
     "turn.out_of_square": (Severity.CARE, "The machine is out of square by more than the two faces may differ."),
     "turn.pins_off": (Severity.STOP, "In a turned setup the index holes do not stand over the pins."),
+    "tear_out.rim": (Severity.CARE, "The upper rim of a pocket that is seen or fitted frays: a bit that lifts its chips cuts figured wood there."),
     "turn.not_symmetrical": (Severity.STOP, "Index holes are not symmetrical about the turning axis."),
     "turn.wood_moves": (Severity.NOTE, "Much wood goes from one face before the other is cut, and the piece is not left to rest and skimmed."),
     "waste_board.hit": (Severity.STOP, "The bit goes deeper into the waste board than allowed."),

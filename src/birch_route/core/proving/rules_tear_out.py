@@ -9,7 +9,9 @@ import shapely
 
 from ..cutting.tear_out import rim_risk, wall_risk
 from ..data import figures
-from ..vocabulary import Direction, FinishClass, Pattern
+from ..materials.layers import wood_on_top
+from ..sequence.rim import frays, rim_bits
+from ..vocabulary import Clearing, Direction, FinishClass, Pattern
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_motion, set_edit
 from .simulate import Simulation, Step
@@ -56,6 +58,24 @@ def rough_walls(sim: Simulation) -> Iterator[Finding]:
             x, y = wall.pieces[0].mean(axis=0)
             yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of {solid.name}. Let it rough with stock to leave, and end with a smooth bit.", operation=step.operation.id, feature=solid.id,
                           place=(float(x), float(y), 0.0), facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")], cures=[Cure(label=f"Take the {best.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)])] if best else [])
+
+
+@rule_on_motion
+def rims(sim: Simulation) -> Iterator[Finding]:
+    """The upper rim of a pocket that is seen or fitted is cut upward in wood that lifts."""
+    told = figures()["tear_out"]["rim_told"]
+    for step in sim.steps:
+        op = step.operation
+        risk = frays(sim.route, sim.resolved, op)
+        if risk < told:
+            continue
+        solid = next(sim.resolved.solids[f] for f in op.features if f in sim.resolved.solids)
+        fits = rim_bits(sim.route, op)
+        at = solid.region.representative_point()
+        cure = [Cure(label="Cut its rim clean", edits=[{"do": "clean_rim", "operation": op.id}])] if fits and op.clearing is Clearing.RINGS else []
+        words = "" if fits else " No bit of this route leaves a clean rim there: add a down-cut one that gets into its corners."
+        yield finding("tear_out.rim", f"The rim of {solid.name} frays: the {step.bit.name} cuts upward, and {wood_on_top(sim.route).name.lower()} is {wood_on_top(sim.route).tear_out}.{words}", operation=op.id, feature=solid.id,
+                      place=(float(at.x), float(at.y), 0.0), cures=cure, facts=[Fact(name="risk", value=round(risk, 2), unit="", source="figures, unverified")])
 
 
 def _cures(sim: Simulation, step: Step, wall: Wall) -> list[Cure]:

@@ -48,7 +48,8 @@ def stale(route: Route, resolved: Resolved) -> list[tuple[Operation, Operation]]
             if op.made_for == (met_by(staged, lies, op).id, route.machine.name):
                 continue
             new = renewed(staged, lies, op)
-            if op.clearing is Clearing.ENGAGED or any(abs(getattr(new.settings, f) / getattr(op.settings, f) - 1) > LEAST for f in FIELDS):
+            walls = new.finish_depth_mm and op.finish_depth_mm and abs(new.finish_depth_mm / op.finish_depth_mm - 1) > LEAST
+            if op.clearing is Clearing.ENGAGED or walls or any(abs(getattr(new.settings, f) / getattr(op.settings, f) - 1) > LEAST for f in FIELDS):
                 out.append((op, new))
     return out
 

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 from ..bits.model import Bit
+from ..cutting.tear_out import rim_risk
 from ..data import figures
 from ..errors import InputError
 from ..instrument.floors import FollowingFloor
-from ..instrument.resolve import resolve
+from ..instrument.resolve import Resolved, resolve
+from ..materials.layers import wood_on_top
 from ..route import Operation, Route
-from ..vocabulary import BitForm, Flute, LayerKind, OperationKind
+from ..stages import frame_of, stage_route
+from ..vocabulary import BitForm, FinishClass, Flute, LayerKind, OperationKind
 from .propose import propose_pocket_with, staged_for, with_touch_offs
 
+SEEN = (FinishClass.SHOWN, FinishClass.FITTED)
 CLEAN = (Flute.DOWN_CUT, Flute.COMPRESSION, Flute.STRAIGHT)
 
 
@@ -31,6 +35,74 @@ def rim_bits(route: Route, operation: Operation) -> list[Bit]:
     bit = route.bit(operation.bit)
     fine = [b for b in route.bits if b.form is BitForm.FLAT and b.flute in CLEAN and b.id != bit.id and not b.serrated and b.cut_diameter_mm <= bit.cut_diameter_mm + 0.01]
     return sorted(fine, key=lambda b: -b.cut_diameter_mm)
+
+
+def frays(staged: Route, lies: Resolved, operation: Operation) -> float:
+    """Return the risk, 0 to 1, that this operation frays an upper rim that is seen or fitted; 0 where it makes none.
+
+    Args:
+        staged: the route in the operation's setup's frame, with the operations of that setup. lies: the piece's geometry there.
+    """
+    if operation.kind is not OperationKind.POCKET or operation.wall_only or operation.rest:
+        return 0.0
+    if any(o.down_to_mm is not None and o.id != operation.id and set(o.features) & set(operation.features) for o in staged.operations):
+        return 0.0  # cut before, by another bit
+    if not any(s.finish_class in SEEN for f in operation.features if (s := lies.solids.get(f)) is not None):
+        return 0.0
+    return rim_risk(wood_on_top(staged), staged.bit(operation.bit).flute)
+
+
+def clean_rim(route: Route, operation_id: str) -> Route:
+    """Return the route with a pocket's rim cut clean by the widest bit that does so: first, with this operation's bit below it; of a pocket no deeper than a rim all of it.
+
+    Raises:
+        InputError: no operation that clears a pocket in one go, or no bit of the route leaves a clean rim in it.
+    """
+    operation = route.operation(operation_id)
+    if operation is None or operation.kind is not OperationKind.POCKET:
+        raise InputError("Only an operation that clears a pocket has a rim to be cut clean.", where=operation_id)
+    resolved = resolve(route)
+    deep = max((s.deep_mm(resolved.thickness_mm) for f in operation.features if (s := resolved.solids.get(f)) is not None), default=0.0)
+    fits = rim_bits(route, operation)
+    if not fits:
+        raise InputError("No bit of this route leaves a clean rim in this pocket. Add a down-cut one that gets into its corners.", where="bits")
+    if deep > rim_depth_mm(route) + 0.1 and operation.down_to_mm is None:
+        return choose_rim(route, operation_id, fits[0].id)
+    long = next((b for b in fits if b.cutting_length_mm >= deep), None)
+    if long is None:
+        raise InputError(f"No bit that leaves a clean rim is long enough for {deep:.1f}.", where="bits")
+    staged, lies = staged_for(route, resolved, route.setup(operation.setup))
+    made = propose_pocket_with(staged, lies.solid(operation.features[0]), long, "leaves a clean rim")
+    keep = ("id", "name", "setup", "features", "direction", "stock_to_leave_mm", "finish_pass", "finish_allowance_mm", "down_to_mm", "touch_off_before")
+    new = made.model_copy(update={k: getattr(operation, k) for k in keep})
+    operations: list[Operation] = []
+    for setup in route.setups:
+        operations += with_touch_offs([new if o.id == operation_id else o for o in route.operations if o.setup == setup.id])
+    return route.model_copy(update={"operations": operations})
+
+
+def clean_rims(route: Route) -> Route:
+    """Return the route with every rim cut clean that would fray, as far as its bits can, one after the other, so that a bit is changed once."""
+    resolved, told = resolve(route), figures()["tear_out"]["rim_told"]
+    for setup in route.setups:
+        clean: list[str] = []
+        _, lies = staged_for(route, resolved, setup)
+        for op in [o for o in route.operations if o.setup == setup.id]:
+            staged = stage_route(route, setup, frame_of(setup, resolved.thickness_mm))
+            if frays(staged, lies, op) >= told:
+                try:
+                    route = clean_rim(route, op.id)
+                except InputError:
+                    continue  # the proof tells of it
+                clean.append(op.id if route.operation(rim_id(op.id)) is None else rim_id(op.id))
+        if clean:
+            first = clean[0]
+            moved = [o for o in route.operations if o.id in clean[1:]]
+            others = [o for o in route.operations if o.id not in clean[1:]]
+            at = next(k for k, o in enumerate(others) if o.id == first) + 1
+            ordered = [*others[:at], *moved, *others[at:]]
+            route = route.model_copy(update={"operations": [o for s in route.setups for o in with_touch_offs([x for x in ordered if x.setup == s.id])]})
+    return route
 
 
 def choose_rim(route: Route, operation_id: str, bit_id: str | None, down_to_mm: float | None = None) -> Route:

@@ -16,6 +16,7 @@ from ..plane.regions import region_from
 from ..route import SCHEMA, Route, read_route
 from ..vocabulary import Face, PieceKind
 from .propose import propose_route
+from .rim import clean_rims
 
 ROUND_WITHIN_MM = 0.02
 
@@ -123,7 +124,7 @@ def start_route(start: Start) -> Route:
             for k, (px, py) in enumerate([(x + 7, y + 7), (x + length - 7, y + 7), (x + length - 7, y + width - 7), (x + 7, y + width - 7)], 1)]}],
         "bench_steps": [{"id": "tabs", "name": "Saw the tabs, trim flush", "minutes": 12}],
     }
-    route = propose_route(read_route(document))
+    route = clean_rims(propose_route(read_route(document)))
     last = route.operations[-1].id
     return route.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) for s in route.bench_steps]})
 
