@@ -1,14 +1,16 @@
 """Which bit for which feature, what a bit has behind it, and small jobs on scrap."""
 
+import random
 import unittest
+from itertools import combinations
 
 from shapely.geometry import Point, box
 
-from birch_route.core.bits.life import life, wear_of
+from birch_route.core.bits.life import forecast, life, wear_of
 from birch_route.core.bits.model import Bit
 from birch_route.core.cutting.limits import Question
 from birch_route.core.cutting.question import answer
-from birch_route.core.cutting.rack import choices
+from birch_route.core.cutting.rack import choices, fewest
 from birch_route.core.cutting.records import test_plan as plan_of
 from birch_route.core.data import figures, wood
 from birch_route.core.errors import InputError
@@ -52,6 +54,18 @@ class Choices(unittest.TestCase):
         round_one = type(solid)(**{**solid.__dict__, "region": Point(0, 0).buffer(3.5)})
         self.assertEqual(choices(round_one, [RACK[1]], wood("alder"), self.route.machine, 45.0)[0].not_for, "too wide to go in")
 
+    def test_the_fewest_bits_for_all_are_as_few_as_trying_all_finds(self):
+        rng = random.Random(4)
+        for _ in range(200):
+            features = {f"f{k}" for k in range(rng.randint(1, 7))}
+            served = {f"b{k}": {f for f in features if rng.random() < 0.4} for k in range(rng.randint(1, 6))}
+            found, left = fewest(served, features)
+            can = set().union(*served.values())
+            self.assertEqual(set(left), features - can)
+            self.assertEqual(set().union(*(served[b] for b in found)) if found else set(), can)
+            least = min((n for n in range(len(served) + 1) if any(set().union(*(served[b] for b in some)) == can for some in combinations(served, n))), default=0)
+            self.assertEqual(len(found), least)
+
     def test_an_up_cut_on_a_figured_rim_that_is_seen_is_minded(self):
         shown = type(self.resolved.solid("plate_rebate"))(**{**self.resolved.solid("plate_rebate").__dict__, "finish_class": "shown"})
         up = next(b for b in RACK if b.flute is Flute.UP_CUT and b.form.value == "flat")
@@ -70,8 +84,17 @@ class Life(unittest.TestCase):
         found = life(bit, notes)
         self.assertAlmostEqual(found.worn_m, 100 * fig["mdf"] * 750 / 650 + 50 * 450 / 650)
         self.assertEqual((found.metres, found.minutes, found.by_wood), (150.0, 10.0, {"mdf": 100.0, "alder": 50.0}))
+        self.assertEqual(found.minutes_by_wood, {"alder": 10.0})
         self.assertAlmostEqual(found.left_m, fig["carbide_m"] - found.worn_m)
         self.assertGreater(wear_of("ebony"), wear_of("alder"))
+
+    def test_the_job_in_which_it_crosses_its_limit_is_named(self):
+        bit, fig = next(b for b in RACK if b.id == "flat6"), figures()["bit_life"]
+        found = life(bit, [self.note("used", wood="mdf", metres=(fig["carbide_m"] - 100) / wear_of("mdf"))])
+        jobs = [("first", {"alder": 60 / wear_of("alder")}), ("other bits", {}), ("second", {"alder": 20 / wear_of("alder"), "mdf": 30 / wear_of("mdf")}), ("third", {"alder": 500.0})]
+        self.assertEqual(forecast(found, jobs).crosses_in, "second")
+        self.assertEqual((forecast(found, jobs[:2]).crosses_in, forecast(found, jobs[:2]).jobs), (None, 1))
+        self.assertAlmostEqual(forecast(found, jobs[:3]).asked_m, 110.0)
 
     def test_limits_in_pairs(self):
         bit, fig = next(b for b in RACK if b.id == "flat6"), figures()["bit_life"]

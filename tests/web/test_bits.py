@@ -162,6 +162,13 @@ class Bits(unittest.TestCase):
         made = self.server.call("POST", "/api/settings/slots", asked)[1]
         self.assertEqual([o["settings"]["feed_mm_min"] for o in made["document"]["operations"]], [s["settings"]["feed_mm_min"] for s in plan["steps"]])
         self.assertEqual(self.proof(made)["report"]["findings"], [])
+        slots = [o["id"] for o in made["document"]["operations"]]
+        went = {id_: {"outcome": "fine"} if k < 3 else {"outcome": "chatter"} if k == 3 else {"is_skipped": True} for k, id_ in enumerate(slots)}
+        kept = self.server.call("POST", f"/api/routes/{made['route']}/runs", {"revision": made["revision"], "outcome": "chatter", "ran": went})[1]
+        self.assertEqual(kept["learnt"], 4)
+        limit = self.server.call("POST", "/api/settings/question", {**asked, "settings": plan["steps"][2]["settings"]})[1]["wanted"]["trust"]  # the slots told the limit themselves
+        self.assertEqual((limit["standing"], round(limit["high_mm"], 4), round(limit["fails_mm"], 4)), ("proven", round(plan["steps"][2]["chip_mm"], 4), round(plan["steps"][3]["chip_mm"], 4)))
+        self.assertEqual(self.server.call("POST", "/api/settings/plan", asked)[1]["steps"][0]["settings"]["feed_mm_min"], plan["steps"][2]["settings"]["feed_mm_min"])  # the next plan begins there
         route = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]["route"]
         coupon = self.server.call("POST", f"/api/routes/{route}/fit_coupon", {"across_mm": 42.3, "first_gap_mm": 0.05, "step_mm": 0.05})[1]
         self.assertEqual([round(f["shape"]["width_mm"], 3) for f in coupon["document"]["piece"]["features"][:4]], [42.4, 42.5, 42.6, 42.7])
@@ -186,6 +193,11 @@ class Bits(unittest.TestCase):
         self.assertEqual(left, sorted(left))
         holes = {c["bit"]: c["not_for"] for c in self.server.call("GET", f"/api/routes/{route}/rack/string_holes")[1]}
         self.assertEqual(holes["drill3"], "")
+        table = self.server.call("GET", f"/api/routes/{route}/rack")[1]
+        self.assertEqual(len(table["features"]), len(table["bits"][0]["cells"]))
+        self.assertRegex(table["words"], r"bits? do(es)? for all|No bit")
+        at = [f["id"] for f in table["features"]].index("control_cavity")
+        self.assertEqual({b["bit"]: b["cells"][at]["minutes"] is None for b in table["bits"]}, {c["bit"]: c["minutes"] is None for c in found})
         self.assertIn("as wide as the hole", holes["flat3"])
         self.assertEqual(self.server.call("GET", f"/api/routes/{route}/rack/nothing")[0], 422)
 

@@ -1,5 +1,5 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
-import type { Asked, OriginOf, StaleRow, BitChoice, Ran, Says, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+import type { Asked, OriginOf, StaleRow, BitChoice, BitMatrix, Ran, Says, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -74,6 +74,7 @@ export const api = {
   note_bit: (bit: string, body: Record<string, unknown>) => call<RackRow[]>(`/rack/${bit}/notes`, 'POST', body),
   take_rack: (text: string) => call<RackRow[]>('/rack.csv', 'POST', text),
   rack_for: (id: number, feature: string) => call<BitChoice[]>(`/routes/${id}/rack/${feature}`),
+  rack_matrix: (id: number) => call<BitMatrix>(`/routes/${id}/rack`),
   ask_settings: (body: Record<string, unknown>) => call<Asked>('/settings/question', 'POST', body),
   origins: () => call<Record<string, OriginOf>>('/settings/origins'),
   test_plan: (body: Record<string, unknown>) => call<{ rule: string; steps: { number: number; settings: CutSettings; chip_mm: number; standing: string }[] }>('/settings/plan', 'POST', body),

@@ -140,7 +140,7 @@ export interface Trusted { standing: 'proven' | 'covered' | 'untried' | 'failed'
 export interface SettingRange { low: number; high: number; low_by: string | null; high_by: string | null; low_words: string; high_words: string; is_empty: boolean }
 export interface CutAnswer {
   settings: CutSettings; entry: string; ramp_deg: number; direction: string; keeps: boolean; binds: string; binds_words: string; parts: Record<string, number>; force_n: number; power_w: number; bend_mm: number; chip_mm: number; mean_mm: number
-  removes_cm3_min: number; reasons: Record<string, string>; ranges: Record<'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm', SettingRange>; trust: Trusted; turn_n: number[]
+  removes_cm3_min: number; reasons: Record<string, string>; ranges: Record<'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm' | 'plunge_mm_min', SettingRange>; trust: Trusted; turn_n: number[]
 }
 export interface TrialRow { id: number; words: string; outcome: string; origin: string; settings: CutSettings; chip_mm: number; note: string; doubted: string; made_by: string; made_at: string }
 export interface Asked {
@@ -149,7 +149,8 @@ export interface Asked {
 }
 export interface RackRow {
   bit: Bit; number: string; price: number | null; spares: number; note: string; state: 'on_hand' | 'retired'
-  life: { metres: number; minutes: number; slots: number; by_wood: Record<string, number>; worn_m: number; limit_m: number; left_m: number; lost_mm: number; shortened_mm: number; words: string }
+  life: { metres: number; minutes: number; slots: number; by_wood: Record<string, number>; minutes_by_wood: Record<string, number>; worn_m: number; limit_m: number; left_m: number; lost_mm: number; shortened_mm: number; words: string }
+  forecast: { asked_m: number; jobs: number; crosses_in: string | null }
 }
 export interface Brushes { hours: number; worn_h: number; left_h: number; job_h: number; jobs_left: number | null; spares: number; words: string }
 export interface SaidOf { id: string; kind: CutKind; trust: Trusted; best: { settings: CutSettings; words: string; note: string; times: number; edits: Edit[] } | null }
@@ -160,6 +161,8 @@ export interface Ran { outcome?: CutOutcome; feed_mm_min?: number; speed_rpm?: n
 export interface OriginOf { name: string; unit: string; formula: string; figures: { what: string; values: Record<string, unknown> }[]; confidence: string; source: string }
 export interface TradePlace { at: number; settings: CutSettings; chip_mm: number; minutes: number; force_n: number; rim_m_s: number; binds: string; used: number }
 export interface StaleRow { id: string; name: string; was_for: string[]; now_for: string[]; was: CutSettings; now: CutSettings }
+/** What one bit of the rack would do of each feature of a piece; minutes null: it must not be used there. */
+export interface BitMatrix { features: { id: string; name: string }[]; bits: { bit: string; name: string; serves: number; cells: ({ minutes: number | null; leaves_mm2: number; words: string } | null)[] }[]; words: string }
 export interface BitChoice { bit: string; name: string; not_for: string; cares: string[]; leaves_mm2: number; reaches_mm: number; minutes: number | null; in_route: boolean }
 export interface Offset { number: number; word: string; name: string; refers_to: string; jig: number | null; jig_name: string | null; x_mm: number | null; y_mm: number | null; z_mm: number | null; checked_at: string | null; made_by: string | null }
 export interface JigKept {

@@ -8,7 +8,7 @@ import { open } from '../route/store'
 import { length } from '../units/format'
 
 /** What a bit has behind it and what the shop says of it; what this route would add. */
-const props = defineProps<{ row: RackRow }>()
+const props = defineProps<{ row: RackRow; woods: Record<string, string> }>()
 const emit = defineEmits<{ rows: [rows: RackRow[]] }>()
 const wrong = ref('')
 const note = reactive({ metres: '', minutes: '', diameter_mm: null as number | null, shortened_mm: null as number | null })
@@ -18,6 +18,7 @@ const life = computed(() => props.row.life)
 /** Metres the open route cuts with it, from its proof. */
 const asks = computed(() => (open.report?.operations ?? []).filter((o) => o.bit === props.row.bit.id).reduce((s, o) => s + o.cut_length_mm / 1000, 0))
 const jobs_left = computed(() => (asks.value > 0 ? Math.floor(life.value.left_m / asks.value) : null))
+const woods = computed(() => Object.entries(life.value.by_wood).map(([w, m]) => `${w ? (props.woods[w] ?? w).toLowerCase() : 'wood not said'} ${Math.round(m)} m${life.value.minutes_by_wood[w] ? `, ${Math.round(life.value.minutes_by_wood[w])} min` : ''}`))
 const number = (text: string) => { const v = Number(text.replace(',', '.')); return text.trim() === '' || !Number.isFinite(v) ? null : v }
 async function did(act: () => Promise<RackRow[]>) {
   try { emit('rows', await act()); wrong.value = '' } catch (error) {
@@ -36,6 +37,8 @@ const keep = () => did(() => api.keep_bit({ bit: props.row.bit, number: says.num
     <p class="second">{{ row.bit.flute.replace('_', '-') }} {{ row.bit.form }}, {{ row.bit.flutes }} flutes, {{ length(row.bit.diameter_mm) }} across{{ row.bit.measured_diameter_mm ? `, measured ${length(row.bit.measured_diameter_mm)}` : '' }}, cuts {{ length(row.bit.cutting_length_mm, 1) }}, {{ length(row.bit.stickout_mm, 1) }} out.</p>
     <svg viewBox="0 0 100 8" preserveAspectRatio="none" class="life" role="img" :aria-label="`${Math.round(life.worn_m)} of ${Math.round(life.limit_m)} metres`"><rect width="100" height="8" fill="var(--well)" /><rect :width="Math.min(100, (100 * life.worn_m) / life.limit_m)" height="8" :fill="life.left_m < 0.15 * life.limit_m ? '#b9770a' : 'var(--moss)'" /></svg>
     <p><OriginTap of="life"><b>{{ Math.round(life.metres) }} m</b> cut</OriginTap> since it was new<template v-if="life.worn_m > 0">, worn like <b>{{ Math.round(life.worn_m) }}</b> of about {{ Math.round(life.limit_m) }} in hardwood</template><template v-if="asks > 0">. This route asks {{ asks.toFixed(1) }} m of it: good for about <b>{{ jobs_left }}</b> like it</template>. <span class="least">Assumed figures, until your own show.</span></p>
+    <p v-if="woods.length" class="second">{{ woods.join('; ') }}{{ life.slots ? `; ${life.slots} slots` : '' }}.</p>
+    <p v-if="row.forecast.jobs" :class="row.forecast.crosses_in ? 'care' : 'second'">{{ row.forecast.crosses_in ? `Of the jobs not run yet it crosses its limit in ${row.forecast.crosses_in}` : `The ${row.forecast.jobs === 1 ? 'one job' : `${row.forecast.jobs} jobs`} not run yet ask ${Math.round(row.forecast.asked_m)} m of it: it lasts` }}.{{ row.forecast.crosses_in && row.spares === 0 ? ' There is no spare.' : '' }}</p>
     <p v-if="life.words" class="care">{{ life.words[0].toUpperCase() + life.words.slice(1) }}.</p>
     <div class="four"><v-text-field v-model="note.metres" label="Cut" suffix="m" inputmode="decimal" /><v-text-field v-model="note.minutes" label="For" suffix="min" inputmode="decimal" /><button class="cure" @click="used">Used it</button></div>
     <div class="four"><LengthBox v-model="note.diameter_mm" label="Measured across" :places="2" /><LengthBox v-model="note.shortened_mm" label="Tip shorter by" :places="2" /><button class="cure" @click="measured">Measured it</button></div>

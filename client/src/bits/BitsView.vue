@@ -5,7 +5,7 @@ import { BirchFailure, api } from '../api/client'
 import type { Asked, CutAnswer, CutKind, CutSettings, RackRow, Shop } from '../api/types'
 import LengthBox from '../fields/LengthBox.vue'
 import Masthead from '../route/Masthead.vue'
-import { edit, open, open_route } from '../route/store'
+import { ask_books, edit, open, open_route } from '../route/store'
 import { grouped, length } from '../units/format'
 import BitLife from './BitLife.vue'
 import CutMarks from './CutMarks.vue'
@@ -27,6 +27,7 @@ const chosen = ref('')
 const row = computed(() => rows.value.find((r) => r.bit.id === chosen.value) ?? rows.value.find((r) => r.bit.cuts_at_centre && doc.value?.bits.some((b) => b.id === r.bit.id)) ?? rows.value[0])
 const bit = computed(() => doc.value?.bits.find((b) => b.id === row.value?.bit.id) ?? row.value?.bit)
 const woods = computed(() => (shop.value?.woods ?? []).map((w) => ({ title: w.name, value: w.id })))
+const names = computed(() => Object.fromEntries((shop.value?.woods ?? []).map((w) => [w.id, w.name])))
 const KINDS: { title: string; value: CutKind }[] = [{ title: 'Slot, whole width', value: 'slot' }, { title: 'From the side', value: 'side' }, { title: 'Last pass along a wall', value: 'finish' }, { title: 'Skimming a face', value: 'face' }]
 const what = reactive({ wood: '', kind: 'slot' as CutKind, side_mm: null as number | null, deep_mm: null as number | null, holds_n: null as number | null })
 watch(doc, (d) => { if (d && !what.wood) what.wood = d.blank.wood }, { immediate: true })
@@ -52,9 +53,9 @@ watch(() => bit.value?.id, () => { what.kind = bit.value?.cuts_at_centre === fal
 watch(() => [bit.value?.id, what.kind, what.side_mm], () => { own.value = null })
 const now = computed<CutAnswer | null>(() => asked.value && (asked.value.wanted ?? asked.value.answers[aim.value]))
 const others = computed(() => (asked.value ? AIMS.map(([key, name]) => ({ key, name, answer: asked.value!.answers[key] })) : []))
-const SHOWN = [['feed_mm_min', 'Feed rate', 'mm/min'], ['speed_rpm', 'Spindle speed', 'rpm'], ['depth_of_cut_mm', 'Depth of cut', ''], ['stepover_mm', 'Meets from the side', '']] as const
-const ORIGINS = { feed_mm_min: 'feed', speed_rpm: 'speed', depth_of_cut_mm: 'depth', stepover_mm: 'stepover' } as const
-const show = (key: string) => (v: number) => (key === 'feed_mm_min' || key === 'speed_rpm' ? grouped(v) : length(v, 2))
+const SHOWN = [['feed_mm_min', 'Feed rate', 'mm/min'], ['speed_rpm', 'Spindle speed', 'rpm'], ['depth_of_cut_mm', 'Depth of cut', ''], ['stepover_mm', 'Meets from the side', ''], ['plunge_mm_min', 'Plunge rate', 'mm/min']] as const
+const ORIGINS = { feed_mm_min: 'feed', speed_rpm: 'speed', depth_of_cut_mm: 'depth', stepover_mm: 'stepover', plunge_mm_min: 'plunge' } as const
+const show = (key: string) => (v: number) => (key.endsWith('_min') || key === 'speed_rpm' ? grouped(v) : length(v, 2))
 function type(key: keyof CutSettings, event: Event) {
   const value = Number((event.target as HTMLInputElement).value.replace(/[\s\u2009]/g, '').replace(',', '.'))
   if (now.value && Number.isFinite(value) && value > 0) own.value = { ...now.value.settings, [key]: value }
@@ -97,7 +98,7 @@ async function bring(event: Event, sheet = false) {
     <div class="left">
       <RackStrip v-if="rows.length" :rows="rows" :chosen="row?.bit.id ?? ''" :in_route="doc?.bits.map((b) => b.id) ?? []" @choose="(id) => (chosen = id)" />
       <div class="choice" role="tablist" aria-label="Rack"><button role="tab" :aria-selected="tab === 'bit'" :class="{ on: tab === 'bit' }" @click="tab = 'bit'">{{ row?.bit.name ?? 'Bit' }}</button><button role="tab" :aria-selected="tab === 'feature'" :class="{ on: tab === 'feature' }" @click="tab = 'feature'">Which bit for which feature</button></div>
-      <BitLife v-if="tab === 'bit' && row" :row="row" @rows="(r) => (rows = r)" />
+      <BitLife v-if="tab === 'bit' && row" :row="row" :woods="names" @rows="(r) => { rows = r; void ask_books() }" />
       <ForFeature v-else-if="tab === 'feature'" @choose="(id) => (chosen = id)" />
       <p class="acts second">The rack as <a href="/api/rack.csv" download>CSV</a>, <label class="plain">bring one in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="bring" /></label>. Settings of {{ doc?.machine.name }} as <a :href="`/api/routes/${open.state?.route}/settings_sheet.pdf`" download>one page</a> or <a :href="`/api/routes/${open.state?.route}/settings_sheet.csv`" download>CSV</a>; <label class="plain">bring another shop’s in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="(e: Event) => bring(e, true)" /></label>. <span role="status">{{ taken }}</span></p>
     </div>
@@ -114,7 +115,7 @@ async function bring(event: Event, sheet = false) {
         <CutMarks v-if="bit && doc" :bit="bit" :answer="now" :window_mm="asked.window_mm" :machine="doc.machine" :kind="what.kind" :deep_mm="what.deep_mm" />
         <p v-if="!now.keeps" class="ember">These pass a limit: {{ now.binds_words }} ({{ Math.round(100 * now.parts[now.binds]) }} %).</p>
         <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="unit" :setting="key" :origin="ORIGINS[key]" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
-        <p class="second">{{ now.reasons.feed_mm_min }}. Goes in by {{ now.entry === 'helix' ? 'a helix' : `a ramp of ${now.ramp_deg}°` }} at {{ grouped(now.settings.plunge_mm_min) }}, {{ now.direction === 'climb' ? 'climbing' : 'conventional' }}. Computed from unverified figures.</p>
+        <p class="second">{{ now.reasons.feed_mm_min }}. Goes in by {{ now.entry === 'helix' ? 'a helix' : `a ramp of ${now.ramp_deg}°` }} at {{ grouped(now.settings.plunge_mm_min) }}, {{ now.direction === 'climb' ? 'climbing' : 'conventional' }}: {{ now.reasons.direction }}. Computed from unverified figures.</p>
       </template>
     </section>
     <aside v-if="asked && now" class="right sheet">

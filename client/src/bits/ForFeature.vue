@@ -4,12 +4,13 @@ import { api } from '../api/client'
 import type { BitChoice } from '../api/types'
 import { open } from '../route/store'
 import { length, minutes } from '../units/format'
+import BitTable from './BitTable.vue'
 
 /** Which bit for which feature: what each would reach, leave and take, and which must not be used. */
 const emit = defineEmits<{ choose: [id: string] }>()
 const features = computed(() => (open.state?.drawing.solids ?? []).map((s) => ({ title: s.name, value: s.id })))
-const feature = ref('')
-watch(features, (now) => { if (!now.some((f) => f.value === feature.value)) feature.value = now[0]?.value ?? '' }, { immediate: true })
+const feature = ref(features.value[0]?.value ?? '')
+watch(features, (now) => { if (feature.value && !now.some((f) => f.value === feature.value)) feature.value = now[0]?.value ?? '' }, { immediate: true })
 const found = ref<BitChoice[]>([])
 watch(() => [feature.value, open.state?.hash], async () => { if (feature.value && open.state) found.value = await api.rack_for(open.state.route, feature.value).catch(() => []) }, { immediate: true })
 const good = computed(() => found.value.filter((c) => !c.not_for))
@@ -18,12 +19,15 @@ const bad = computed(() => found.value.filter((c) => c.not_for))
 
 <template>
   <section>
-    <v-select v-model="feature" :items="features" label="Feature" />
+    <v-select v-model="feature" :items="[{ title: 'Every feature', value: '' }, ...features]" label="Feature" />
+    <BitTable v-if="!feature" @choose="(id) => emit('choose', id)" />
+    <template v-else>
     <table v-if="good.length"><thead><tr><th>Bit</th><th class="num">min</th><th class="num">leaves</th><th class="num">reaches</th></tr></thead>
       <tbody><tr v-for="c in good" :key="c.bit"><td><button class="plain" @click="emit('choose', c.bit)">{{ c.name }}</button><span v-for="w in c.cares" :key="w" class="care">{{ w }}</span></td><td class="num">{{ minutes(c.minutes ?? 0) }}</td><td class="num">{{ c.leaves_mm2 > 0.35 ? `${c.leaves_mm2.toFixed(c.leaves_mm2 < 10 ? 1 : 0)} mm²` : 'nothing' }}</td><td class="num">{{ length(c.reaches_mm, 0) }}</td></tr></tbody></table>
     <p v-else class="care">No bit of the rack makes this feature.</p>
     <h2 v-if="bad.length">Not these</h2>
     <p v-for="c in bad" :key="c.bit" class="second"><b>{{ c.name }}</b>: {{ c.not_for }}.</p>
+    </template>
   </section>
 </template>
 

@@ -5,7 +5,7 @@ import OriginTap from '../fields/OriginTap.vue'
 import { STANDING } from './draw'
 
 /** The window of one setting: where it may lie, what binds at either end, where careful, fast and quiet lie, what was cut here. */
-const props = defineProps<{ name: string; unit: string; origin: string; setting: 'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm'; now: CutAnswer; others: { mark: string; value: number; words: string }[]; trials: TrialRow[]; show: (v: number) => string }>()
+const props = defineProps<{ name: string; unit: string; origin: string; setting: 'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm' | 'plunge_mm_min'; now: CutAnswer; others: { mark: string; value: number; words: string }[]; trials: TrialRow[]; show: (v: number) => string }>()
 const r = computed(() => props.now.ranges[props.setting])
 const value = computed(() => props.now.settings[props.setting])
 const ends = computed(() => {

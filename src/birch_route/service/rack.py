@@ -10,11 +10,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..core.bits.life import Life, life
+from ..core.bits.life import Life, forecast, life
 from ..core.bits.model import Bit
 from ..core.cutting.limits import Question, around_the_turn, customary_side
 from ..core.cutting.question import WORDS, Answer, answer, judge
-from ..core.cutting.rack import choices
+from ..core.cutting.rack import WHOLE_MM2, choices, fewest
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
 from ..core.cutting.trade import Place, trade
@@ -24,6 +24,7 @@ from ..core.instrument.resolve import resolve
 from ..core.jigs.coupon import fit_job, slots_job
 from ..core.machines import Machine
 from ..core.materials.layers import wood_met
+from ..core.proving.prove import MADE_WITH
 from ..core.route import Route, Settings
 from ..core.vocabulary import (
     Aim,
@@ -49,20 +50,21 @@ class Rack:
 
     def bits(self) -> list[dict[str, Any]]:
         """Return the bits on hand as a route takes them."""
-        return [r["bit"] for r in self.rows() if r["state"] == "on_hand"]
+        return [r["bit"] for r in self.rows(False) if r["state"] == "on_hand"]
 
-    def rows(self) -> list[dict[str, Any]]:
-        """Return every bit: what it is, what the shop says of it, its life."""
+    def rows(self, ahead: bool = True) -> list[dict[str, Any]]:
+        """Return every bit: what it is, what the shop says of it, its life, and, where it is asked ahead, what the jobs to come ask of it."""
         with self._database.transaction() as t:
             kept = {r["bit"]: r for r in t.all("rack")}
             notes = t.all("bit_notes")
+            to_come = t.all("metres_to_come", made_with=MADE_WITH, jobs=TO_COME) if ahead else []
         out = []
         known = {b["id"]: {**NONE, "data": b} for b in self._starting} | {k: {**{n: r[n] for n in OF_SHOP}, "data": r["data"]} for k, r in kept.items()}
         for id_, r in known.items():
             bit = Bit.model_validate(r["data"])
             mine = [n for n in notes if n["bit"] == id_]
             found = life(bit, mine)
-            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m},
+            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m}, **({"forecast": asdict(forecast(found, _jobs(to_come, id_)))} if ahead else {}),
                         "notes": [{**n, "made_at": n["made_at"].isoformat()} for n in mine[:20]]})
         return sorted(out, key=lambda r: (r["state"] != "on_hand", r["bit"]["form"] == "drill", r["bit"]["form"] != "flat", -r["bit"]["diameter_mm"]))
 
@@ -78,7 +80,7 @@ class Rack:
         Raises:
             InputError: no such bit, or an unknown wood.
         """
-        rows = self.rows()
+        rows = self.rows(False)
         if not any(r["bit"]["id"] == bit for r in rows):
             raise InputError(f"There is no bit {bit} on the rack.", where="bit")
         if values.get("wood"):
@@ -150,7 +152,7 @@ class Rack:
 
     def on_hand(self) -> dict[str, OnRack]:
         """Return the bits on hand by id as they are now, each with its life."""
-        return {r["bit"]["id"]: OnRack(Bit.model_validate(r["bit"]), Life(**{k: v for k, v in r["life"].items() if k != "left_m"})) for r in self.rows() if r["state"] == "on_hand"}
+        return {r["bit"]["id"]: OnRack(Bit.model_validate(r["bit"]), Life(**{k: v for k, v in r["life"].items() if k != "left_m"})) for r in self.rows(False) if r["state"] == "on_hand"}
 
     def withdraw(self, number: int, author: str) -> None:
         """Take a cut back: it stays in the books and counts no more.
@@ -235,6 +237,20 @@ class Rack:
         found = choices(solid, list(bits.values()), wood_met(route, solid.floor_mm), route.machine, resolved.thickness_mm)
         return [{"bit": c.bit.id, "name": c.bit.name, "not_for": c.not_for, "cares": c.cares, "leaves_mm2": c.leaves_mm2, "reaches_mm": c.reaches_mm, "minutes": None if c.not_for else c.minutes, "in_route": any(b.id == c.bit.id for b in route.bits)} for c in found]
 
+    def matrix(self, route: Route) -> dict[str, Any]:
+        """Return what each bit would do of every feature, the bit that serves most first, and how few do for all."""
+        resolved = resolve(route)
+        bits = list({b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}.values())
+        made = {f: choices(s, bits, wood_met(route, s.floor_mm), route.machine, resolved.thickness_mm) for f, s in resolved.solids.items() if not s.is_contour}
+        cells = {b.id: [next(c for c in found if c.bit.id == b.id) for found in made.values()] for b in bits}
+        served = {id_: {f for f, c in zip(made, own, strict=True) if not c.not_for and c.leaves_mm2 <= WHOLE_MM2} for id_, own in cells.items()}
+        least, left = fewest(served, set(made))
+        names = {b.id: b.name for b in bits}
+        words = f"{'One bit does' if len(least) == 1 else f'{len(least)} bits do'} for {'all else' if left else 'all'}: {', '.join(names[b] for b in least)}" if least else ""
+        words = ". ".join(w for w in (f"No bit of the rack makes all of {', '.join(resolved.solid(f).name.lower() for f in left)}" if left else "", words) if w)
+        return {"features": [{"id": f, "name": resolved.solid(f).name} for f in made], "words": f"{words}.",
+                "bits": sorted(({"bit": b.id, "name": b.name, "serves": len(served[b.id]), "cells": [{"minutes": None if c.not_for else c.minutes, "leaves_mm2": c.leaves_mm2, "words": c.not_for} for c in cells[b.id]]} for b in bits), key=lambda r: -r["serves"])}
+
     def sheet_file(self, machine: Machine, form: str) -> bytes:
         """Return the settings sheet of a machine as pdf or csv."""
         rows = self.sheet(machine)
@@ -266,6 +282,15 @@ class Rack:
         return out
 
 
+def _jobs(to_come: Sequence[dict[str, Any]], bit: str) -> list[tuple[str, dict[str, float]]]:
+    """Return what each job to come cuts with a bit, by wood, in order."""
+    out: dict[int, tuple[str, dict[str, float]]] = {}
+    for r in to_come:
+        if r["bit"] == bit:
+            out.setdefault(r["route"], (r["job"], {}))[1][r["wood"]] = r["metres"]
+    return list(out.values())
+
+
 def keep_cuts(t: Transaction, cuts: Sequence[Trial], author: str) -> list[int]:
     """Keep cuts within a transaction; return their numbers.
 
@@ -278,6 +303,7 @@ def keep_cuts(t: Transaction, cuts: Sequence[Trial], author: str) -> list[int]:
 
 
 TRIED = 12  # good cuts looked at for a line of the sheet, the fastest first
+TO_COME = 40  # jobs not run yet that a forecast looks at, the newest
 LENDERS = 300  # of other ground, the newest
 
 

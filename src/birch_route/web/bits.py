@@ -210,6 +210,12 @@ def note_machine(body: MachineNoteIn, services: S, person: Who) -> dict[str, str
     return {"status": "kept"}
 
 
+@bits_api.get("/routes/{route_id}/rack")
+def rack_matrix(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+    """Return what each bit would do of every feature, and how few do for all."""
+    return services.rack.matrix(services.routes.varied(route_id, ""))
+
+
 @bits_api.get("/routes/{route_id}/rack/{feature}")
 def rack_for(route_id: int, feature: str, services: S, _person: Who) -> list[dict[str, Any]]:
     """Return what each bit would reach, leave and take of a feature."""

@@ -12,12 +12,13 @@ from .model import Bit
 
 @dataclass(frozen=True)
 class Life:
-    """metres, minutes, slots since it was new; by_wood: metres. worn_m: metres weighed by how fast each wood wears; limit_m: of these. lost_mm: of its diameter; shortened_mm: of its tip. words: what to do."""
+    """metres, minutes, slots since it was new; by_wood: metres; minutes_by_wood alike. worn_m: metres weighed by how fast each wood wears; limit_m: of these. lost_mm: of its diameter; shortened_mm: of its tip. words: what to do."""
 
     metres: float
     minutes: float
     slots: int
     by_wood: dict[str, float]
+    minutes_by_wood: dict[str, float]
     worn_m: float
     limit_m: float
     lost_mm: float
@@ -42,6 +43,7 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
     """Return the life of a bit from its notes, the newest first; a note that a new one went in begins it anew."""
     fig = figures()["bit_life"]
     by_wood: dict[str, float] = {}
+    by_minutes: dict[str, float] = {}
     minutes, slots, lost, shortened = 0.0, 0, None, None
     for n in notes:
         if n["what"] == "new":
@@ -50,6 +52,7 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
             lost = bit.diameter_mm - n["diameter_mm"] if lost is None and n["diameter_mm"] else lost
             shortened = n["shortened_mm"] if shortened is None and n["shortened_mm"] is not None else shortened
         by_wood[n["wood"]] = by_wood.get(n["wood"], 0.0) + n["metres"]
+        by_minutes[n["wood"]] = by_minutes.get(n["wood"], 0.0) + n["minutes"]
         minutes, slots = minutes + n["minutes"], slots + n["slots"]
     worn = sum(m * wear_of(w) for w, m in by_wood.items())
     limit = fig[f"{bit.material}_m"] * min(1.0, max(fig["least_part"], bit.diameter_mm / fig["of_mm"]))
@@ -60,4 +63,29 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
         words.append(f"{lost:.2f} thinner than new: pockets come out tight; type the measured diameter")
     if shortened is not None and shortened > fig["shortened_part"] * bit.diameter_mm:
         words.append(f"its tip is {shortened:.2f} shorter: slots come out too shallow; touch it off anew")
-    return Life(sum(by_wood.values()), minutes, slots, {k: v for k, v in by_wood.items() if v > 0}, worn, limit, max(0.0, lost or 0.0), shortened or 0.0, "; ".join(words))
+    return Life(sum(by_wood.values()), minutes, slots, {k: v for k, v in by_wood.items() if v > 0}, {k: v for k, v in by_minutes.items() if v > 0}, worn, limit, max(0.0, lost or 0.0), shortened or 0.0, "; ".join(words))
+
+
+@dataclass(frozen=True)
+class Forecast:
+    """What the jobs that were not run yet ask of a bit: metres weighed by wood, and the job, with its place among them, in which it crosses its limit; None where it does not."""
+
+    asked_m: float
+    jobs: int
+    crosses_in: str | None
+
+
+def forecast(found: Life, jobs: Sequence[tuple[str, Mapping[str, float]]]) -> Forecast:
+    """Return which of the jobs to come, in their order, takes a bit past its limit.
+
+    Args:
+        jobs: name, and metres by wood this bit cuts in it.
+    """
+    asked, crosses, count = 0.0, None, 0
+    for name, by_wood in jobs:
+        own = sum(m * wear_of(w) for w, m in by_wood.items())
+        count += own > 0
+        asked += own
+        if crosses is None and own > 0 and found.worn_m + asked > found.limit_m:
+            crosses = name
+    return Forecast(asked, count, crosses)

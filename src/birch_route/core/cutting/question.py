@@ -78,8 +78,8 @@ def judge(q: Question, feed: float, speed: float, depth: float, plunge: float | 
     used = {k: float(v) for k, v in found.items()}
     binds = max(used, key=lambda k: used[k])
     settings = Settings(feed_mm_min=feed, plunge_mm_min=plunge or _plunge(feed, plunge_part), speed_rpm=speed, depth_of_cut_mm=depth, stepover_mm=_side(q))
-    return Answer(settings, entry, ramp, _direction(q), {name: window(q, settings, name) for name in SETTINGS}, used, binds, float(a.force_n), float(a.power_w), float(a.bend_mm), float(a.chip_mm), float(a.mean_mm),
-                  feed * depth * min(q.side_mm, q.bit.cut_diameter_mm) / 1000, {**_reasons(q, feed, speed, depth, used, binds), "plunge_mm_min": why_entry})
+    return Answer(settings, entry, ramp, _direction(q), {**{name: window(q, settings, name) for name in SETTINGS}, "plunge_mm_min": _plunge_range(q, feed)}, used, binds, float(a.force_n), float(a.power_w), float(a.bend_mm), float(a.chip_mm), float(a.mean_mm),
+                  feed * depth * min(q.side_mm, q.bit.cut_diameter_mm) / 1000, {**_reasons(q, feed, speed, depth, used, binds), "plunge_mm_min": why_entry, "direction": _why_direction(q)})
 
 
 def window(q: Question, s: Settings, name: str) -> Range:
@@ -173,6 +173,12 @@ def settings_of(q: Question, feed: float, speed: float, depth: float) -> Setting
     return Settings(feed_mm_min=feed, plunge_mm_min=_plunge(feed, plunge_part), speed_rpm=speed, depth_of_cut_mm=_even(q, depth), stepover_mm=_side(q))
 
 
+def _plunge_range(q: Question, feed: float) -> Range:
+    """Return the window of the plunge rate: parts of the feed; slower rubs where the bit stands longest, faster is more than its end cuts. Source: figures.entry."""
+    low, high = (figures()["entry"]["plunge_part"][0], figures()["entry"]["plunge_part"][1])
+    return Range(max(10.0, low * feed), max(10.0, high * feed), Limit.RUBBING, Limit.CHIP)
+
+
 def _plunge(feed: float, part: float) -> float:
     return max(10.0, round(feed * part / 10) * 10)
 
@@ -207,6 +213,12 @@ def _entry(q: Question) -> tuple[Entry, float, float, str]:
 def _direction(q: Question) -> Direction:
     """Climbing leaves the cleaner wall; a machine that gives way is pulled into the wood by it where much is taken."""
     return Direction.CONVENTIONAL if q.machine.machine_class.value == "belt" and q.kind is CutKind.SIDE and q.side_mm > figures()["entry"]["pulled_part"] * q.bit.cut_diameter_mm else Direction.CLIMB
+
+
+def _why_direction(q: Question) -> str:
+    if _direction(q) is Direction.CONVENTIONAL:
+        return f"a belt machine that climbs with {q.side_mm / q.bit.cut_diameter_mm:.0%} of the bit in wood is pulled into it; where fibres dive into the wall this way tears sooner, so end with a thin climbing pass"
+    return "climbing ends each chip at the wall and leaves it cleaner; the machine must be stiff enough not to be pulled in"
 
 
 def _reasons(q: Question, feed: float, speed: float, depth: float, used: dict[Limit, float], binds: Limit) -> dict[str, str]:

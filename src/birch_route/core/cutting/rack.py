@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
 from ..bits.model import Bit
 from ..data import Wood, figures
@@ -45,6 +46,21 @@ def choices(solid: Solid, bits: Sequence[Bit], wood: Wood, machine: Machine, thi
     return sorted(out, key=lambda c: (bool(c.not_for), round(c.leaves_mm2, 1) if c.leaves_mm2 > WHOLE_MM2 else 0.0, c.minutes, c.bit.cut_diameter_mm))
 
 
+def fewest(served: Mapping[str, set[str]], features: set[str]) -> tuple[list[str], list[str]]:
+    """Return the fewest bits that together serve every feature that any serves, and the features that none does.
+
+    Source: set cover, tried by size over the bits that no other one outdoes: there are few of these.
+    """
+    all_served = set().union(*served.values()) & features if served else set()
+    own = {b: s & all_served for b, s in served.items() if s & all_served}
+    useful = [b for b in own if not any(own[b] < own[o] or (own[b] == own[o] and o < b) for o in own if o != b)]
+    for size in range(1, len(useful) + 1):
+        for some in combinations(sorted(useful, key=lambda b: (-len(own[b]), b)), size):
+            if set().union(*(own[b] for b in some)) == all_served:
+                return list(some), sorted(features - all_served)
+    return [], sorted(features - all_served)
+
+
 def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -> Choice:
     d = bit.cut_diameter_mm
     why = _never(solid, bit, deep)
@@ -65,7 +81,7 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
         passes = max(passes, math.ceil(deep / max(0.3, figures()["entry"]["sinks_part"] * d)))  # a helix sinks slowly
     else:
         reached = opened(region, bit.radius_mm)
-        left = region.difference(reached.buffer(0.02)).area
+        left = solid.region.difference(reached.buffer(0.02)).area  # beyond an open mouth there is waste
         way = reached.area / (figures()["stepover"]["clearing"] * d) + reached.length
     return Choice(bit, "", _cares(solid, bit, wood, a), left, bit.cutting_length_mm, passes * way / a.settings.feed_mm_min, a)
 

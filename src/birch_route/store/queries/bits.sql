@@ -50,3 +50,11 @@ values (%(machine)s, %(what)s, %(minutes)s, %(weighed_min)s, %(spares)s, %(note)
 -- name: machine_notes -> all
 -- What was noted of a machine, the newest first.
 select id, what, minutes, weighed_min, spares, note, made_by, made_at from machine_note where machine = %(machine)s order by id desc limit 5000;
+
+-- name: metres_to_come -> all
+-- What the newest revisions of jobs that were not run yet cut with each bit in each wood, the oldest job first.
+select r.id as route, j.name as job, o->>'bit' as bit, o->>'species' as wood, sum((o->>'cut_length_mm')::double precision) / 1000 as metres
+from (select n.* from route n where not exists (select 1 from run where run.route = n.id) order by n.id desc limit %(jobs)s) r
+    join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest join proof p on p.hash = v.hash and p.made_with = %(made_with)s,
+    lateral json_array_elements(p.report->'operations') o
+group by r.id, j.name, o->>'bit', o->>'species' order by r.id limit 5000;
