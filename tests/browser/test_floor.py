@@ -1,10 +1,13 @@
 """The shop floor in the real browser: a zero found by its numbers, a work offset checked, a piece in its nest, a jig used."""
 
+import re
+
 from birch_route.demo.fill import first_try_route
 from birch_route.demo.jigs import jig_routes
+from birch_route.demo.shop import BELT_MACHINE
 from tests.browser.test_screens import Browser
 from tests.core.test_nest import nested
-from tests.support import route_named
+from tests.support import changed, put, route_named
 
 
 class Floor(Browser):
@@ -93,6 +96,20 @@ class Floor(Browser):
         careful = self.page.get_by_role("radio", name="Careful").inner_text()
         self.page.get_by_role("radio", name="Quiet").click()
         self.page.wait_for_selector("text=/Quiet takes [\\d.]+ times as long/")
+        slider = self.page.get_by_role("slider", name="From quiet to fast")
+        self.assertIn("min for 100", slider.get_attribute("aria-valuetext"))
+        quiet = slider.get_attribute("aria-valuetext")
+        slider.focus()
+        self.page.keyboard.press("End")
+        self.page.wait_for_function("(was) => document.querySelector('input[type=range]').getAttribute('aria-valuetext') !== was", arg=quiet)
+        minutes = [float(re.search(r"([\d.]+) min for", t).group(1)) for t in (quiet, slider.get_attribute("aria-valuetext"))]
+        self.assertGreater(minutes[0], minutes[1])
+        self.page.get_by_role("button", name="Feed rate").click()
+        told = self.page.get_by_role("dialog", name="Where feed rate comes from")
+        told.wait_for()
+        self.assertRegex(told.inner_text(), r"chip load times flutes(.|\n)*Untried here(.|\n)*unverified")
+        self.assertEqual(self.axe(), [])
+        self.page.keyboard.press("Escape")
         self.page.get_by_role("radio", name="Careful").click()
         self.assertIn("deep", careful)
         self.assertEqual(self.axe(), [])
@@ -108,7 +125,46 @@ class Floor(Browser):
         self.page.wait_for_selector("text=stop at the first")
         self.page.get_by_role("tab", name="Which bit for which feature").click()
         self.page.wait_for_selector("text=a drill does not cut to the side")
+        self.choose("Feature", "Every feature")
+        self.page.wait_for_selector("text=/bits? do(es)? for all/")
         self.assertEqual(self.axe(), [])
+
+    def test_a_run_tells_of_one_operation_and_what_ran_comes_back(self):
+        route = self.new_route(route_named("siskin_body"))
+        self.page.goto(f"{self.server.url}/routes/{route}/run")
+        self.page.wait_for_selector("text=What it was really like", timeout=60_000)
+        self.page.locator("summary", has_text="Neck pocket").click()
+        self.page.get_by_role("textbox", name="Feed as it ran").locator("visible=true").fill("60%")
+        self.page.wait_for_selector("text=/feed 2.400/")
+        self.assertEqual(self.axe(), [])
+        self.page.get_by_role("button", name="Keep the record").click()
+        self.page.wait_for_selector("text=/\\d cuts kept; bits counted/")
+        self.page.wait_for_selector("text=/Neck pocket: the last run went fine at 2400/")
+        self.page.get_by_role("button", name="Take what it ran at").click()
+        self.page.wait_for_selector("text=/Neck pocket: the last run went fine/", state="detached")
+        self.page.wait_for_selector("text=/feed 2.400/", timeout=60_000)
+        self.choose("The whole run went", "Chatter")
+        self.choose("It happened in", "Pickup pocket")
+        self.page.locator("summary", has_text="Pickup pocket").locator("b", has_text="chatter").wait_for()
+        self.page.get_by_role("button", name="Keep the record").click()
+        self.page.wait_for_selector("text=pickup pocket chatter")
+        self.page.get_by_role("link", name="Route", exact=True).click()
+        self.page.wait_for_selector("text=/Pickup pocket: this cut went chatter here once/")  # the outline cut harder and went well
+        self.assertEqual(self.axe(), [])
+
+    def test_brushes_of_a_motor_are_counted_and_changed(self):
+        route = self.new_route(changed(route_named("control_plate"), put("machine", {**BELT_MACHINE, "name": "Trim motor of the test"})))
+        self.page.goto(f"{self.server.url}/routes/{route}/shop")
+        self.page.locator("summary", has_text="brushes of its motor, 60.0 hours left").click(timeout=60_000)
+        self.page.get_by_role("textbox", name="Ran elsewhere").fill("55")
+        self.page.get_by_role("button", name="Count them").click()
+        self.page.wait_for_selector("text=/look at their length; no spare set/")
+        self.assertEqual(self.axe(), [])
+        self.page.get_by_role("textbox", name="Spare sets").fill("2")
+        self.page.get_by_role("button", name="Keep that").click()
+        self.page.wait_for_selector("text=2 spare sets in the drawer")
+        self.page.get_by_role("button", name="New brushes went in").click()
+        self.page.wait_for_selector("text=One spare set in the drawer")
 
     def test_a_jig_tells_what_became_of_it(self):
         self.hold(next(j for j in jig_routes() if j.jig.kind.value == "carrier"), "Jig")

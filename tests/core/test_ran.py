@@ -25,7 +25,7 @@ from birch_route.demo.shop import BELT_MACHINE
 from birch_route.formats.report import report
 from tests.support import changed, proof_of, put, route_named
 
-PLANTED = {"shop.bit_measured", "shop.bit_worn", "shop.brushes_due", "shop.changed_at_machine", "shop.failed_before"}
+PLANTED = {"shop.bit_measured", "shop.bit_worn", "shop.brushes_due", "shop.changed_at_machine", "shop.failed_before", "shop.failed_once"}
 POCKET = "pocket_pickup_pocket"
 
 
@@ -133,6 +133,17 @@ class Says(Run):
         found = [f for f in self.says([burnt]) if f.operation == POCKET]
         self.assertIn("burned here", found[0].reason)
         self.assertEqual([f for f in self.says([replace_feed(burnt, s.feed_mm_min * 0.98, Outcome.BURNING)]) if f.operation == POCKET], [])
+
+    def test_a_failure_that_harder_cuts_speak_against_is_told_as_such(self):
+        own = self.cuts()[self.row["name"]]
+        harder = own.model_copy(update={"settings": own.settings.model_copy(update={"depth_of_cut_mm": own.settings.depth_of_cut_mm * 1.2})})
+        bad = replace_feed(own, own.settings.feed_mm_min, Outcome.CHATTER)
+        found = [f for f in self.says([bad, harder, harder]) if f.operation == POCKET]
+        self.assertEqual([f.code for f in found], ["shop.failed_once"])
+        self.assertIn("2 cuts no easier went well", found[0].reason)
+        self.assertEqual([f.code for f in self.says([bad]) if f.operation == POCKET], ["shop.failed_before"])
+        elsewhere = replace_feed(bad, own.settings.feed_mm_min * 0.7, Outcome.CHATTER)
+        self.assertEqual([f for f in self.says([elsewhere, harder, harder]) if f.operation == POCKET], [])
 
     def test_a_faster_cut_of_the_same_ground_is_offered_and_then_it_is_proven(self):
         s = self.route.operation(POCKET).settings

@@ -10,6 +10,7 @@ from typing import Any
 from ..bits.life import Life, wear_of
 from ..bits.model import Bit
 from ..brushes import Brushes
+from ..data import figures
 from ..instrument.resolve import Resolved, resolve
 from ..proving.findings import Cure, Fact, Finding, by_severity, finding
 from ..route import Operation, Route, Settings
@@ -115,7 +116,7 @@ def findings_of(route: Route, said: Sequence[Said], rack: Mapping[str, OnRack], 
 def _failed(one: Said) -> Finding | None:
     t, s, q = one.trust, one.settings, one.question
     if t.standing is not Standing.FAILED:
-        return None
+        return _once(one)
     chip = s.feed_mm_min / (s.speed_rpm * q.bit.flutes)
     burns = t.burns_mm is not None and chip <= t.burns_mm * 1.001
     limit = (t.burns_mm if burns else t.fails_mm) or 0.0
@@ -129,6 +130,19 @@ def _failed(one: Said) -> Finding | None:
     words = f"it burned here at a feed of {feed:.0f} and thicker chips were needed" if burns else f"a cut no harder failed here, from a feed of {feed:.0f} on"
     return finding("shop.failed_before", f"{one.operation.name}, feed {s.feed_mm_min:g}, {s.depth_of_cut_mm:.1f} deep in {q.wood.name.lower()}: {words}.", operation=one.operation.id,
                    facts=[Fact(name="chip_load", value=round(chip, 4)), Fact(name="limit", value=round(limit, 4), source="record")], cures=cures)
+
+
+def _once(one: Said) -> Finding | None:
+    """Return what to say of a failure of this very cut that is not counted, because others no easier went well."""
+    q, s = one.question, one.settings
+    chip = s.feed_mm_min / (s.speed_rpm * q.bit.flutes)
+    near = figures()["records"]["like_part"]
+    for t, why in one.trust.doubted:
+        like = all(abs(a / b - 1) <= near for a, b in ((t.chip_mm, chip), (t.settings.depth_of_cut_mm, s.depth_of_cut_mm), (t.settings.stepover_mm, s.stepover_mm)))
+        if t.outcome not in (Outcome.FINE, Outcome.SLOW) and like:
+            return finding("shop.failed_once", f"{one.operation.name}: this cut went {t.outcome.value} here once{f' ({t.note})' if t.note else ''}, but {why}. Look at how the wood was held there, at the bit's edge and how far it stood out, before the feed.", operation=one.operation.id,
+                           facts=[Fact(name="chip_load", value=round(chip, 4)), Fact(name="failed_at", value=round(t.chip_mm, 4), source="record")])
+    return None
 
 
 def _measured(route: Route, bit: Bit, on: OnRack) -> list[Finding]:

@@ -141,6 +141,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "shop.brushes_due": (Severity.NOTE, "The brushes of the machine's motor are due, or would be within the job."),
     "shop.changed_at_machine": (Severity.NOTE, "Rates were changed at the machine, the run went well, and the route still says otherwise."),
     "shop.failed_before": (Severity.CARE, "A cut is as hard as one that failed in this shop, or its chip as thin as one that burned."),
+    "shop.failed_once": (Severity.NOTE, "This very cut failed in this shop once, though others no easier went well."),
     "surface.finish_deep": (Severity.CARE, "The finish over a slope meets more wood than it takes at once."),
     "surface.rough_near": (Severity.CARE, "Roughing comes so near to a finished slope that its steps may cut into it."),
     "surface.valley_left": (Severity.NOTE, "A finish leaves wood in valleys narrower than its bit."),
