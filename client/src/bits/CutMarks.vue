@@ -14,7 +14,7 @@ const CHIP = 180
 const crescent = (mm: number) => { const t = Math.max(1, mm * CHIP); return `M8 0Q48 ${-t * 2} 88 0Q48 ${-t * 0.35} 8 0Z` }
 const chips = computed(() => [{ mm: props.window_mm[0], fill: 'none' }, { mm: props.answer.chip_mm, fill: 'var(--alder)' }, { mm: props.window_mm[1], fill: 'none' }])
 /** Two passes of a ball beside each other: three arcs a stepover apart, as high as drawn they are so many times enlarged. */
-const cusp = computed(() => {
+const ridge = computed(() => {
   const [r, s] = [(props.bit.measured_diameter_mm ?? props.bit.diameter_mm) / 2, props.answer.settings.stepover_mm]
   if (props.bit.form !== 'ball' || props.kind === 'slot' || s >= 2 * r) return null
   const mm = r - Math.sqrt(r * r - (s * s) / 4)
@@ -42,9 +42,9 @@ const sway = computed(() => Math.min(34, props.answer.bend_mm * BEND))
       <figcaption><OriginTap of="bend">Bends</OriginTap> <b>{{ answer.bend_mm.toFixed(3) }}</b><br><span class="least">{{ Math.round(sway / Math.max(1e-6, answer.bend_mm * out)) }} times enlarged</span></figcaption></figure>
     <EntryMark :bit="bit" :answer="answer" />
     <ReachMark :bit="bit" :machine="machine" :deep_mm="deep_mm" />
-    <figure v-if="cusp"><svg width="72" height="70" viewBox="-48 -46 96 92" role="img" :aria-label="`Ridge of ${cusp.mm.toFixed(4)} mm between two passes`">
-      <path :d="`M-48 46V${-cusp.at(-48)}${cusp.line}L48 ${-cusp.at(48)}V46Z`" fill="var(--alder)" stroke="var(--ink)" /></svg>
-      <figcaption><OriginTap of="ridge">Ridge</OriginTap> <b>{{ cusp.mm < 0.1 ? `${(1000 * cusp.mm).toFixed(0)} µm` : cusp.mm.toFixed(2) }}</b><br><span class="least">{{ Math.round(cusp.up) }} times enlarged</span></figcaption></figure>
+    <figure v-if="ridge"><svg width="72" height="70" viewBox="-48 -46 96 92" role="img" :aria-label="`Ridge of ${ridge.mm.toFixed(4)} mm between two passes`">
+      <path :d="`M-48 46V${-ridge.at(-48)}${ridge.line}L48 ${-ridge.at(48)}V46Z`" fill="var(--alder)" stroke="var(--ink)" /></svg>
+      <figcaption><OriginTap of="ridge">Ridge</OriginTap> <b>{{ ridge.mm < 0.1 ? `${(1000 * ridge.mm).toFixed(0)} µm` : ridge.mm.toFixed(2) }}</b><br><span class="least">{{ Math.round(ridge.up) }} times enlarged</span></figcaption></figure>
   </div>
 </template>
 
