@@ -3,6 +3,7 @@
 import math
 import random
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from hypothesis import given, settings
@@ -64,7 +65,10 @@ class Judged(unittest.TestCase):
             with self.subTest(c["id"]):
                 if careful.keeps:
                     self.assertLessEqual(max(fast.parts.values()), 1.01)
-                    self.assertGreaterEqual(fast.removes_cm3_min, 0.93 * careful.removes_cm3_min)  # feeds and depths are rounded down
+                    for q in (q, replace(q, deep_mm=12.0), replace(q, deep_mm=5.0)):
+                        sure, fastest = (answer(q, aim) for aim in (Aim.CAREFUL, Aim.FAST))
+                        if sure.keeps:
+                            self.assertLessEqual(minutes_of(q, fastest.settings), minutes_of(q, sure.settings) * 1.0001)
                 if quiet.keeps:
                     feasible += 1
                     self.assertLessEqual(math.pi * q.bit.diameter_mm / 1000 * quiet.settings.speed_rpm / 60, fig["rim_m_s"] * 1.01)
@@ -135,6 +139,10 @@ class Windows(unittest.TestCase):
             q, a = question(c), answer(question(c))
             now = {"feed_mm_min": a.settings.feed_mm_min, "speed_rpm": a.settings.speed_rpm, "depth_of_cut_mm": a.settings.depth_of_cut_mm, "stepover_mm": q.side_mm}
             for name, r in a.ranges.items():
+                if name == "plunge_mm_min":
+                    low, high = figures()["entry"]["plunge_part"]
+                    self.assertEqual((r.low, r.high), (max(10.0, low * a.settings.feed_mm_min), max(10.0, high * a.settings.feed_mm_min)))
+                    continue
                 if r.is_empty:
                     self.assertFalse(a.keeps, (c["id"], name))
                     continue

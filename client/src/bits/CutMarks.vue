@@ -49,7 +49,7 @@ const sway = computed(() => Math.min(34, props.answer.bend_mm * BEND))
 </template>
 
 <style scoped>
-.marks { display: grid; grid-template-columns: repeat(3, 1fr); gap: 10px 8px; }
+.marks { display: grid; grid-template-columns: repeat(auto-fit, minmax(126px, 1fr)); gap: 10px 8px; }
 .marks :deep(figure) { margin: 0; display: flex; gap: 6px; align-items: center; min-width: 0; }
 .marks :deep(figcaption) { font-size: 13px; line-height: 1.25; }
 </style>

@@ -15,7 +15,9 @@ from .limits import DEEPER_MM, LOWER, Question, asked, parts, thinning, worst
 SETTINGS = ("feed_mm_min", "speed_rpm", "depth_of_cut_mm", "stepover_mm")
 ASKED_AS = dict(zip(SETTINGS, ("feed", "speed", "depth", "side"), strict=True))
 SCAN = 160  # places at which a window is looked for
-FASTEST = (18, 16)  # speeds, depths tried
+FASTEST = (14, 14)  # speeds, depths tried
+FINER = (7, 12)  # and round the best of these
+HALVED = 22  # times, for the feed
 WORDS = {
     Limit.RUBBING: "a thinner chip rubs and burns", Limit.CHIP: "a thicker chip breaks bit or wood", Limit.POWER: "the spindle has no more power", Limit.BEND: "the bit would bend more",
     Limit.BREAKAGE: "the bit might break", Limit.HOLDING: "the holding bears no more", Limit.FINISH: "the feed would leave marks", Limit.LOUDNESS: "louder than neighbours bear",
@@ -143,28 +145,48 @@ def careful(q: Question) -> tuple[float, float, float]:
 
 
 def _fastest(q: Question) -> tuple[float, float, float]:
-    """Return the settings that take the most wood a minute inside every limit; where none are, those that pass them least."""
+    """Return the settings that take the most wood a minute inside every limit, looked for on a grid and then once more, finer, round the best; where none are, those that pass them least."""
     m, d = q.machine, q.bit.cut_diameter_mm
     low, high = _speeds(q)
     speeds = np.array(sorted(m.speeds_rpm)) if m.speeds_rpm else np.array(sorted({m.nearest_speed(v) for v in np.geomspace(low, high, FASTEST[0])}))
-    depths = q.deepest_mm / np.arange(1, FASTEST[1] + 1) if q.deep_mm else np.geomspace(min(0.05 * d, q.deepest_mm), q.deepest_mm, FASTEST[1])
+    depths = q.deep_mm / (math.ceil(q.deep_mm / q.deepest_mm - 1e-9) + np.arange(FASTEST[1])) if q.deep_mm else np.geomspace(min(0.05 * d, q.deepest_mm), q.deepest_mm, FASTEST[1])
+    feed, speed, depth, good = _best_of(q, speeds, depths)
+    if good:
+        near = speeds if m.speeds_rpm else np.array(sorted({m.nearest_speed(v) for v in np.geomspace(max(low, speed * (low / high) ** (1 / FASTEST[0])), min(high, speed * (high / low) ** (1 / FASTEST[0])), FINER[0])}))
+        step = 1.0 if q.deep_mm else (depths[-1] / depths[0]) ** (1 / (FASTEST[1] - 1))  # whole passes are all there are
+        feed, speed, depth, _ = _best_of(q, np.union1d(near, [speed]), np.geomspace(depth, min(q.deepest_mm, depth * step), 1 if q.deep_mm else FINER[1]))
+    depth, sure = depth if q.deep_mm else _even(q, depth), careful(q)
+
+    def keeps(f: float, n: float, a: float) -> bool:
+        return float(worst(parts(q, f, n, a, q.side_mm))[0][0]) <= 1.0 + 1e-6
+    feeds = (neat(feed, down=True), math.floor(feed), feed)  # where a neat feed makes too thin a chip, one that is less so
+    found = next((f for f in feeds if keeps(f, speed, depth)), feeds[0]), speed, depth
+    return sure if keeps(*sure) and _rate(q, *sure) > _rate(q, *found) else found  # rounding may lose more than looking gained
+
+
+def _rate(q: Question, feed: float, _speed: float, depth: float) -> float:
+    """Return how fast settings are: feed over whole passes where the depth of all is known, else times depth."""
+    return feed / math.ceil(q.deep_mm / depth - 1e-9) if q.deep_mm else feed * depth
+
+
+def _best_of(q: Question, speeds: np.ndarray, depths: np.ndarray) -> tuple[float, float, float, bool]:
+    """Return feed, speed and depth that take the most wood a minute of these speeds and depths, and whether they keep every limit."""
     speed, depth = (v.ravel() for v in np.meshgrid(speeds, depths, indexing="ij"))
-    lowest, highest = np.full(speed.shape, 1.0), np.full(speed.shape, m.greatest_feed_mm_min)
-    for _ in range(30):  # every other limit than rubbing is passed sooner by more feed
+    lowest, highest = np.full(speed.shape, 1.0), np.full(speed.shape, q.machine.greatest_feed_mm_min)
+    for _ in range(HALVED):  # every other limit than rubbing is passed sooner by more feed
         middle = (lowest + highest) / 2
         found = parts(q, middle, speed, depth, q.side_mm)
         use, _ = worst({k: v for k, v in found.items() if k not in LOWER})
         lowest, highest = np.where(use <= 1.0, middle, lowest), np.where(use <= 1.0, highest, middle)
+    lowest = np.where(q.machine.greatest_feed_mm_min - lowest < 0.5, q.machine.greatest_feed_mm_min, lowest)
     found = parts(q, lowest, speed, depth, q.side_mm)
     rubs = np.max([found[k] for k in LOWER], axis=0) > 1.0 + 1e-3
-    feed = np.where(rubs, np.minimum(lowest * np.max([found[k] for k in LOWER], axis=0), m.greatest_feed_mm_min), lowest)  # where not all can be kept, at least a chip
+    feed = np.where(rubs, np.minimum(lowest * np.max([found[k] for k in LOWER], axis=0), q.machine.greatest_feed_mm_min), lowest)  # where not all can be kept, at least a chip
     use, _ = worst(parts(q, feed, speed, depth, q.side_mm))
     good = use <= 1.0 + 1e-3
-    rate = feed * depth
-    if q.deep_mm:
-        rate = feed / np.ceil(q.deep_mm / depth - 1e-9)
+    rate = feed * depth if not q.deep_mm else feed / np.ceil(q.deep_mm / depth - 1e-9)
     best = int(np.argmax(np.where(good, rate, -1.0))) if good.any() else int(np.argmin(use))
-    return neat(float(feed[best]), down=True), float(speed[best]), float(depth[best]) if q.deep_mm else _even(q, float(depth[best]))
+    return float(feed[best]), float(speed[best]), float(depth[best]), bool(good.any())
 
 
 def settings_of(q: Question, feed: float, speed: float, depth: float) -> Settings:
