@@ -94,7 +94,7 @@ class Bits(unittest.TestCase):
         return {o["id"]: o for o in found["operations"]}, found
 
     def test_a_run_that_went_well_proves_the_settings_it_was_cut_with_and_a_bad_one_only_what_is_said(self):
-        made = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        made = self.server.call("POST", "/api/routes", route_to_text(changed(route_named("siskin_body"), put("machine.name", "Router of the runs"))))[1]
         self.proof(made)
         route, pocket = made["route"], "pocket_pickup_pocket"
         self.assertEqual(self.says(route)[0][pocket]["trust"]["standing"], "untried")

@@ -17,7 +17,8 @@ ASKED_AS = dict(zip(SETTINGS, ("feed", "speed", "depth", "side"), strict=True))
 SCAN = 160  # places at which a window is looked for
 FASTEST = (14, 14)  # speeds, depths tried
 FINER = (7, 12)  # and round the best of these
-HALVED = 22  # times, for the feed
+JUST_UNDER = 1e-4  # as a part, so that it stays on the side that keeps
+CLOSED_IN = 11  # times, for the feed
 WORDS = {
     Limit.RUBBING: "a thinner chip rubs and burns", Limit.CHIP: "a thicker chip breaks bit or wood", Limit.POWER: "the spindle has no more power", Limit.BEND: "the bit would bend more",
     Limit.BREAKAGE: "the bit might break", Limit.HOLDING: "the holding bears no more", Limit.FINISH: "the feed would leave marks", Limit.LOUDNESS: "louder than neighbours bear",
@@ -164,6 +165,24 @@ def _fastest(q: Question) -> tuple[float, float, float]:
     return sure if keeps(*sure) and _rate(q, *sure) > _rate(q, *found) else found  # rounding may lose more than looking gained
 
 
+def _most_feed(q: Question, speed: np.ndarray, depth: np.ndarray) -> np.ndarray:
+    """Return the greatest feed that keeps every limit but rubbing, mm/min: all others are passed sooner by more feed.
+
+    Source: halving and false position in turns, in logarithms (every limit is near to a power of the feed); what is returned keeps the limits.
+    """
+    def over(feed: np.ndarray) -> np.ndarray:
+        return np.log(worst({k: v for k, v in parts(q, feed, speed, depth, q.side_mm).items() if k not in (*LOWER, Limit.DEPTH)})[0])
+    a, b = np.zeros(speed.shape), np.full(speed.shape, math.log(q.machine.greatest_feed_mm_min))
+    at_a, at_b = over(np.exp(a)), over(np.exp(b))
+    whole = at_b <= 1e-9
+    for k in range(CLOSED_IN):
+        x = (a + b) / 2 if k % 2 == 0 else np.clip(a - at_a * (b - a) / np.maximum(at_b - at_a, 1e-12) - JUST_UNDER, a, b)
+        at_x = over(np.exp(x))
+        keeps = at_x <= 0
+        at_a, at_b, a, b = np.where(keeps, at_x, at_a), np.where(keeps, at_b, at_x), np.where(keeps, x, a), np.where(keeps, b, x)
+    return np.where(whole, q.machine.greatest_feed_mm_min, np.exp(a))
+
+
 def _rate(q: Question, feed: float, _speed: float, depth: float) -> float:
     """Return how fast settings are: feed over whole passes where the depth of all is known, else times depth."""
     return feed / math.ceil(q.deep_mm / depth - 1e-9) if q.deep_mm else feed * depth
@@ -172,13 +191,7 @@ def _rate(q: Question, feed: float, _speed: float, depth: float) -> float:
 def _best_of(q: Question, speeds: np.ndarray, depths: np.ndarray) -> tuple[float, float, float, bool]:
     """Return feed, speed and depth that take the most wood a minute of these speeds and depths, and whether they keep every limit."""
     speed, depth = (v.ravel() for v in np.meshgrid(speeds, depths, indexing="ij"))
-    lowest, highest = np.full(speed.shape, 1.0), np.full(speed.shape, q.machine.greatest_feed_mm_min)
-    for _ in range(HALVED):  # every other limit than rubbing is passed sooner by more feed
-        middle = (lowest + highest) / 2
-        found = parts(q, middle, speed, depth, q.side_mm)
-        use, _ = worst({k: v for k, v in found.items() if k not in LOWER})
-        lowest, highest = np.where(use <= 1.0, middle, lowest), np.where(use <= 1.0, highest, middle)
-    lowest = np.where(q.machine.greatest_feed_mm_min - lowest < 0.5, q.machine.greatest_feed_mm_min, lowest)
+    lowest = _most_feed(q, speed, depth)
     found = parts(q, lowest, speed, depth, q.side_mm)
     rubs = np.max([found[k] for k in LOWER], axis=0) > 1.0 + 1e-3
     feed = np.where(rubs, np.minimum(lowest * np.max([found[k] for k in LOWER], axis=0), q.machine.greatest_feed_mm_min), lowest)  # where not all can be kept, at least a chip
