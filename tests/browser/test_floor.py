@@ -152,6 +152,32 @@ class Floor(Browser):
         self.page.wait_for_selector("text=/Pickup pocket: this cut went chatter here once/")  # the outline cut harder and went well
         self.assertEqual(self.axe(), [])
 
+    def test_a_bit_is_hung_on_the_rack_and_taken_into_the_route(self):
+        route = self.new_route(route_named("siskin_body"))
+        self.page.goto(f"{self.server.url}/routes/{route}/bits")
+        self.page.locator("summary", has_text="Hang another bit").click()
+        self.page.get_by_label("Name", exact=True).locator("visible=true").fill("Quarter inch flat")
+        hang = self.page.get_by_role("button", name="Hang it on the rack")
+        hang.click()
+        self.page.wait_for_selector("text=/Still wanted: its diameter, how long it cuts, its shank, how far it stands out/")
+        for label, typed in (("Across", '1/4"'), ("Cuts so long", "22"), ("Stands out", "20"), ("Shank", '.25"')):
+            box = self.page.get_by_role("textbox", name=label, exact=True).locator("visible=true")
+            box.fill(typed)
+            box.press("Enter")
+        hang.click()
+        self.page.wait_for_selector("text=/the collet nut would sit on the flutes/")
+        box = self.page.get_by_role("textbox", name="Stands out", exact=True).locator("visible=true")
+        box.fill("30")
+        box.press("Enter")
+        hang.click()
+        self.page.wait_for_selector("h2:text('Quarter inch flat on the')")
+        self.assertIn("6.35 across", self.page.locator("section p", has_text="6.35").first.inner_text())
+        self.assertEqual(self.axe(), [])
+        self.page.get_by_role("button", name="Take it into the route").click()
+        self.page.get_by_role("button", name="Take it into the route").wait_for(state="detached")
+        self.page.get_by_role("button", name="Take it off the rack").click()
+        self.page.wait_for_selector("text=Taken off the rack.")
+
     def test_brushes_of_a_motor_are_counted_and_changed(self):
         route = self.new_route(changed(route_named("control_plate"), put("machine", {**BELT_MACHINE, "name": "Trim motor of the test"})))
         self.page.goto(f"{self.server.url}/routes/{route}/shop")

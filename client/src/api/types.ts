@@ -18,7 +18,7 @@ export interface Operation {
 }
 export interface Bit {
   id: string; name: string; form: string; diameter_mm: number; flutes: number; flute: string; cutting_length_mm: number
-  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null; cuts_at_centre: boolean
+  shank_diameter_mm: number; stickout_mm: number; included_angle_deg: number; corner_radius_mm: number; tip_diameter_mm: number; measured_diameter_mm: number | null; cuts_at_centre: boolean; serrated: boolean; material: string
 }
 export interface Hardware {
   id: string; kind: 'screw' | 'bolt' | 'edge_clamp' | 'cam' | 'wedge' | 'strap' | 'vice' | 'top_clamp' | 'rail' | 'pin' | 'tape' | 'vacuum' | 'spacer'; x_mm: number; y_mm: number; angle_deg: number; length_mm: number; width_mm: number

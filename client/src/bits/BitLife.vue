@@ -4,11 +4,12 @@ import { BirchFailure, api } from '../api/client'
 import type { RackRow } from '../api/types'
 import LengthBox from '../fields/LengthBox.vue'
 import OriginTap from '../fields/OriginTap.vue'
-import { open } from '../route/store'
+import { edit, open } from '../route/store'
 import { length } from '../units/format'
+import BitSize from './BitSize.vue'
 
 /** What a bit has behind it and what the shop says of it; what this route would add. */
-const props = defineProps<{ row: RackRow; woods: Record<string, string> }>()
+const props = defineProps<{ row: RackRow; rows: RackRow[]; woods: Record<string, string>; in_route: boolean }>()
 const emit = defineEmits<{ rows: [rows: RackRow[]] }>()
 const wrong = ref('')
 const note = reactive({ metres: '', minutes: '', diameter_mm: null as number | null, shortened_mm: null as number | null })
@@ -29,12 +30,12 @@ async function did(act: () => Promise<RackRow[]>) {
 const used = () => did(() => api.note_bit(props.row.bit.id, { what: 'used', wood: open.state?.document.blank.wood ?? '', metres: number(note.metres) ?? 0, minutes: number(note.minutes) ?? 0 }))
 const measured = () => did(() => api.note_bit(props.row.bit.id, { what: 'measured', diameter_mm: note.diameter_mm, shortened_mm: note.shortened_mm }))
 const fresh = () => did(() => api.note_bit(props.row.bit.id, { what: 'new' }))
-const keep = () => did(() => api.keep_bit({ bit: props.row.bit, number: says.number, price: number(says.price), spares: number(says.spares) ?? 0, note: props.row.note, state: props.row.state }))
+const keep = (state = props.row.state) => did(() => api.keep_bit({ bit: props.row.bit, number: says.number, price: number(says.price), spares: number(says.spares) ?? 0, note: props.row.note, state }))
 </script>
 
 <template>
   <section>
-    <p class="second">{{ row.bit.flute.replace('_', '-') }} {{ row.bit.form }}, {{ row.bit.flutes }} flutes, {{ length(row.bit.diameter_mm) }} across{{ row.bit.measured_diameter_mm ? `, measured ${length(row.bit.measured_diameter_mm)}` : '' }}, cuts {{ length(row.bit.cutting_length_mm, 1) }}, {{ length(row.bit.stickout_mm, 1) }} out.</p>
+    <p class="second">{{ row.state === 'on_hand' ? '' : 'Taken off the rack. ' }}{{ row.bit.flute.replace('_', '-') }} {{ row.bit.form }}, {{ row.bit.flutes }} flutes, {{ length(row.bit.diameter_mm) }} across{{ row.bit.measured_diameter_mm ? `, measured ${length(row.bit.measured_diameter_mm)}` : '' }}, cuts {{ length(row.bit.cutting_length_mm, 1) }}, {{ length(row.bit.stickout_mm, 1) }} out, shank {{ length(row.bit.shank_diameter_mm, 1) }}{{ row.bit.corner_radius_mm ? `, radius ${length(row.bit.corner_radius_mm)}` : '' }}{{ ['v', 'drill'].includes(row.bit.form) ? `, ${row.bit.included_angle_deg}°` : '' }}, {{ row.bit.material === 'hss' ? 'high speed steel' : row.bit.material }}.</p>
     <svg viewBox="0 0 100 8" preserveAspectRatio="none" class="life" role="img" :aria-label="`${Math.round(life.worn_m)} of ${Math.round(life.limit_m)} metres`"><rect width="100" height="8" fill="var(--well)" /><rect :width="Math.min(100, (100 * life.worn_m) / life.limit_m)" height="8" :fill="life.left_m < 0.15 * life.limit_m ? '#b9770a' : 'var(--moss)'" /></svg>
     <p><OriginTap of="life"><b>{{ Math.round(life.metres) }} m</b> cut</OriginTap> since it was new<template v-if="life.worn_m > 0">, worn like <b>{{ Math.round(life.worn_m) }}</b> of about {{ Math.round(life.limit_m) }} in hardwood</template><template v-if="asks > 0">. This route asks {{ asks.toFixed(1) }} m of it: good for about <b>{{ jobs_left }}</b> like it</template>. <span class="least">Assumed figures, until your own show.</span></p>
     <p v-if="woods.length" class="second">{{ woods.join('; ') }}{{ life.slots ? `; ${life.slots} slots` : '' }}.</p>
@@ -43,7 +44,8 @@ const keep = () => did(() => api.keep_bit({ bit: props.row.bit, number: says.num
     <div class="four"><v-text-field v-model="note.metres" label="Cut" suffix="m" inputmode="decimal" /><v-text-field v-model="note.minutes" label="For" suffix="min" inputmode="decimal" /><button class="cure" @click="used">Used it</button></div>
     <div class="four"><LengthBox v-model="note.diameter_mm" label="Measured" :places="2" /><LengthBox v-model="note.shortened_mm" label="Tip shorter by" :places="2" /><button class="cure" @click="measured">Measured it</button></div>
     <div class="four"><v-text-field v-model="says.number" label="Its number" maxlength="80" /><v-text-field v-model="says.price" label="Price" inputmode="decimal" /><v-text-field v-model="says.spares" label="Spares" inputmode="numeric" /></div>
-    <div class="acts"><button class="cure" @click="keep">Keep that</button><button class="plain" @click="fresh">A new one went in</button></div>
+    <div class="acts"><button class="cure" @click="keep()">Keep that</button><button class="plain" @click="fresh">A new one went in</button><button v-if="!in_route && row.state === 'on_hand'" class="plain" @click="edit([{ do: 'put_item', list: 'bits', item: row.bit }], `Take the ${row.bit.name} into the route`)">Take it into the route</button><button class="plain" @click="keep(row.state === 'on_hand' ? 'retired' : 'on_hand')">{{ row.state === 'on_hand' ? 'Take it off the rack' : 'Hang it up again' }}</button></div>
+    <details><summary>Its sizes</summary><BitSize :row="row" :rows="rows" @rows="(r) => emit('rows', r)" /></details>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
   </section>
 </template>
@@ -57,4 +59,7 @@ p { margin: 0; }
 .acts { display: flex; gap: 12px; align-items: center; }
 .care { color: var(--amber-ink); font-weight: 600; }
 .ember { color: var(--ember); }
+summary { cursor: pointer; min-height: 26px; }
+details > * + * { margin-top: 8px; }
+.acts { flex-wrap: wrap; }
 </style>

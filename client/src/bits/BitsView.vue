@@ -8,6 +8,7 @@ import Masthead from '../route/Masthead.vue'
 import { ask_books, edit, open, open_route } from '../route/store'
 import { grouped, length } from '../units/format'
 import BitLife from './BitLife.vue'
+import BitSize from './BitSize.vue'
 import CutMarks from './CutMarks.vue'
 import FitCoupon from './FitCoupon.vue'
 import ForFeature from './ForFeature.vue'
@@ -98,8 +99,9 @@ async function bring(event: Event, sheet = false) {
     <div class="left">
       <RackStrip v-if="rows.length" :rows="rows" :chosen="row?.bit.id ?? ''" :in_route="doc?.bits.map((b) => b.id) ?? []" @choose="(id) => (chosen = id)" />
       <div class="choice" role="tablist" aria-label="Rack"><button role="tab" :aria-selected="tab === 'bit'" :class="{ on: tab === 'bit' }" @click="tab = 'bit'">{{ row?.bit.name ?? 'Bit' }}</button><button role="tab" :aria-selected="tab === 'feature'" :class="{ on: tab === 'feature' }" @click="tab = 'feature'">Which bit for which feature</button></div>
-      <BitLife v-if="tab === 'bit' && row" :row="row" :woods="names" @rows="(r) => { rows = r; void ask_books() }" />
+      <BitLife v-if="tab === 'bit' && row" :row="row" :rows="rows" :woods="names" :in_route="doc?.bits.some((b) => b.id === row?.bit.id) ?? true" @rows="(r) => { rows = r; void ask_books() }" />
       <ForFeature v-else-if="tab === 'feature'" @choose="(id) => (chosen = id)" />
+      <details v-if="tab === 'bit'"><summary>Hang another bit on the rack</summary><BitSize :row="null" :rows="rows" @rows="(r, id) => { rows = r; chosen = id }" /></details>
       <p class="acts second">The rack as <a href="/api/rack.csv" download>CSV</a>, <label class="plain">bring one in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="bring" /></label>. Settings of {{ doc?.machine.name }} as <a :href="`/api/routes/${open.state?.route}/settings_sheet.pdf`" download>one page</a> or <a :href="`/api/routes/${open.state?.route}/settings_sheet.csv`" download>CSV</a>; <label class="plain">bring another shop’s in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="(e: Event) => bring(e, true)" /></label>. <span role="status">{{ taken }}</span></p>
     </div>
     <section class="middle">
@@ -144,6 +146,8 @@ p { margin: 0; }
 .aims { display: grid; grid-template-columns: repeat(3, 1fr); gap: 6px; }
 .aims button { border: 1.5px solid var(--edge); padding: 6px 8px; display: flex; flex-direction: column; font-size: 13.5px; line-height: 1.3; }
 .aims .on { border: 2.5px solid var(--ink); padding: 5px 7px; background: var(--bark); }
+summary { cursor: pointer; min-height: 26px; }
+details > * + * { margin-top: 8px; }
 .acts { display: flex; gap: 8px; flex-wrap: wrap; }
 p.acts { display: block; }
 table { border-collapse: collapse; width: 100%; }
