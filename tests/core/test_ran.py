@@ -12,6 +12,7 @@ from birch_route.core.cutting.ran import (
     check,
     cut_of,
     cuts_of,
+    noted,
     turning,
     wear_of_run,
 )
@@ -182,15 +183,19 @@ class Says(Run):
 
     def test_rates_changed_at_the_machine_come_back_as_an_edit(self):
         s = self.route.operation(POCKET).settings
-        ran = {POCKET: {"feed_mm_min": s.feed_mm_min * 0.8}, "face": {"outcome": "torn", "feed_mm_min": 500.0}}
-        found = changes(self.route, [{"outcome": "fine", "ran": ran}, {"outcome": "fine", "ran": {POCKET: {"feed_mm_min": 100.0}}}])
+        def kept(**more):
+            return noted(self.route, {k: Ran(**v) for k, v in more.items()})
+        ran = kept(**{POCKET: {"feed_mm_min": s.feed_mm_min * 0.8}, "face": {"outcome": "torn", "feed_mm_min": 500.0}})
+        found = changes(self.route, [{"outcome": "fine", "ran": ran}, {"outcome": "fine", "ran": kept(**{POCKET: {"feed_mm_min": 100.0}})}])
         self.assertEqual([c.operation for c in found], [POCKET])  # the newest counts, and what tore is no example
         said = [f for f in self.says(changed_at=found) if f.code == "shop.changed_at_machine"]
         after = changed(self.route, *said[0].cures[0].edits)
         self.assertEqual(after.operation(POCKET).settings, as_run(s, Ran(feed_mm_min=s.feed_mm_min * 0.8)))
         self.assertEqual(changes(after, [{"outcome": "fine", "ran": ran}]), [])
         self.assertEqual(changes(self.route, [{"outcome": "stopped", "ran": ran}]), [])
-        turned = changes(self.route, [{"outcome": "slow", "ran": {POCKET: {"speed_rpm": 9000}}}])
+        self.assertEqual(changes(changed(self.route, put(f"operations.{POCKET}.bit", "flat6")), [{"outcome": "fine", "ran": ran}]), [])  # rates of another bit
+        self.assertEqual(changes(changed(self.route, put("machine.name", "Another")), [{"outcome": "fine", "ran": ran}]), [])
+        turned = changes(self.route, [{"outcome": "slow", "ran": kept(**{POCKET: {"speed_rpm": 9000}})}])
         self.assertEqual([e["path"].split(".")[-1] for e in turned[0].edits], ["speed_rpm"])
 
 

@@ -8,7 +8,7 @@ from dataclasses import asdict
 from typing import Any
 
 from ..core.brushes import Brushes, brushes
-from ..core.cutting.ran import Ran, changes, check, cuts_of, turning, wear_of_run
+from ..core.cutting.ran import Ran, changes, check, cuts_of, noted, turning, wear_of_run
 from ..core.cutting.records import Trial
 from ..core.cutting.shop import Said, findings_of, of_operations
 from ..core.errors import InputError
@@ -39,7 +39,7 @@ class RunBook:
                 raise InputError(f"There is no revision {revision} of route {route_id}; what was run must be one that is kept.", where="revision")
             route = read_route(json.loads(row["document"]))
             check(route, ran)
-            kept = t.one("add_run", route=route_id, revision=revision, outcome=outcome, note=note, minutes=jsonb_value(minutes), ran=jsonb_value({k: r.model_dump(mode="json", exclude_none=True) for k, r in ran.items()}), made_by=author)
+            kept = t.one("add_run", route=route_id, revision=revision, outcome=outcome, note=note, minutes=jsonb_value(minutes), ran=jsonb_value(noted(route, ran)), made_by=author)
             rows = _operations(t, row["hash"])
             if rows is None:
                 return {**kept, "learnt": 0, "counted": False}

@@ -210,7 +210,7 @@ def settings_of(q: Question, feed: float, speed: float, depth: float) -> Setting
 
 def _plunge_range(q: Question, feed: float) -> Range:
     """Return the window of the plunge rate: parts of the feed; slower rubs where the bit stands longest, faster is more than its end cuts. Source: figures.entry."""
-    low, high = (figures()["entry"]["plunge_part"][0], figures()["entry"]["plunge_part"][1])
+    low, high = figures()["entry"]["plunge_part"]
     return Range(max(10.0, low * feed), max(10.0, high * feed), Limit.RUBBING, Limit.CHIP)
 
 

@@ -23,12 +23,14 @@ CHANGED = 0.01  # a smaller change of a rate is none
 
 
 class Ran(Model):
-    """How one operation of a run really went. outcome None: nobody said so of this one; feed and speed None: as programmed."""
+    """How one operation of a run really went. outcome None: nobody said so of this one; feed and speed None: as programmed. bit, machine: what it was cut with, noted when it is kept."""
 
     outcome: Outcome | None = None
     feed_mm_min: Rate | None = None
     speed_rpm: Rate | None = None
     is_skipped: bool = False
+    bit: Annotated[str, Field(max_length=40)] = ""
+    machine: Annotated[str, Field(max_length=80)] = ""
 
 
 @dataclass(frozen=True)
@@ -57,6 +59,11 @@ def check(route: Route, ran: Mapping[str, Ran]) -> None:
             raise InputError(f"{op.name}: {route.machine.name} feeds no faster than {route.machine.greatest_feed_mm_min:g}.", where=f"ran.{id_}.feed_mm_min")
         if (one.speed_rpm or 0.0) > top * 1.001:
             raise InputError(f"{op.name}: {route.machine.name} turns no faster than {top:g}.", where=f"ran.{id_}.speed_rpm")
+
+
+def noted(route: Route, ran: Mapping[str, Ran]) -> dict[str, dict[str, Any]]:
+    """Return what is told of a run as it is kept: each operation with its bit and machine, without which its rates say nothing later."""
+    return {id_: one.model_copy(update={"bit": op.bit, "machine": route.machine.name}).model_dump(mode="json", exclude_none=True) for id_, one in ran.items() if (op := route.operation(id_)) is not None}
 
 
 def as_run(settings: Settings, ran: Ran | None) -> Settings:
@@ -156,7 +163,7 @@ class Change:
 
 
 def changes(route: Route, runs: Sequence[Mapping[str, Any]]) -> list[Change]:
-    """Return what was changed at the machine in the newest run that said so of an operation and went well there, where the route still says otherwise.
+    """Return what was changed at the machine in the newest run that said so of an operation and went well there, where the route still says otherwise; nothing where bit or machine are others now.
 
     Args:
         runs: newest first, each with its outcome, and ran by operation as it was kept.
@@ -168,6 +175,8 @@ def changes(route: Route, runs: Sequence[Mapping[str, Any]]) -> list[Change]:
             if op is None or id_ in seen or one.is_skipped or (one.feed_mm_min is None and one.speed_rpm is None):
                 continue
             seen.add(id_)
+            if (one.bit, one.machine) != (op.bit, route.machine.name):
+                continue
             outcome = one.outcome or (Outcome(run["outcome"]) if run["outcome"] in GOOD else None)
             s = as_run(op.settings, one)
             if outcome in GOOD and outcome is not None and any(abs(getattr(s, f) / getattr(op.settings, f) - 1) > CHANGED for f in ("feed_mm_min", "speed_rpm")):

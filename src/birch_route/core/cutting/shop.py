@@ -129,7 +129,7 @@ def _failed(one: Said) -> Finding | None:
         cures = [Cure(label=f"Feed {to:g}, which went well here", edits=[{"do": "set", "path": f"operations.{one.operation.id}.settings.feed_mm_min", "value": to}])]
     words = f"it burned here at a feed of {feed:.0f} and thicker chips were needed" if burns else f"a cut no harder failed here, from a feed of {feed:.0f} on"
     return finding("shop.failed_before", f"{one.operation.name}, feed {s.feed_mm_min:g}, {s.depth_of_cut_mm:.1f} deep in {q.wood.name.lower()}: {words}.", operation=one.operation.id,
-                   facts=[Fact(name="chip_load", value=round(chip, 4)), Fact(name="limit", value=round(limit, 4), source="record")], cures=cures)
+                   facts=[Fact(name="chip_load", value=round(chip, 4)), Fact(name="limit", value=round(limit, 4), source="record"), Fact(name="deep", value=round(s.depth_of_cut_mm, 3))], cures=cures)
 
 
 def _once(one: Said) -> Finding | None:
