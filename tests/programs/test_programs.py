@@ -23,6 +23,7 @@ from birch_route.core.programs.writer import write_programs
 from birch_route.core.vocabulary import MoveKind
 from birch_route.formats.route_file import route_from_text, route_to_text
 from birch_route.service.planning import release
+from birch_route.sheets.run_sheet import run_plan
 from tests.support import ROOT, changed, codes, proof_of, put, route_named
 
 HEAD = "G21 G90\nT1\nG0 Z5\nG0 X10 Y10\nM3 S10000\n"
@@ -102,6 +103,32 @@ class WrittenAndReadBack(unittest.TestCase):
         deeper = replace(programs[1], text=programs[1].text.replace("Z-0.11", "Z-0.14"))
         for other in ([programs[0], deeper], programs[:1], [programs[0], replace(programs[1], text=programs[1].text.replace("M3", "M5", 1))]):
             self.assertTrue(read_back(sim, other).findings)
+
+    def test_a_program_stops_where_hands_are_wanted_and_the_bit_stays_in(self):
+        """A dial is turned by hand, and Z is touched off again: a comment alone would run on."""
+        body = route_named("siskin_body")
+        slower = put("operations.pocket_control_cavity.settings.speed_rpm", 12000.0)
+        dial = [put("machine.speeds_rpm", [9000.0, 12000.0, 13400.0, 21700.0]), put("machine.dialect.speed_word", False)]
+        for edits, words, stops in (([], "", 0), ([put("operations.pocket_control_cavity.touch_off_before", True)], "touch off Z again", 1), ([slower], "", 0), ([*dial], "", 0), ([*dial, slower], "set the dial at 2 of 4, 12000 rpm", 1)):
+            sim = proof_of(changed(body, *edits)).simulation
+            program = write_programs(sim)[0]
+            lines = program.text.splitlines()
+            at = lines.index("(Control cavity)")
+            before = lines[at - 12: at]
+            with self.subTest(words=words, stops=stops):
+                self.assertEqual(stops, sum(line == "M0" for line in before))
+                if stops:
+                    told = next(k for k, line in enumerate(before) if words in line)
+                    self.assertLess(before.index("M5"), told)
+                    self.assertLess(told, before.index("M0"))
+                    self.assertTrue(any("M3" in line for line in before[before.index("M0"):]))
+                self.assertEqual(read_back(sim, [program]).findings, [])
+                if stops:
+                    cut = "\n".join(lines[: at - 12] + [line for line in before if line != "M0"] + lines[at:])
+                    self.assertIn("ask for", read_back(sim, [replace(program, text=cut)]).findings[0].reason)
+        plan = run_plan(sim)
+        self.assertIn("Before control cavity it stops: dial at 2 of 4, 12000 rpm", [c for b in plan["bits"] for c in b["checks"]])
+        self.assertIn("Dial at 3 of 4, 13400 rpm: the program does not set it", plan["bits"][2]["checks"])
 
     def test_time_agrees_with_an_independent_planner_within_two_per_cent(self):
         for name in ("siskin_body", "siskin_neck_face", "control_plate"):

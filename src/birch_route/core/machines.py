@@ -101,6 +101,11 @@ class Machine(BaseModel):
         nose = ("spindle nose", self.spindle_diameter_mm / 2, self.nut_length_mm)
         return (nose,) if self.shoe_diameter_mm is None else (nose, ("dust shoe", self.shoe_diameter_mm / 2, self.shoe_up_mm))
 
+    def speed_words(self, speed_rpm: float) -> str:
+        """Return how a person sets a speed by hand: the step of the dial, counted from the slowest, and what it turns."""
+        steps = sorted(self.speeds_rpm)
+        return f"dial at {steps.index(speed_rpm) + 1} of {len(steps)}, {speed_rpm:g} rpm" if speed_rpm in steps else f"speed at {speed_rpm:g} rpm"
+
     def nearest_speed(self, wanted_rpm: float) -> float:
         """Return the spindle speed this machine can give that is nearest the wanted one."""
         if self.speeds_rpm:

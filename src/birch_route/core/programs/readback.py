@@ -15,7 +15,7 @@ from ..motion.toolpath import join
 from ..proving.findings import Fact, Finding, finding
 from ..proving.simulate import Simulation
 from .reader import read_program
-from .writer import Program
+from .writer import Program, stops_before
 
 AGREE_MM = 0.012
 SIDEWAYS_MM = 0.01  # what arcs and rounded words may move a path
@@ -69,6 +69,8 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
         if read.offsets != {sim.setup.zero.offset}:
             named = ", ".join(f"G{53 + n}" for n in sorted(read.offsets)) or "none"
             findings.append(_failed(f"{program.name} selects work offset {named}; the setup's is G{53 + sim.setup.zero.offset}."))
+        if read.stops != (wanted := _stops(sim, program)):
+            findings.append(_failed(f"{program.name} stops {read.stops} times; bits, touch-offs and dial ask for {wanted}."))
         for section in read.sections:
             if section.tool not in program.bits:
                 findings.append(_failed(f"{program.name} calls bit T{section.tool}, which it does not describe."))
@@ -98,6 +100,12 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     if planned > 1 and abs(seconds - planned) > max(TIME_PART * planned, 2.0):
         findings.append(_failed(f"Read back, the programs take {seconds / 60:.1f} min; the proof says {planned / 60:.1f}."))
     return ReadBack(findings, digest_of(programs), seconds, worst)
+
+
+def _stops(sim: Simulation, program: Program) -> int:
+    """Return how often a program must stop: for every bit where no word changes it, and where the bit stays in for a touch-off or the dial."""
+    steps = [s for s in sim.steps if s.operation.id in program.operations]
+    return sum(not sim.route.machine.dialect.change_word if k == 0 or s.bit_changes else stops_before(sim.route.machine, s, steps[k - 1]) for k, s in enumerate(steps))
 
 
 def _failed(words: str, amount: float = 0.0, place: tuple[float, float, float] | None = None) -> Finding:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..holding.datums import correction
-from ..machines import Dialect, Split
+from ..machines import Dialect, Machine, Split
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step, begins_anew
 from ..route import content_hash
@@ -199,8 +199,10 @@ def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int
     for index, step in enumerate(steps):
         if index == 0 or step.bit_changes:
             _bit_change(w, sim, step, numbers[step.bit.id], first=index == 0)
+        elif stops_before(sim.route.machine, step, steps[index - 1]):
+            _stop(w, sim.route.machine, step, steps[index - 1])
         elif step.operation.settings.speed_rpm != steps[index - 1].operation.settings.speed_rpm:
-            w.block(f"S{step.operation.settings.speed_rpm:.0f}") if dialect.speed_word else w.comment(f"set the dial for {step.operation.settings.speed_rpm:.0f} rpm")
+            w.block(f"S{step.operation.settings.speed_rpm:.0f}")
         w.comment(step.operation.name)
         _moves(w, step)
     w.block("M5")
@@ -209,22 +211,48 @@ def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int
     w.block("M30")
 
 
+def stops_before(machine: Machine, step: Step, before: Step) -> bool:
+    """Say whether a program stops before a step that keeps the bit of the one before: Z is touched off again, or the dial is turned on a machine that takes no speed from programs."""
+    return step.operation.touch_off_before or (not machine.dialect.speed_word and step.operation.settings.speed_rpm != before.operation.settings.speed_rpm)
+
+
 def _bit_change(w: _Writer, sim: Simulation, step: Step, number: int, *, first: bool) -> None:
-    dialect, b, speed = w.dialect, step.bit, step.operation.settings.speed_rpm
+    dialect, b = w.dialect, step.bit
     if not first:
-        w.block("M5")
-        if dialect.extraction:
-            w.block("M9")
+        _rest(w)
     w.comment(f"put in T{number}: {b.name}, {b.stickout_mm:g} out of the collet nut"
               + (", touch off Z again" if step.operation.touch_off_before else ""))
+    if not dialect.speed_word:
+        w.comment(f"set the {sim.route.machine.speed_words(step.operation.settings.speed_rpm)}")
     if dialect.change_word:
         w.block(f"T{number} M6")
     else:
         w.block(f"T{number}")
         w.block("M0")
-    if not dialect.speed_word:
-        w.comment(f"set the dial for {speed:.0f} rpm")
-    w.block(f"S{speed:.0f} M3" if dialect.speed_word else "M3")
+    _begin(w, step)
+
+
+def _stop(w: _Writer, machine: Machine, step: Step, before: Step) -> None:
+    """Stop with the bit that is in, say what for, and begin again."""
+    _rest(w)
+    if step.operation.touch_off_before:
+        w.comment("touch off Z again")
+    if not w.dialect.speed_word and step.operation.settings.speed_rpm != before.operation.settings.speed_rpm:
+        w.comment(f"set the {machine.speed_words(step.operation.settings.speed_rpm)}")
+    w.block("M0")
+    _begin(w, step)
+
+
+def _rest(w: _Writer) -> None:
+    w.block("M5")
+    if w.dialect.extraction:
+        w.block("M9")
+
+
+def _begin(w: _Writer, step: Step) -> None:
+    """Start the spindle and come to where a step begins, Z first."""
+    dialect = w.dialect
+    w.block(f"S{step.operation.settings.speed_rpm:.0f} M3" if dialect.speed_word else "M3")
     if dialect.warm_up_s > 0:
         w.block(f"G4 P{dialect.warm_up_s:g}")
     if dialect.extraction:
