@@ -119,6 +119,16 @@ class Floor(Browser):
         feed.fill("4900")
         feed.press("Enter")
         self.page.wait_for_selector("text=/These pass a limit|Untried here/")
+        self.page.locator("h2", has_text="on the").click()
+        self.page.keyboard.press("u")
+        self.page.wait_for_selector("text=in/min")
+        self.assertEqual(feed.input_value(), "193")
+        feed.fill("100")
+        feed.press("Enter")
+        self.page.wait_for_selector("text=/chip load 0.071 mm/")  # 2540 mm/min
+        self.page.locator("h2", has_text="on the").click()
+        self.page.keyboard.press("u")
+        self.page.wait_for_function("() => [...document.querySelectorAll('input')].some((i) => i.value.replace(/\\s/g, '') === '2540')")
         self.page.get_by_role("button", name="withdraw").first.click()
         self.page.wait_for_selector("text=Nobody has kept a cut")
         self.page.get_by_role("button", name="Plan the slots").click()
@@ -130,7 +140,7 @@ class Floor(Browser):
         self.assertEqual(self.axe(), [])
 
     def test_a_run_tells_of_one_operation_and_what_ran_comes_back(self):
-        route = self.new_route(changed(route_named("siskin_body"), put("machine.name", "Router of the runs")))  # the books of the others stay empty
+        route = self.new_route(changed(route_named("siskin_body"), put("machine.name", "Router of the runs seen")))  # the books of the others stay empty
         self.page.goto(f"{self.server.url}/routes/{route}/run")
         self.page.wait_for_selector("text=What it was really like", timeout=60_000)
         self.page.locator("summary", has_text="Neck pocket").click()

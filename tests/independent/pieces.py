@@ -5,9 +5,11 @@ from __future__ import annotations
 import random
 from typing import Any
 
+from birch_route.core.data import wood
 from birch_route.core.route import Route, read_route
 from birch_route.core.sequence.propose import propose_route
-from birch_route.demo.shop import BENCH_MACHINE, BITS_BY_ID
+from birch_route.core.sequence.rim import clean_rims
+from birch_route.demo.shop import BENCH_MACHINE, BITS_BY_ID, MORE_BITS
 
 WOODS = ("alder", "ash", "hard_maple", "walnut", "khaya", "basswood", "birch_ply", "beech")
 LONG_8 = 48.0  # cutting length of the outline bit
@@ -41,4 +43,6 @@ def random_piece(rng: random.Random, *, skim_mm: float | None = None) -> Route:
         "setups": [{"id": "front", "name": "Front face up", "hardware": [
             {"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0}
             for k, (px, py) in enumerate([(-30, -30), (length + 30, -30), (length + 30, width + 30), (-30, width + 30)], 1)]}]}
-    return propose_route(read_route(document))
+    if wood(document["blank"]["wood"]).tear_out == "figured":
+        document["bits"].append(next(b for b in MORE_BITS if b["id"] == "down6"))  # without it shown rims would fray
+    return clean_rims(propose_route(read_route(document)))

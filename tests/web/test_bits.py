@@ -187,6 +187,10 @@ class Bits(unittest.TestCase):
         route = self.server.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]["route"]
         found = self.server.call("GET", f"/api/routes/{route}/rack/control_cavity")[1]
         self.assertEqual((found[0]["bit"], found[0]["not_for"]), ("flat8", ""))
+        life = next(r for r in self.server.call("GET", "/api/rack")[1] if r["bit"]["id"] == "flat8")
+        self.assertTrue(0 < found[0]["wears_part"] < 0.05)
+        self.assertEqual(found[0]["costs"], None if life["price"] is None else found[0]["wears_part"] * life["price"])
+        self.assertTrue(all(c["wears_part"] is None for c in found if c["not_for"]))
         self.assertIn("a drill does not cut to the side", [c["not_for"] for c in found])
         corners = self.server.call("GET", f"/api/routes/{route}/rack/neck_pocket")[1]
         left = [c["leaves_mm2"] for c in corners if not c["not_for"]]

@@ -163,7 +163,7 @@ export interface TradePlace { at: number; settings: CutSettings; chip_mm: number
 export interface StaleRow { id: string; name: string; was_for: string[]; now_for: string[]; was: CutSettings; now: CutSettings }
 /** What one bit of the rack would do of each feature of a piece; minutes null: it must not be used there. */
 export interface BitMatrix { features: { id: string; name: string }[]; bits: { bit: string; name: string; serves: number; cells: ({ minutes: number | null; leaves_mm2: number; words: string } | null)[] }[]; words: string }
-export interface BitChoice { bit: string; name: string; not_for: string; cares: string[]; leaves_mm2: number; reaches_mm: number; minutes: number | null; in_route: boolean }
+export interface BitChoice { bit: string; name: string; not_for: string; cares: string[]; leaves_mm2: number; reaches_mm: number; minutes: number | null; wears_part: number | null; costs: number | null; in_route: boolean }
 export interface Offset { number: number; word: string; name: string; refers_to: string; jig: number | null; jig_name: string | null; x_mm: number | null; y_mm: number | null; z_mm: number | null; checked_at: string | null; made_by: string | null }
 export interface JigKept {
   pieces: number; play_mm: number | null; worn: boolean; look_again: boolean; expected_mm: number; cost_min: number; known: boolean; saves_min: number; told: boolean; pays_after: number; saved_min: number; place: string

@@ -6,7 +6,7 @@ import type { Asked, CutAnswer, CutKind, CutSettings, RackRow, Shop } from '../a
 import LengthBox from '../fields/LengthBox.vue'
 import Masthead from '../route/Masthead.vue'
 import { ask_books, edit, open, open_route } from '../route/store'
-import { grouped, length } from '../units/format'
+import { fine, grouped, length, rate, rate_unit, read_rate } from '../units/format'
 import BitLife from './BitLife.vue'
 import BitSize from './BitSize.vue'
 import CutMarks from './CutMarks.vue'
@@ -54,11 +54,12 @@ watch(() => bit.value?.id, () => { what.kind = bit.value?.cuts_at_centre === fal
 watch(() => [bit.value?.id, what.kind, what.side_mm], () => { own.value = null })
 const now = computed<CutAnswer | null>(() => asked.value && (asked.value.wanted ?? asked.value.answers[aim.value]))
 const others = computed(() => (asked.value ? AIMS.map(([key, name]) => ({ key, name, answer: asked.value!.answers[key] })) : []))
-const SHOWN = [['feed_mm_min', 'Feed rate', 'mm/min'], ['speed_rpm', 'Spindle speed', 'rpm'], ['depth_of_cut_mm', 'Depth of cut', ''], ['stepover_mm', 'Meets from the side', ''], ['plunge_mm_min', 'Plunge rate', 'mm/min']] as const
+const SHOWN = [['feed_mm_min', 'Feed rate', ''], ['speed_rpm', 'Spindle speed', 'rpm'], ['depth_of_cut_mm', 'Depth of cut', ''], ['stepover_mm', 'Meets from the side', ''], ['plunge_mm_min', 'Plunge rate', '']] as const
 const ORIGINS = { feed_mm_min: 'feed', speed_rpm: 'speed', depth_of_cut_mm: 'depth', stepover_mm: 'stepover', plunge_mm_min: 'plunge' } as const
-const show = (key: string) => (v: number) => (key.endsWith('_min') || key === 'speed_rpm' ? grouped(v) : length(v, 2))
+const show = (key: string) => (v: number) => (key.endsWith('_min') ? `${rate(v)} ${rate_unit.value}` : key === 'speed_rpm' ? grouped(v) : length(v, 2))
 function type(key: keyof CutSettings, event: Event) {
-  const value = Number((event.target as HTMLInputElement).value.replace(/[\s\u2009]/g, '').replace(',', '.'))
+  const text = (event.target as HTMLInputElement).value
+  const value = key === 'feed_mm_min' ? (read_rate(text) ?? NaN) : Number(text.replace(/[\s\u2009]/g, '').replace(',', '.'))
   if (now.value && Number.isFinite(value) && value > 0) own.value = { ...now.value.settings, [key]: value }
 }
 function typed_length(key: 'depth_of_cut_mm' | 'stepover_mm', mm: number | null) { if (now.value && mm !== null && mm > 0) own.value = { ...now.value.settings, [key]: mm } }
@@ -110,14 +111,14 @@ async function bring(event: Event, sheet = false) {
       <v-text-field class="holds" :model-value="what.holds_n ?? ''" label="Its holding bears, with its factor" suffix="N" placeholder="not asked" persistent-placeholder inputmode="decimal" @change="(e: Event) => { const v = Number((e.target as HTMLInputElement).value.replace(',', '.')); what.holds_n = v > 0 ? v : null }" />
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
       <template v-if="asked && now">
-        <div class="aims" role="radiogroup" aria-label="Aim"><button v-for="o in others" :key="o.key" role="radio" :aria-checked="!own && aim === o.key" :class="{ on: !own && aim === o.key }" @click="own = null; aim = o.key"><b>{{ o.name }}</b><span>{{ grouped(o.answer.settings.feed_mm_min) }} at {{ grouped(o.answer.settings.speed_rpm) }}</span><span>{{ length(o.answer.settings.depth_of_cut_mm) }} deep, {{ o.answer.removes_cm3_min.toFixed(o.answer.removes_cm3_min < 10 ? 1 : 0) }} cm³/min</span><span class="least"><span :class="o.answer.trust.standing">{{ STANDING[o.answer.trust.standing].mark }}</span> {{ o.answer.keeps ? `${Math.round(100 * o.answer.parts[o.answer.binds])} % of ${o.answer.binds}` : `passes ${o.answer.binds}` }}</span></button></div>
+        <div class="aims" role="radiogroup" aria-label="Aim"><button v-for="o in others" :key="o.key" role="radio" :aria-checked="!own && aim === o.key" :class="{ on: !own && aim === o.key }" @click="own = null; aim = o.key"><b>{{ o.name }}</b><span>{{ rate(o.answer.settings.feed_mm_min) }} at {{ grouped(o.answer.settings.speed_rpm) }}</span><span>{{ length(o.answer.settings.depth_of_cut_mm) }} deep, {{ o.answer.removes_cm3_min.toFixed(o.answer.removes_cm3_min < 10 ? 1 : 0) }} cm³/min</span><span class="least"><span :class="o.answer.trust.standing">{{ STANDING[o.answer.trust.standing].mark }}</span> {{ o.answer.keeps ? `${Math.round(100 * o.answer.parts[o.answer.binds])} % of ${o.answer.binds}` : `passes ${o.answer.binds}` }}</span></button></div>
         <p v-if="asked.quiet_costs && asked.quiet_costs > 1.02" class="second">Quiet takes {{ asked.quiet_costs.toFixed(1) }} times as long as careful.</p>
         <TradeCurve :asked="asked" :now="now" @take="(s) => (own = s)" />
-        <div class="four"><v-text-field :model-value="grouped(now.settings.feed_mm_min)" label="Feed rate" suffix="mm/min" @change="(e: Event) => type('feed_mm_min', e)" /><v-text-field :model-value="grouped(now.settings.speed_rpm)" label="Spindle speed" suffix="rpm" @change="(e: Event) => type('speed_rpm', e)" /><LengthBox :model-value="now.settings.depth_of_cut_mm" label="Depth of cut" :places="2" @update:model-value="(mm) => typed_length('depth_of_cut_mm', mm)" /><LengthBox v-if="what.kind !== 'slot'" :model-value="now.settings.stepover_mm" label="From the side" :places="2" @update:model-value="(mm) => typed_length('stepover_mm', mm)" /></div>
+        <div class="four"><v-text-field :model-value="rate(now.settings.feed_mm_min)" label="Feed rate" :suffix="rate_unit" @change="(e: Event) => type('feed_mm_min', e)" /><v-text-field :model-value="grouped(now.settings.speed_rpm)" label="Spindle speed" suffix="rpm" @change="(e: Event) => type('speed_rpm', e)" /><LengthBox :model-value="now.settings.depth_of_cut_mm" label="Depth of cut" :places="2" @update:model-value="(mm) => typed_length('depth_of_cut_mm', mm)" /><LengthBox v-if="what.kind !== 'slot'" :model-value="now.settings.stepover_mm" label="From the side" :places="2" @update:model-value="(mm) => typed_length('stepover_mm', mm)" /></div>
         <CutMarks v-if="bit && doc" :bit="bit" :answer="now" :window_mm="asked.window_mm" :machine="doc.machine" :kind="what.kind" :deep_mm="what.deep_mm" />
         <p v-if="!now.keeps" class="ember">These pass a limit: {{ now.binds_words }} ({{ Math.round(100 * now.parts[now.binds]) }} %).</p>
         <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="unit" :setting="key" :origin="ORIGINS[key]" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
-        <p class="second">{{ now.reasons.feed_mm_min }}. Goes in by {{ now.entry === 'helix' ? 'a helix' : `a ramp of ${now.ramp_deg}°` }} at {{ grouped(now.settings.plunge_mm_min) }}, {{ now.direction === 'climb' ? 'climbing' : 'conventional' }}: {{ now.reasons.direction }}. Computed from unverified figures.</p>
+        <p class="second">{{ now.reasons.feed_mm_min }}. Goes in by {{ now.entry === 'helix' ? 'a helix' : `a ramp of ${now.ramp_deg}°` }} at {{ rate(now.settings.plunge_mm_min) }} {{ rate_unit }}, {{ now.direction === 'climb' ? 'climbing' : 'conventional' }}: {{ now.reasons.direction }}. Computed from unverified figures.</p>
       </template>
     </section>
     <aside v-if="asked && now" class="right sheet">
@@ -125,7 +126,7 @@ async function bring(event: Event, sheet = false) {
       <h2>Find its limit on scrap</h2>
       <p v-if="!plan" class="second">Slots one beside the other, each with a thicker chip than the last, until one tells you to stop.</p>
       <button v-if="!plan" class="cure" @click="find_limit">Plan the slots</button>
-      <template v-else><table><tbody><tr v-for="s in plan.steps" :key="s.number"><td>{{ s.number }}</td><td class="num">feed <b>{{ grouped(s.settings.feed_mm_min) }}</b></td><td class="num">chip {{ s.chip_mm.toFixed(3) }}</td><td :class="s.standing">{{ STANDING[s.standing].mark }}</td><td><button class="plain" @click="own = s.settings">look</button></td></tr></tbody></table><p class="second">{{ plan.rule }}</p><button class="cure" :disabled="busy" @click="make_slots">Make the slots a job</button></template>
+      <template v-else><table><tbody><tr v-for="s in plan.steps" :key="s.number"><td>{{ s.number }}</td><td class="num">feed <b>{{ rate(s.settings.feed_mm_min) }}</b></td><td class="num">chip {{ fine(s.chip_mm) }}</td><td :class="s.standing">{{ STANDING[s.standing].mark }}</td><td><button class="plain" @click="own = s.settings">look</button></td></tr></tbody></table><p class="second">{{ plan.rule }}</p><button class="cure" :disabled="busy" @click="make_slots">Make the slots a job</button></template>
       <FitCoupon />
       <template v-if="mine.length"><h2>In this route</h2><div class="acts"><button v-for="o in mine" :key="o.id" class="cure" @click="use_for(o.id)">Use for {{ o.name.toLowerCase() }}</button></div></template>
     </aside>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { Asked, CutAnswer, CutSettings } from '../api/types'
-import { grouped, length } from '../units/format'
+import { grouped, length, rate, rate_unit } from '../units/format'
 import { STANDING } from './draw'
 
 /** What was cut here: what the records say of the settings in question, what stands against them, what other ground lends; another record. */
@@ -17,14 +17,14 @@ const feed_of = (chip: number) => chip * (props.now.settings.feed_mm_min / props
   <section>
     <h2>What was cut here</h2>
     <p><span class="mark" :class="now.trust.standing">{{ standing().mark }}</span> <b>{{ standing().words }}</b><template v-if="now.trust.standing === 'untried' && now.trust.beyond > 1.005">: {{ now.trust.beyond.toFixed(2) }} times what was</template>.
-      <template v-if="now.trust.high_mm !== null && now.trust.low_mm !== null"> Trusted at this depth: feed {{ grouped(feed_of(now.trust.low_mm)) }}{{ now.trust.high_mm > now.trust.low_mm * 1.005 ? ` to ${grouped(feed_of(now.trust.high_mm))}` : '' }}.</template><template v-if="now.trust.fails_mm !== null"> It failed from {{ grouped(feed_of(now.trust.fails_mm)) }} on.</template></p>
+      <template v-if="now.trust.high_mm !== null && now.trust.low_mm !== null"> Trusted at this depth: feed {{ rate(feed_of(now.trust.low_mm)) }}{{ now.trust.high_mm > now.trust.low_mm * 1.005 ? ` to ${rate(feed_of(now.trust.high_mm))}` : '' }} {{ rate_unit }}.</template><template v-if="now.trust.fails_mm !== null"> It failed from {{ rate(feed_of(now.trust.fails_mm)) }} on.</template></p>
     <p v-if="!asked.trials.length" class="second">Nobody has kept a cut with this bit, wood and machine. Make one, listen, and keep what became of it.</p>
     <p v-for="t in asked.trials.slice(0, 8)" :key="t.id" class="one" :class="{ doubted: t.doubted }"><span>{{ t.words }}{{ t.origin === 'own' ? '' : `, ${t.origin}` }}{{ t.note ? `. ${t.note}` : '' }}<span v-if="t.doubted" class="least">. Not counted: {{ t.doubted }}</span></span><button class="plain" :aria-label="`Withdraw: ${t.words}`" @click="emit('withdraw', t.id)">withdraw</button></p>
     <div class="row"><v-select v-model="outcome" :items="OUTCOMES" label="These settings went" /><v-text-field v-model="note" label="Note" maxlength="1000" /></div>
     <div class="acts"><button class="go" :disabled="busy" @click="emit('keep', outcome, 'own', note); note = ''">Keep this cut</button><button class="plain" @click="emit('keep', outcome, 'told', note); note = ''">Only told by others</button></div>
     <template v-if="asked.lent.length">
       <h2>Lent by other ground</h2>
-      <div v-for="(l, k) in asked.lent.slice(0, 3)" :key="k" class="lent"><p><b>{{ l.from }}</b>: feed {{ grouped(l.settings.feed_mm_min) }} at {{ grouped(l.settings.speed_rpm) }}, {{ length(l.settings.depth_of_cut_mm) }} deep. <span class="least">{{ l.risk }}{{ l.derated < 0.995 ? `, ${Math.round(100 * l.derated)} % of its depth for a weaker machine` : '' }}; {{ l.times_as_long > 1.02 ? `${l.times_as_long.toFixed(1)} times as long as computed` : 'no longer than computed' }}.</span></p><button class="cure" @click="emit('take', l.settings)">Look at these</button></div>
+      <div v-for="(l, k) in asked.lent.slice(0, 3)" :key="k" class="lent"><p><b>{{ l.from }}</b>: feed {{ rate(l.settings.feed_mm_min) }} {{ rate_unit }} at {{ grouped(l.settings.speed_rpm) }}, {{ length(l.settings.depth_of_cut_mm) }} deep. <span class="least">{{ l.risk }}{{ l.derated < 0.995 ? `, ${Math.round(100 * l.derated)} % of its depth for a weaker machine` : '' }}; {{ l.times_as_long > 1.02 ? `${l.times_as_long.toFixed(1)} times as long as computed` : 'no longer than computed' }}.</span></p><button class="cure" @click="emit('take', l.settings)">Look at these</button></div>
     </template>
   </section>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Asked, CutAnswer, CutSettings } from '../api/types'
-import { grouped, length, minutes } from '../units/format'
+import { fine, grouped, length, minutes, rate, rate_unit } from '../units/format'
 
 /** From quiet to fast: minutes against how loud and how hard, with a slider that walks along the curve. */
 const props = defineProps<{ asked: Asked; now: CutAnswer }>()
@@ -18,7 +18,7 @@ const at = computed(() => { const near = places.value.map((p) => like(p.settings
 const shown = computed(() => places.value[at.value < 0 ? 0 : at.value])
 const per = computed(() => (props.asked.per === 'metre' ? 'for a metre' : 'for 100 cm³'))
 const ends = computed(() => [places.value[0], places.value[places.value.length - 1]])
-const words = computed(() => `${grouped(shown.value.settings.feed_mm_min)} at ${grouped(shown.value.settings.speed_rpm)}, ${length(shown.value.settings.depth_of_cut_mm)} deep: ${minutes(shown.value.minutes)} min ${per.value}, chip ${shown.value.chip_mm.toFixed(3)}, ${Math.round(shown.value.force_n)} N`)
+const words = computed(() => `${rate(shown.value.settings.feed_mm_min)} ${rate_unit.value} at ${grouped(shown.value.settings.speed_rpm)}, ${length(shown.value.settings.depth_of_cut_mm)} deep: ${minutes(shown.value.minutes)} min ${per.value}, chip ${fine(shown.value.chip_mm)}, ${Math.round(shown.value.force_n)} N`)
 </script>
 
 <template>
@@ -28,7 +28,7 @@ const words = computed(() => `${grouped(shown.value.settings.feed_mm_min)} at ${
       <path :d="curve" fill="none" stroke="var(--ink)" stroke-width="2" />
       <circle v-for="p in places" :key="p.at" :cx="x(p.at)" :cy="y(p.minutes)" r="2.4" fill="var(--ink)" />
       <circle v-if="at >= 0" :cx="x(shown.at)" :cy="y(shown.minutes)" r="6" fill="var(--moss)" stroke="var(--ink)" />
-      <text x="8" :y="H - 2">quiet, chip {{ ends[0].chip_mm.toFixed(3) }}, {{ minutes(ends[0].minutes) }} min {{ per }}</text><text :x="W - 8" :y="H - 2" text-anchor="end">fastest, chip {{ ends[1].chip_mm.toFixed(3) }}, {{ minutes(ends[1].minutes) }}</text>
+      <text x="8" :y="H - 2">quiet, chip {{ fine(ends[0].chip_mm) }}, {{ minutes(ends[0].minutes) }} min {{ per }}</text><text :x="W - 8" :y="H - 2" text-anchor="end">fastest, chip {{ fine(ends[1].chip_mm) }}, {{ minutes(ends[1].minutes) }}</text>
     </svg>
     <input type="range" min="0" :max="places.length - 1" :value="at < 0 ? 0 : at" :class="{ off: at < 0 }" aria-label="From quiet to fast" :aria-valuetext="words" @input="(e) => emit('take', places[Number((e.target as HTMLInputElement).value)].settings)" />
     <p class="second">{{ at < 0 ? 'These settings lie beside the curve; move along it to look at what lies on it.' : `${words}. ${Math.round(100 * shown.used)} % of ${shown.binds}.` }}</p>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { set } from '../route/store'
-import { length, unit } from '../units/format'
+import { length, rate, rate_unit, read_rate, unit } from '../units/format'
 
 /** One number of the route. Lengths take mm, inches and fractions; the server reads what is typed. */
-const props = defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; places?: number; bare?: boolean }>()
-const shown = computed(() => (props.is_length ? length(props.value, props.places ?? 2) : props.value === null || props.value === undefined ? '' : String(Math.round(props.value * 1000) / 1000)))
+const props = defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; is_rate?: boolean; places?: number; bare?: boolean }>()
+const shown = computed(() => (props.is_rate && props.value !== null && props.value !== undefined ? (unit.value === 'mm' ? String(Math.round(props.value * 1000) / 1000) : rate(props.value)) : props.is_length ? length(props.value, props.places ?? 2) : props.value === null || props.value === undefined ? '' : String(Math.round(props.value * 1000) / 1000)))
 const text = ref(shown.value)
 const wrong = ref('')
 let clean = true
@@ -24,15 +24,15 @@ async function keep() {
     if (!(await set(props.path, typed.replace('−', '-')))) text.value = shown.value
     return
   }
-  const number = Number(typed.replace(/[\s\u2009]/g, '').replace(',', '.'))
-  if (!Number.isFinite(number)) wrong.value = `“${typed}” is not a number.`
+  const number = props.is_rate ? (read_rate(typed) ?? NaN) : Number(typed.replace(/[\s\u2009]/g, '').replace(',', '.'))
+  if (!Number.isFinite(number)) wrong.value = `“${typed}” is not a number${props.is_rate ? ', like 2400 or 90 in/min' : ''}.`
   else if (!(await set(props.path, number))) text.value = shown.value
 }
 </script>
 
 <template>
   <v-text-field
-    v-model="text" :label="bare ? undefined : label" :aria-label="bare ? label : undefined" :variant="bare ? 'underlined' : undefined" :suffix="is_length ? (unit === 'mm' ? 'mm' : '') : suffix" :error-messages="wrong" spellcheck="false" autocomplete="off"
+    v-model="text" :label="bare ? undefined : label" :aria-label="bare ? label : undefined" :variant="bare ? 'underlined' : undefined" :suffix="is_rate ? rate_unit : is_length ? (unit === 'mm' ? 'mm' : '') : suffix" :error-messages="wrong" spellcheck="false" autocomplete="off"
     @update:model-value="clean = false" @keydown.enter.stop="keep" @keydown.esc.stop="text = shown; clean = true" @blur="keep"
   />
 </template>

@@ -3,13 +3,13 @@ import EditField from './EditField.vue'
 import OriginTap from './OriginTap.vue'
 
 /** One number as a line: its name, the number to be typed over, and why it is what it is. */
-defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; places?: number; why?: string; origin?: string }>()
+defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; places?: number; is_rate?: boolean; why?: string; origin?: string }>()
 </script>
 
 <template>
   <div class="line">
     <span v-if="origin" class="name"><OriginTap :of="origin">{{ label }}</OriginTap></span><span v-else class="name" aria-hidden="true">{{ label }}</span>
-    <EditField class="field" :path="path" :value="value" :label="label" :is_length="is_length" :suffix="suffix" :places="places" bare />
+    <EditField class="field" :path="path" :value="value" :label="label" :is_length="is_length" :is_rate="is_rate" :suffix="suffix" :places="places" bare />
     <span v-if="why" class="why least">{{ why }}</span>
   </div>
 </template>

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import NumberLine from '../fields/NumberLine.vue'
 import OriginTap from '../fields/OriginTap.vue'
 import { edit, open, set, type Lettered } from '../route/store'
-import { grouped, length, minutes } from '../units/format'
+import { fine, grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
 import ClearingChoice from './ClearingChoice.vue'
 import FeatureShape from './FeatureShape.vue'
@@ -62,20 +62,20 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
 
     <div class="figure">
       <template v-if="report && !is_drill">
-        <div class="head"><OriginTap of="chip"><b>Chip load</b></OriginTap><b :class="{ care: chip }">{{ report.chip_load_mm.toFixed(3) }} mm</b></div>
+        <div class="head"><OriginTap of="chip"><b>Chip load</b></OriginTap><b :class="{ care: chip }">{{ fine(report.chip_load_mm) }}</b></div>
         <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${report.chip_load_mm}, window ${windowed[0]} to ${windowed[1]}`" />
         <p v-if="chip" class="word">{{ chip.reason.split('. ').at(-1) }}</p>
         <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
       </template>
-      <NumberLine v-if="!is_drill" origin="feed" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" suffix="mm/min" :why="why('feed_mm_min')" />
+      <NumberLine v-if="!is_drill" origin="feed" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" is_rate :why="why('feed_mm_min')" />
       <NumberLine origin="speed" :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" :why="why('speed_rpm')" />
-      <NumberLine v-if="is_drill" origin="plunge" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
+      <NumberLine v-if="is_drill" origin="plunge" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" is_rate :why="why('plunge_mm_min')" />
       <NumberLine v-if="is_drill" :path="`${path}.peck_mm`" :value="operation.peck_mm" label="Peck" is_length />
     </div>
 
     <div v-if="!is_drill" class="figure">
       <template v-if="report">
-        <div class="head"><OriginTap of="bend"><b>Bit bend</b></OriginTap><b :class="{ care: of_code('settings.bend') }">{{ report.bend_mm.toFixed(3) }} mm</b></div>
+        <div class="head"><OriginTap of="bend"><b>Bit bend</b></OriginTap><b :class="{ care: of_code('settings.bend') }">{{ fine(report.bend_mm) }}</b></div>
         <GaugeMark :value="report.bend_mm" :high="report.bend_most_mm" :words="`Bend ${report.bend_mm} mm`" />
         <p class="second"><OriginTap of="force">Cutting force</OriginTap> <b>{{ grouped(report.force_n) }} N</b>, <OriginTap of="power">power</OriginTap> <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where <OriginTap of="met">the wood was</OriginTap> {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
       </template>
@@ -96,7 +96,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <v-checkbox v-else :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
       <p v-if="!operation.finish_pass && operation.reasons.finish_pass" class="second">{{ operation.reasons.finish_pass }}.</p>
       <template v-if="operation.finish_pass">
-        <p v-if="report?.finish" class="second">There the bit bends <b>{{ report.finish.bend_mm.toFixed(3) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>
+        <p v-if="report?.finish" class="second">There the bit bends <b>{{ fine(report.finish.bend_mm) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>
         <NumberLine :path="`${path}.finish_depth_mm`" :value="operation.finish_depth_mm" label="Deep at a time" is_length :why="why('finish_depth_mm')" />
         <NumberLine :path="`${path}.finish_allowance_mm`" :value="operation.finish_allowance_mm" label="Left for it" is_length />
       </template>
@@ -113,7 +113,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <v-select :model-value="operation.direction" :items="directions" label="Direction" @update:model-value="(v) => set(`${path}.direction`, v)" />
         <v-select :model-value="operation.entry" :items="entries" label="Entry" @update:model-value="(v) => set(`${path}.entry`, v)" />
       </div>
-      <NumberLine v-if="!is_drill" origin="plunge" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" suffix="mm/min" :why="why('plunge_mm_min')" />
+      <NumberLine v-if="!is_drill" origin="plunge" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" is_rate :why="why('plunge_mm_min')" />
       <NumberLine v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
       <FeatureShape v-if="operation.kind === 'pocket'" :operation="operation" />
       <NumberLine v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />

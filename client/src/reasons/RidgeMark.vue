@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Operation, Ridges } from '../api/types'
 import NumberLine from '../fields/NumberLine.vue'
+import OriginTap from '../fields/OriginTap.vue'
 import { edit, set } from '../route/store'
 import { length, minutes } from '../units/format'
 
@@ -35,7 +36,7 @@ const ridge_at = (s: number) => props.ridges!.p95_mm * (s / props.ridges!.now[0]
     <v-checkbox v-if="['parallel', 'both'].includes(operation.pattern)" :model-value="operation.even_ridge" label="Even ridges on slopes" @update:model-value="(v) => set(`${path}.even_ridge`, !!v)" />
     <p v-if="shown.length > 1" class="acts"><button class="plain" @click="more('pencil')">Valleys once more, narrower ball</button><button class="plain" @click="more('flat')">Flat places, flat bit</button></p>
     <template v-if="ridges">
-      <div class="head"><b>Ridges left</b><span>half under <b>{{ micro(ridges.median_mm) }}</b>, nearly all under <b>{{ micro(ridges.p95_mm) }}</b></span></div>
+      <div class="head"><OriginTap of="ridge"><b>Ridges left</b></OriginTap><span>half under <b>{{ micro(ridges.median_mm) }}</b>, nearly all under <b>{{ micro(ridges.p95_mm) }}</b></span></div>
       <svg :viewBox="`0 0 ${W} 50`" role="img" :aria-label="`Heights of the ridges in the simulated wood: half of the surface under ${micro(ridges.median_mm)}, 95 percent under ${micro(ridges.p95_mm)}, the highest ${micro(ridges.most_mm)}; ${micro(ridges.allowed_mm)} are allowed`">
         <rect v-for="(s, k) in ridges.shares" :key="k" :x="(k / ridges.shares.length) * W + 1" :y="36 - (s / bar) * 34" :width="W / ridges.shares.length - 2" :height="(s / bar) * 34" fill="var(--inner)" />
         <path :d="`M0 36.5H${W}`" stroke="currentColor" /><path :d="`M${(ridges.allowed_mm / top) * W} 0V40`" stroke="currentColor" stroke-width="1.6" stroke-dasharray="4 3" />

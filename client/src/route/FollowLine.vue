@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { grouped, length } from '../units/format'
+import { grouped, length, rate, rate_unit } from '../units/format'
 import { inside, look, move_to, spot } from './look'
 import { open } from './store'
 
@@ -13,7 +13,7 @@ const words = computed(() => {
   const op = operation.value
   if (!s || !op) return ''
   const height = s.z > 0.005 ? `${length(s.z, 1)} over the face` : `${length(-s.z, 1)} deep`
-  const feed = s.kind === 'rapid' ? '' : `, ${grouped(s.kind === 'plunge' ? op.settings.plunge_mm_min : op.settings.feed_mm_min)} mm/min`
+  const feed = s.kind === 'rapid' ? '' : `, ${rate(s.kind === 'plunge' ? op.settings.plunge_mm_min : op.settings.feed_mm_min)} ${rate_unit.value}`
   return `${KINDS[s.kind]}, ${height}${feed}`
 })
 /** Where the bit goes down a level, as parts of the time. */

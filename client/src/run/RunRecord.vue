@@ -3,7 +3,7 @@ import { computed, onMounted, reactive, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { CutOutcome, Ran, RunRow } from '../api/types'
 import { ask_books, edit, findings, open } from '../route/store'
-import { grouped, minutes } from '../units/format'
+import { grouped, minutes, rate, rate_unit, read_rate } from '../units/format'
 
 /** What a run was really like: minutes, rates as they were turned at the machine, and what became of every cut. */
 const props = defineProps<{ route: number }>()
@@ -28,12 +28,12 @@ watch([outcome, where], () => {
 })
 const read = (text: string) => { const v = Number(text.replace(/[\s\u2009%]/g, '').replace(',', '.')); return text.trim() && Number.isFinite(v) && v > 0 ? v : null }
 /** A feed is typed as it was, or as a part of what was programmed. */
-const feed_of = (id: string, programmed: number) => { const v = read(lines[id]?.feed ?? ''); return v === null ? null : lines[id].feed.includes('%') ? (programmed * v) / 100 : v }
+const feed_of = (id: string, programmed: number) => { const text = lines[id]?.feed ?? ''; if (!text.includes('%')) return read_rate(text); const part = read(text); return part === null ? null : (programmed * part) / 100 }
 function summary(id: string, programmed: number): string {
   const l = lines[id]
   if (!l) return ''
   const feed = feed_of(id, programmed)
-  return [l.went === 'skipped' ? 'not run' : l.went, feed && `feed ${grouped(feed)}`, l.speed && `${l.speed} rpm`, l.took && `${l.took} min`].filter((w) => w).join(', ')
+  return [l.went === 'skipped' ? 'not run' : l.went, feed && `feed ${rate(feed)}`, l.speed && `${l.speed} rpm`, l.took && `${l.took} min`].filter((w) => w).join(', ')
 }
 async function record() {
   wrong.value = told.value = ''
@@ -69,9 +69,9 @@ const told_of = (r: RunRow) => Object.entries(r.ran).filter(([, v]) => v.outcome
   <h2>What it was really like</h2>
   <p class="second">Open an operation whose feed, speed or minutes were otherwise, or that went otherwise than the rest.</p>
   <div class="lines">
-    <details v-for="o in operations" :key="o.id"><summary><span>{{ o.name }}</span><b v-if="summary(o.id, o.settings.feed_mm_min)">{{ summary(o.id, o.settings.feed_mm_min) }}</b><span v-else class="least">{{ minutes(o.machine_min) }} min, feed {{ grouped(o.settings.feed_mm_min) }}</span></summary>
+    <details v-for="o in operations" :key="o.id"><summary><span>{{ o.name }}</span><b v-if="summary(o.id, o.settings.feed_mm_min)">{{ summary(o.id, o.settings.feed_mm_min) }}</b><span v-else class="least">{{ minutes(o.machine_min) }} min, feed {{ rate(o.settings.feed_mm_min) }}</span></summary>
       <div v-if="lines[o.id]" class="took"><v-text-field v-model="lines[o.id].took" :label="`${o.name}, took`" :placeholder="minutes(o.machine_min)" persistent-placeholder suffix="min" inputmode="decimal" /><v-select v-model="lines[o.id].went" :items="OF_ONE" label="It went" />
-        <v-text-field v-model="lines[o.id].feed" label="Feed as it ran" :placeholder="grouped(o.settings.feed_mm_min)" persistent-placeholder suffix="mm/min or %" /><v-text-field v-model="lines[o.id].speed" label="Speed as it ran" :placeholder="grouped(o.settings.speed_rpm)" persistent-placeholder suffix="rpm" inputmode="decimal" /></div></details>
+        <v-text-field v-model="lines[o.id].feed" label="Feed as it ran" :placeholder="rate(o.settings.feed_mm_min)" persistent-placeholder :suffix="`${rate_unit} or %`" /><v-text-field v-model="lines[o.id].speed" label="Speed as it ran" :placeholder="grouped(o.settings.speed_rpm)" persistent-placeholder suffix="rpm" inputmode="decimal" /></div></details>
   </div>
   <div class="took"><v-select v-model="outcome" :items="OUTCOMES" label="The whole run went" /><v-select v-if="outcome !== 'fine'" v-model="where" :items="operations.map((o) => ({ title: o.name, value: o.id }))" label="It happened in" clearable placeholder="not known" persistent-placeholder /></div>
   <p v-if="outcome !== 'fine' && outcome !== 'slow' && !where" class="second">Say in which operation, so that this cut is known for the next time, and the others for good ones.</p>

@@ -9,7 +9,7 @@ import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, open, open_route, set } from '../route/store'
 import { shape } from '../bits/draw'
-import { grouped, length, read_length, unit } from '../units/format'
+import { grouped, length, rate, rate_unit, read_length, unit } from '../units/format'
 
 const route = useRoute()
 const shop = ref<Shop | null>(null)
@@ -81,7 +81,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
         <h2>Machine</h2>
         <button v-for="m in shop?.machines ?? []" :key="m.id" class="machine" :class="{ here: m.id === doc.machine.id }" :aria-pressed="m.id === doc.machine.id" @click="use_machine(m)">
           <b>{{ m.name }}</b>
-          <span class="second">travel {{ m.travel_mm.map((t) => length(t, 0)).join(' × ') }}, feed to {{ grouped(m.greatest_feed_mm_min) }} mm/min, {{ grouped(m.power_w) }} W</span>
+          <span class="second">travel {{ m.travel_mm.map((t) => length(t, 0)).join(' × ') }}, feed to {{ rate(m.greatest_feed_mm_min) }} {{ rate_unit }}, {{ grouped(m.power_w) }} W</span>
           <span class="second">{{ speeds(m) }} rpm</span>
           <span class="second">programs in {{ m.dialect.inch ? 'inches' : 'mm' }}, {{ m.dialect.arcs ? 'arcs' : 'lines only' }}, {{ m.dialect.split === 'per_bit' ? 'one file a bit' : 'one file a setup' }}, {{ m.dialect.extension }}</span>
         </button>

@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { StaleRow } from '../api/types'
 import { edit, findings, open } from '../route/store'
-import { grouped, length } from '../units/format'
+import { grouped, length, rate, rate_unit } from '../units/format'
 
 /** What a change of wood or machine means for every operation: the settings it has and those it would have. */
 const rows = ref<StaleRow[]>([])
@@ -15,8 +15,8 @@ watch(() => open.state?.hash, async () => { if (open.state) rows.value = await a
 <template>
   <section v-if="rows.length">
     <h2>Proposed for another wood or machine</h2>
-    <table><thead><tr><th>Operation</th><th class="num">feed</th><th class="num">rpm</th><th class="num">deep</th></tr></thead>
-      <tbody><tr v-for="r in rows" :key="r.id"><td>{{ r.name }}</td><td class="num">{{ grouped(r.was.feed_mm_min) }} → <b>{{ grouped(r.now.feed_mm_min) }}</b></td><td class="num">{{ grouped(r.was.speed_rpm) }} → <b>{{ grouped(r.now.speed_rpm) }}</b></td><td class="num">{{ length(r.was.depth_of_cut_mm) }} → <b>{{ length(r.now.depth_of_cut_mm) }}</b></td></tr></tbody></table>
+    <table><thead><tr><th>Operation</th><th class="num">feed, {{ rate_unit }}</th><th class="num">rpm</th><th class="num">deep</th></tr></thead>
+      <tbody><tr v-for="r in rows" :key="r.id"><td>{{ r.name }}</td><td class="num">{{ rate(r.was.feed_mm_min) }} → <b>{{ rate(r.now.feed_mm_min) }}</b></td><td class="num">{{ grouped(r.was.speed_rpm) }} → <b>{{ grouped(r.now.speed_rpm) }}</b></td><td class="num">{{ length(r.was.depth_of_cut_mm) }} → <b>{{ length(r.now.depth_of_cut_mm) }}</b></td></tr></tbody></table>
     <button class="cure" @click="edit([{ do: 'renew_settings' }], 'Propose the settings anew')">Take the new ones</button>
   </section>
   <section v-if="rims.length">

@@ -1,5 +1,5 @@
 /** Lengths as they are shown: mm with fixed places, or built inch fractions. The server reads what is typed. */
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 export type Unit = 'mm' | 'inch'
 export const unit = ref<Unit>((localStorage.getItem('birch_unit') as Unit) || 'mm')
@@ -48,6 +48,29 @@ export function read_length(text: string, now: Unit): number | null {
 
 export function grouped(value: number): string {
   return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
+}
+
+export const rate_unit = computed(() => (unit.value === 'mm' ? 'mm/min' : 'in/min'))
+
+/** A feed or plunge rate in the unit in use, without its name. */
+export function rate(mm_min: number): string {
+  if (unit.value === 'mm') return grouped(mm_min)
+  const inches = mm_min / 25.4
+  return inches >= 100 ? grouped(inches) : inches.toFixed(1)
+}
+
+/** Read a rate: in the unit in use, or in what is said behind it. Null where it is none. */
+export function read_rate(text: string): number | null {
+  const match = /^(\d+(?:[.,]\d*)?|[.,]\d+)\s*(mm\/min|mm|in\/min|in|ipm)?$/i.exec(text.replace(/[\s\u2009](?=\d)/g, '').trim())
+  if (!match) return null
+  const inches = match[2] ? !match[2].toLowerCase().startsWith('mm') : unit.value === 'inch'
+  const value = Number(match[1].replace(',', '.')) * (inches ? 25.4 : 1)
+  return Number.isFinite(value) && value > 0 ? value : null
+}
+
+/** A length too small for a caliper, such as a chip or a bend, with its unit. */
+export function fine(mm: number): string {
+  return unit.value === 'mm' ? `${mm.toFixed(3)} mm` : `${(mm / 25.4).toFixed(4)}"`
 }
 
 export function minutes(value: number): string {

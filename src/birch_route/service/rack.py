@@ -10,11 +10,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..core.bits.life import Life, forecast, life
+from ..core.bits.life import Life, forecast, life, wear_of
 from ..core.bits.model import Bit
 from ..core.cutting.limits import Question, around_the_turn, customary_side
 from ..core.cutting.question import WORDS, Answer, answer, judge
-from ..core.cutting.rack import WHOLE_MM2, choices, fewest
+from ..core.cutting.rack import WHOLE_MM2, Choice, choices, fewest
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
 from ..core.cutting.trade import Place, trade
@@ -233,9 +233,18 @@ class Rack:
         if feature not in resolved.solids:
             raise InputError(f"There is no feature {feature} with a shape here.", where="feature")
         solid = resolved.solid(feature)
+        rows = {r["bit"]["id"]: r for r in self.rows(False)}
         bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
-        found = choices(solid, list(bits.values()), wood_met(route, solid.floor_mm), route.machine, resolved.thickness_mm)
-        return [{"bit": c.bit.id, "name": c.bit.name, "not_for": c.not_for, "cares": c.cares, "leaves_mm2": c.leaves_mm2, "reaches_mm": c.reaches_mm, "minutes": None if c.not_for else c.minutes, "in_route": any(b.id == c.bit.id for b in route.bits)} for c in found]
+        met = wood_met(route, solid.floor_mm)
+        found = choices(solid, list(bits.values()), met, route.machine, resolved.thickness_mm)
+
+        def wears(c: Choice) -> tuple[float | None, float | None]:
+            """What part of its life it takes, and what that part cost where its price is known."""
+            row = rows.get(c.bit.id)
+            part = c.metres * wear_of(met.id) / row["life"]["limit_m"] if row and not c.not_for and row["life"]["limit_m"] > 0 else None
+            return part, None if part is None or row is None or row["price"] is None else part * row["price"]
+        return [{"bit": c.bit.id, "name": c.bit.name, "not_for": c.not_for, "cares": c.cares, "leaves_mm2": c.leaves_mm2, "reaches_mm": c.reaches_mm, "minutes": None if c.not_for else c.minutes, "wears_part": wears(c)[0], "costs": wears(c)[1],
+                 "in_route": any(b.id == c.bit.id for b in route.bits)} for c in found]
 
     def matrix(self, route: Route) -> dict[str, Any]:
         """Return what each bit would do of every feature, the bit that serves most first, and how few do for all."""

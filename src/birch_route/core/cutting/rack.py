@@ -24,7 +24,7 @@ WHOLE_MM2 = 0.35  # corners smaller than this are none
 @dataclass(frozen=True)
 class Choice:
     """One bit for one feature. not_for: why it must not be used, empty where it may. cares: what to mind. leaves_mm2: corners it leaves; reaches_mm: how deep its edge reaches;
-    minutes: for the whole feature alone, infinite where it must not."""
+    minutes: for the whole feature alone, infinite where it must not; metres: of cut in it."""
 
     bit: Bit
     not_for: str
@@ -33,6 +33,7 @@ class Choice:
     reaches_mm: float
     minutes: float
     answer: Answer | None
+    metres: float = 0.0
 
 
 def choices(solid: Solid, bits: Sequence[Bit], wood: Wood, machine: Machine, thick_mm: float) -> list[Choice]:
@@ -69,7 +70,7 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
     if bit.form is BitForm.DRILL:
         a = answer(Question(machine, bit, wood, CutKind.SLOT, d))
         plunge = max(60.0, a.settings.speed_rpm * figures()["drilling"]["feed_per_turn_part"] * d * 0.5)
-        return Choice(bit, "", [], 0.0, bit.cutting_length_mm, len(solid.points or [0]) * (2 * deep / plunge + 0.05), None)
+        return Choice(bit, "", [], 0.0, bit.cutting_length_mm, len(solid.points or [0]) * (2 * deep / plunge + 0.05), None, len(solid.points or [0]) * deep / 1000)
     a = answer(Question(machine, bit, wood, CutKind.SLOT, d, deep_mm=deep), Aim.CAREFUL)
     passes = math.ceil(deep / a.settings.depth_of_cut_mm - 1e-9)
     region = cut_region(solid, bit.radius_mm)
@@ -83,7 +84,7 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
         reached = opened(region, bit.radius_mm)
         left = solid.region.difference(reached.buffer(0.02)).area  # beyond an open mouth there is waste
         way = reached.area / (figures()["stepover"]["clearing"] * d) + reached.length
-    return Choice(bit, "", _cares(solid, bit, wood, a), left, bit.cutting_length_mm, passes * way / a.settings.feed_mm_min, a)
+    return Choice(bit, "", _cares(solid, bit, wood, a), left, bit.cutting_length_mm, passes * way / a.settings.feed_mm_min, a, passes * way / 1000)
 
 
 def _never(solid: Solid, bit: Bit, deep: float) -> str:

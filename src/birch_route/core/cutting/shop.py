@@ -107,7 +107,7 @@ def findings_of(route: Route, said: Sequence[Said], rack: Mapping[str, OnRack], 
     if brushes is not None and brushes.words:
         out.append(finding("shop.brushes_due", f"{route.machine.name}: {brushes.words}.", facts=[Fact(name="left", value=round(brushes.left_h, 2), unit="h"), Fact(name="job", value=round(brushes.job_h, 2), unit="h")]))
     for c in changed:
-        out.append(finding("shop.changed_at_machine", f"{c.name}: the last run went {c.outcome.value} at {c.ran.feed_mm_min:g} and {c.ran.speed_rpm:g} rpm; the route says {c.was.feed_mm_min:g} and {c.was.speed_rpm:g}.", operation=c.operation,
+        out.append(finding("shop.changed_at_machine", f"{c.name}: the last run went {c.outcome.value} at {c.ran.feed_mm_min:g} mm/min and {c.ran.speed_rpm:g} rpm; the route says {c.was.feed_mm_min:g} and {c.was.speed_rpm:g}.", operation=c.operation,
                            facts=[Fact(name="feed_ran", value=c.ran.feed_mm_min, unit="mm/min", source="record"), Fact(name="feed", value=c.was.feed_mm_min, unit="mm/min", source="route")],
                            cures=[Cure(label="Take what it ran at", edits=c.edits)]))
     return by_severity(out)
@@ -128,7 +128,7 @@ def _failed(one: Said) -> Finding | None:
         to = round(inside * s.speed_rpm * q.bit.flutes, 1)
         cures = [Cure(label=f"Feed {to:g}, which went well here", edits=[{"do": "set", "path": f"operations.{one.operation.id}.settings.feed_mm_min", "value": to}])]
     words = f"it burned here at a feed of {feed:.0f} and thicker chips were needed" if burns else f"a cut no harder failed here, from a feed of {feed:.0f} on"
-    return finding("shop.failed_before", f"{one.operation.name}, feed {s.feed_mm_min:g}, {s.depth_of_cut_mm:.1f} deep in {q.wood.name.lower()}: {words}.", operation=one.operation.id,
+    return finding("shop.failed_before", f"{one.operation.name}, feed {s.feed_mm_min:g} mm/min, {s.depth_of_cut_mm:.1f} deep in {q.wood.name.lower()}: {words}.", operation=one.operation.id,
                    facts=[Fact(name="chip_load", value=round(chip, 4)), Fact(name="limit", value=round(limit, 4), source="record"), Fact(name="deep", value=round(s.depth_of_cut_mm, 3))], cures=cures)
 
 

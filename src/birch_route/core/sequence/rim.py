@@ -43,8 +43,8 @@ def frays(staged: Route, lies: Resolved, operation: Operation) -> float:
     Args:
         staged: the route in the operation's setup's frame, with the operations of that setup. lies: the piece's geometry there.
     """
-    if operation.kind is not OperationKind.POCKET or operation.wall_only or operation.rest:
-        return 0.0
+    if operation.kind is not OperationKind.POCKET or operation.wall_only or operation.rest or staged.blank.upright:
+        return 0.0  # on end grain the fibres stand up already
     if any(o.down_to_mm is not None and o.id != operation.id and set(o.features) & set(operation.features) for o in staged.operations):
         return 0.0  # cut before, by another bit
     if not any(s.finish_class in SEEN for f in operation.features if (s := lies.solids.get(f)) is not None):
