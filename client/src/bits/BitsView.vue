@@ -56,7 +56,7 @@ const now = computed<CutAnswer | null>(() => asked.value && (asked.value.wanted 
 const others = computed(() => (asked.value ? AIMS.map(([key, name]) => ({ key, name, answer: asked.value!.answers[key] })) : []))
 const SHOWN = [['feed_mm_min', 'Feed rate', ''], ['speed_rpm', 'Spindle speed', 'rpm'], ['depth_of_cut_mm', 'Depth of cut', ''], ['stepover_mm', 'Meets from the side', ''], ['plunge_mm_min', 'Plunge rate', '']] as const
 const ORIGINS = { feed_mm_min: 'feed', speed_rpm: 'speed', depth_of_cut_mm: 'depth', stepover_mm: 'stepover', plunge_mm_min: 'plunge' } as const
-const show = (key: string) => (v: number) => (key.endsWith('_min') ? `${rate(v)} ${rate_unit.value}` : key === 'speed_rpm' ? grouped(v) : length(v, 2))
+const show = (key: string) => (v: number) => (key.endsWith('_min') ? rate(v) : key === 'speed_rpm' ? grouped(v) : length(v, 2))
 function type(key: keyof CutSettings, event: Event) {
   const text = (event.target as HTMLInputElement).value
   const value = key === 'feed_mm_min' ? (read_rate(text) ?? NaN) : Number(text.replace(/[\s\u2009]/g, '').replace(',', '.'))
@@ -117,7 +117,7 @@ async function bring(event: Event, sheet = false) {
         <div class="four"><v-text-field :model-value="rate(now.settings.feed_mm_min)" label="Feed rate" :suffix="rate_unit" @change="(e: Event) => type('feed_mm_min', e)" /><v-text-field :model-value="grouped(now.settings.speed_rpm)" label="Spindle speed" suffix="rpm" @change="(e: Event) => type('speed_rpm', e)" /><LengthBox :model-value="now.settings.depth_of_cut_mm" label="Depth of cut" :places="2" @update:model-value="(mm) => typed_length('depth_of_cut_mm', mm)" /><LengthBox v-if="what.kind !== 'slot'" :model-value="now.settings.stepover_mm" label="From the side" :places="2" @update:model-value="(mm) => typed_length('stepover_mm', mm)" /></div>
         <CutMarks v-if="bit && doc" :bit="bit" :answer="now" :window_mm="asked.window_mm" :machine="doc.machine" :kind="what.kind" :deep_mm="what.deep_mm" />
         <p v-if="!now.keeps" class="ember">These pass a limit: {{ now.binds_words }} ({{ Math.round(100 * now.parts[now.binds]) }} %).</p>
-        <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="unit" :setting="key" :origin="ORIGINS[key]" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
+        <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="key.endsWith('_min') ? rate_unit : unit" :setting="key" :origin="ORIGINS[key]" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />
         <p class="second">{{ now.reasons.feed_mm_min }}. Goes in by {{ now.entry === 'helix' ? 'a helix' : `a ramp of ${now.ramp_deg}°` }} at {{ rate(now.settings.plunge_mm_min) }} {{ rate_unit }}, {{ now.direction === 'climb' ? 'climbing' : 'conventional' }}: {{ now.reasons.direction }}. Computed from unverified figures.</p>
       </template>
     </section>

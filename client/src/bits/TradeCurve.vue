@@ -28,10 +28,10 @@ const words = computed(() => `${rate(shown.value.settings.feed_mm_min)} ${rate_u
       <path :d="curve" fill="none" stroke="var(--ink)" stroke-width="2" />
       <circle v-for="p in places" :key="p.at" :cx="x(p.at)" :cy="y(p.minutes)" r="2.4" fill="var(--ink)" />
       <circle v-if="at >= 0" :cx="x(shown.at)" :cy="y(shown.minutes)" r="6" fill="var(--moss)" stroke="var(--ink)" />
-      <text x="8" :y="H - 2">quiet, chip {{ fine(ends[0].chip_mm) }}, {{ minutes(ends[0].minutes) }} min {{ per }}</text><text :x="W - 8" :y="H - 2" text-anchor="end">fastest, chip {{ fine(ends[1].chip_mm) }}, {{ minutes(ends[1].minutes) }}</text>
+      <text x="8" :y="H - 2">quiet, chip {{ fine(ends[0].chip_mm) }}, {{ minutes(ends[0].minutes) }} min</text><text :x="W - 8" :y="H - 2" text-anchor="end">fastest, {{ fine(ends[1].chip_mm) }}, {{ minutes(ends[1].minutes) }} min</text>
     </svg>
     <input type="range" min="0" :max="places.length - 1" :value="at < 0 ? 0 : at" :class="{ off: at < 0 }" aria-label="From quiet to fast" :aria-valuetext="words" @input="(e) => emit('take', places[Number((e.target as HTMLInputElement).value)].settings)" />
-    <p class="second">{{ at < 0 ? 'These settings lie beside the curve; move along it to look at what lies on it.' : `${words}. ${Math.round(100 * shown.used)} % of ${shown.binds}.` }}</p>
+    <p class="second">{{ at < 0 ? `Minutes ${per}. These settings lie beside the curve; move along it to look at what lies on it.` : `${words}. ${Math.round(100 * shown.used)} % of ${shown.binds}.` }}</p>
   </section>
   <p v-else-if="places.length" class="second">Quiet is as fast as fastest here: {{ places[0].binds }} binds before it gets loud.</p>
 </template>

@@ -31,7 +31,7 @@ const name = (key: string) => key.replace(/_n_mm2$/, ' N/mm²').replace(/_n_mm$/
 </template>
 
 <style scoped>
-.tap { font: inherit; color: inherit; padding: 0; text-align: left; text-decoration: underline dotted; text-decoration-color: var(--ink3); text-underline-offset: 3px; cursor: help; min-height: 24px; }
+.tap { font: inherit; color: inherit; padding: 0; text-align: left; text-decoration: underline dotted; text-decoration-color: var(--ink3); text-underline-offset: 3px; cursor: help; line-height: inherit; }
 .told { background: var(--bark); color: var(--ink); border: 1.5px solid var(--edge); padding: 12px 14px; display: flex; flex-direction: column; gap: 8px; font-size: 14.5px; line-height: 1.35; }
 p { margin: 0; }
 .own { font-weight: 600; }
