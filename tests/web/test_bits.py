@@ -49,6 +49,8 @@ class Bits(unittest.TestCase):
         self.assertEqual(self.ask(settings={**settings, "depth_of_cut_mm": 3.0})["wanted"]["trust"]["standing"], "covered")
         lent = self.ask(wood="rosewood")["lent"]
         self.assertIn("denser", lent[0]["risk"])
+        one = lent[0]["settings"]
+        self.assertAlmostEqual(lent[0]["minutes"], 100_000 / (one["feed_mm_min"] * one["depth_of_cut_mm"] * min(one["stepover_mm"], 6.0)), places=3)
         second = self.trial(3000, "broke")  # no harder, and it failed: of two alike the good one gives way
         found = self.ask(settings=settings)
         self.assertEqual(found["wanted"]["trust"]["standing"], "failed")

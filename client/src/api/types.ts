@@ -145,7 +145,7 @@ export interface CutAnswer {
 export interface TrialRow { id: number; words: string; outcome: string; origin: string; settings: CutSettings; chip_mm: number; note: string; doubted: string; made_by: string; made_at: string }
 export interface Asked {
   window_mm: [number, number]; answers: Record<'careful' | 'fast' | 'quiet', CutAnswer>; wanted: CutAnswer | null; trade: TradePlace[]; per: 'metre' | '100 cm3'; quiet_costs: number | null; trials: TrialRow[]
-  lent: { from: string; words: string; settings: CutSettings; far: number; risk: string; derated: number; origin: string; times_as_long: number }[]
+  lent: { from: string; words: string; settings: CutSettings; far: number; risk: string; derated: number; origin: string; minutes: number; more_minutes: number; times_as_long: number }[]
 }
 export interface RackRow {
   bit: Bit; number: string; price: number | null; spares: number; note: string; state: 'on_hand' | 'retired'

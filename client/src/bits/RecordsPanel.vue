@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { Asked, CutAnswer, CutSettings } from '../api/types'
-import { grouped, length, rate, rate_unit } from '../units/format'
+import { grouped, length, minutes, rate, rate_unit } from '../units/format'
 import { STANDING } from './draw'
 
 /** What was cut here: what the records say of the settings in question, what stands against them, what other ground lends; another record. */
@@ -24,7 +24,7 @@ const feed_of = (chip: number) => chip * (props.now.settings.feed_mm_min / props
     <div class="acts"><button class="go" :disabled="busy" @click="emit('keep', outcome, 'own', note); note = ''">Keep this cut</button><button class="plain" @click="emit('keep', outcome, 'told', note); note = ''">Only told by others</button></div>
     <template v-if="asked.lent.length">
       <h2>Lent by other ground</h2>
-      <div v-for="(l, k) in asked.lent.slice(0, 3)" :key="k" class="lent"><p><b>{{ l.from }}</b>: feed {{ rate(l.settings.feed_mm_min) }} {{ rate_unit }} at {{ grouped(l.settings.speed_rpm) }}, {{ length(l.settings.depth_of_cut_mm) }} deep. <span class="least">{{ l.risk }}{{ l.derated < 0.995 ? `, ${Math.round(100 * l.derated)} % of its depth for a weaker machine` : '' }}; {{ l.times_as_long > 1.02 ? `${l.times_as_long.toFixed(1)} times as long as computed` : 'no longer than computed' }}.</span></p><button class="cure" @click="emit('take', l.settings)">Look at these</button></div>
+      <div v-for="(l, k) in asked.lent.slice(0, 3)" :key="k" class="lent"><p><b>{{ l.from }}</b>: feed {{ rate(l.settings.feed_mm_min) }} {{ rate_unit }} at {{ grouped(l.settings.speed_rpm) }}, {{ length(l.settings.depth_of_cut_mm) }} deep. <span class="least">{{ l.risk }}{{ l.derated < 0.995 ? `, ${Math.round(100 * l.derated)} % of its depth for a weaker machine` : '' }}; {{ minutes(l.minutes) }} min {{ asked.per === 'metre' ? 'for a metre' : 'for 100 cm³' }}, {{ l.more_minutes > 0.02 ? `${l.more_minutes.toFixed(l.more_minutes < 1 ? 2 : 1)} more than computed` : 'no more than computed' }}.</span></p><button class="cure" @click="emit('take', l.settings)">Look at these</button></div>
     </template>
   </section>
 </template>

@@ -17,7 +17,7 @@ from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import WHOLE_MM2, Choice, choices, fewest
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
-from ..core.cutting.trade import Place, trade
+from ..core.cutting.trade import Place, minutes_of, trade
 from ..core.data import figures, wood
 from ..core.errors import BirchError, InputError
 from ..core.instrument.resolve import resolve
@@ -343,4 +343,4 @@ def trust_out(t: Trust) -> dict[str, Any]:
 def _lent(one: Lent, careful: Answer, q: Question) -> dict[str, Any]:
     s = one.settings
     return {"from": one.words, "words": one.trial.words, "settings": s.model_dump(), "far": one.far, "risk": one.risk, "derated": one.derated, "origin": one.trial.origin.value,
-            "times_as_long": careful.removes_cm3_min / max(1e-9, s.feed_mm_min * s.depth_of_cut_mm * min(s.stepover_mm, q.bit.cut_diameter_mm) / 1000)}
+            "minutes": minutes_of(q, s), "more_minutes": minutes_of(q, s) - minutes_of(q, careful.settings), "times_as_long": careful.removes_cm3_min / max(1e-9, s.feed_mm_min * s.depth_of_cut_mm * min(s.stepover_mm, q.bit.cut_diameter_mm) / 1000)}
