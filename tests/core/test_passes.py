@@ -100,12 +100,25 @@ class CleanRims(unittest.TestCase):
     def test_without_a_clean_bit_it_is_told_without_a_cure_and_refused_in_words(self):
         up = changed(route_named("siskin_body"), put("bits.flat3.flute", "up_cut"), put("blank.wood", "walnut"), {"do": "renew_settings"})
         found = [f for f in proof_of(up).findings if f.code == "tear_out.rim"]
-        self.assertTrue(found and all(not f.cures and "add a down-cut one" in f.reason for f in found))
+        self.assertTrue(found and all(not f.cures and "Add a down-cut one" in f.reason for f in found))
         with self.assertRaisesRegex(InputError, "Add a down-cut"):
             changed(up, {"do": "clean_rim", "operation": POCKET})
         with self.assertRaises(InputError):
             changed(up, {"do": "clean_rim", "operation": "profile_outline"})
         self.assertEqual(changed(up, {"do": "clean_rim"}).operations, up.operations)
+
+    def test_a_cure_that_is_offered_can_be_taken_and_clears(self):
+        walnut = (put("blank.wood", "walnut"), {"do": "renew_settings"})
+        for more in ((), (put("bits.flat3.cutting_length_mm", 2.0),), ({"do": "choose_clearing", "operation": POCKET, "clearing": "engaged"},)):
+            route = changed(route_named("siskin_body"), *walnut, *more)
+            found = [f for f in proof_of(route).findings if f.code == "tear_out.rim"]
+            self.assertTrue(found)
+            for f in found:
+                if f.cures:
+                    left = [g.operation for g in proof_of(changed(route, *f.cures[0].edits)).findings if g.code == "tear_out.rim"]
+                    self.assertNotIn(f.operation, left)
+        short = changed(route_named("siskin_body"), *walnut, put("bits.flat3.cutting_length_mm", 2.0))
+        self.assertIn("long enough", next(f.reason for f in proof_of(short).findings if f.code == "tear_out.rim" and not f.cures))
 
 
 class Ledges(unittest.TestCase):

@@ -4,10 +4,12 @@ import math
 import random
 import unittest
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as some
+from shapely.geometry import box
 
 from birch_route.core.bits.model import Bit
 from birch_route.core.cutting.limits import Question, asked, parts
@@ -16,9 +18,13 @@ from birch_route.core.cutting.question import answer, judge
 from birch_route.core.cutting.trade import minutes_of, trade
 from birch_route.core.data import figures, wood, woods
 from birch_route.core.machines import Machine, MachineClass
+from birch_route.core.motion.toolpath import PathBuilder
+from birch_route.core.operations.base import LIFT_MM
+from birch_route.core.operations.entry import enter_by_helix, helix_place
 from birch_route.core.vocabulary import Aim, CutKind, Limit
 from birch_route.demo.shop import BENCH_MACHINE
 from tests.core.test_combinations import COMBINATIONS, TABLE
+from tests.support import route_named
 
 BASE = BENCH_MACHINE if isinstance(BENCH_MACHINE, Machine) else Machine.model_validate(BENCH_MACHINE)
 EVERY_BIT = Bit(id="b", name="Bit", form="flat", diameter_mm=6, cutting_length_mm=22, shank_diameter_mm=6, stickout_mm=30)
@@ -153,6 +159,21 @@ class Windows(unittest.TestCase):
                         looked += 1
                         self.assertGreater(float(parts(q, *{**now, name: end * way}.values())[by]), 1.0, (c["id"], name, by))
         self.assertGreater(looked, 150)
+
+    def test_the_way_in_is_that_of_the_toolpath(self):
+        """One depth of cut down a ramp of 4.5 degrees; a helix goes round as often as the program's does."""
+        route = route_named("siskin_body")
+        q = Question(route.machine, route.bit("flat8"), wood("alder"), CutKind.SLOT, 8.0)
+        a = answer(q)
+        self.assertAlmostEqual(a.way_mm * math.tan(math.radians(a.ramp_deg)), a.settings.depth_of_cut_mm)
+        path, room = PathBuilder(0, 0, 10), box(-40, -40, 40, 40)
+        place = helix_place(room, room.buffer(-5), 8.0)
+        op = route.operation("pocket_pickup_pocket")
+        op = op.model_copy(update={"ramp_deg": a.ramp_deg, "settings": a.settings})
+        enter_by_helix(path, SimpleNamespace(operation=op), place, -LIFT_MM, -a.settings.depth_of_cut_mm)
+        points = path.done().points[2:]
+        angles = np.unwrap(np.arctan2(points[:, 1] - place[1], points[:, 0] - place[0]))
+        self.assertAlmostEqual(abs(angles[-1] - angles[0]) / (2 * math.pi) - 1, math.ceil(a.turns(q.bit)), places=3)  # less the one round at the floor
 
     def test_settings_of_ones_own_are_judged_as_they_are(self):
         q = question(COMBINATIONS[0])

@@ -139,7 +139,7 @@ export type CutKind = 'slot' | 'side' | 'finish' | 'face'
 export interface Trusted { standing: 'proven' | 'covered' | 'untried' | 'failed'; low_mm: number | null; high_mm: number | null; fails_mm: number | null; burns_mm: number | null; beyond: number; count: number; near: number; doubted: number }
 export interface SettingRange { low: number; high: number; low_by: string | null; high_by: string | null; low_words: string; high_words: string; is_empty: boolean }
 export interface CutAnswer {
-  settings: CutSettings; entry: string; ramp_deg: number; direction: string; keeps: boolean; binds: string; binds_words: string; parts: Record<string, number>; force_n: number; power_w: number; bend_mm: number; chip_mm: number; mean_mm: number
+  settings: CutSettings; entry: string; ramp_deg: number; way_mm: number; turns: number; helix_mm: number; ridge_mm: number | null; direction: string; keeps: boolean; binds: string; binds_words: string; parts: Record<string, number>; force_n: number; power_w: number; bend_mm: number; chip_mm: number; mean_mm: number
   removes_cm3_min: number; reasons: Record<string, string>; ranges: Record<'feed_mm_min' | 'speed_rpm' | 'depth_of_cut_mm' | 'stepover_mm' | 'plunge_mm_min', SettingRange>; trust: Trusted; turn_n: number[]
 }
 export interface TrialRow { id: number; words: string; outcome: string; origin: string; settings: CutSettings; chip_mm: number; note: string; doubted: string; made_by: string; made_at: string }
@@ -149,7 +149,7 @@ export interface Asked {
 }
 export interface RackRow {
   bit: Bit; number: string; price: number | null; spares: number; note: string; state: 'on_hand' | 'retired'
-  life: { metres: number; minutes: number; slots: number; by_wood: Record<string, number>; minutes_by_wood: Record<string, number>; worn_m: number; limit_m: number; left_m: number; lost_mm: number; shortened_mm: number; words: string }
+  life: { metres: number; minutes: number; slots: number; by_wood: Record<string, number>; minutes_by_wood: Record<string, number>; worn_m: number; limit_m: number; left_m: number; is_low: boolean; lost_mm: number; shortened_mm: number; words: string }
   forecast: { asked_m: number; jobs: number; crosses_in: string | null }
 }
 export interface Brushes { hours: number; worn_h: number; left_h: number; job_h: number; jobs_left: number | null; spares: number; words: string }

@@ -25,7 +25,7 @@ watch(() => open.state?.hash, async () => {
       <div class="wide" tabindex="0" role="region" aria-label="Every bit against every feature"><table>
         <thead><tr><th>Bit</th><th v-for="f in found.features" :key="f.id" class="turned"><span>{{ f.name }}</span></th></tr></thead>
         <tbody><tr v-for="b in found.bits" :key="b.bit"><th><button class="plain" @click="emit('choose', b.bit)">{{ b.name }}</button></th>
-          <td v-for="(c, k) in b.cells" :key="k" :title="c?.words || undefined" :class="{ no: c?.minutes == null, left: (c?.leaves_mm2 ?? 0) > 0.35 }">{{ c?.minutes == null ? '·' : minutes(c.minutes) }}<template v-if="c && c.minutes !== null && c.leaves_mm2 > 0.35">*</template></td></tr></tbody>
+          <td v-for="(c, k) in b.cells" :key="k" :title="c?.words || undefined" :class="{ no: c?.minutes == null, left: (c?.leaves_mm2 ?? 0) > 0 }">{{ c?.minutes == null ? '·' : minutes(c.minutes) }}<template v-if="c && c.minutes !== null && c.leaves_mm2 > 0">*</template></td></tr></tbody>
       </table></div>
       <p class="least">Minutes of each alone. * leaves corners for another bit; · must not be used there.</p>
     </template>

@@ -17,8 +17,8 @@ const chips = computed(() => [{ mm: props.window_mm[0], fill: 'none' }, { mm: pr
 /** Two passes of a ball beside each other: three arcs a stepover apart, as high as drawn they are so many times enlarged. */
 const ridge = computed(() => {
   const [r, s] = [(props.bit.measured_diameter_mm ?? props.bit.diameter_mm) / 2, props.answer.settings.stepover_mm]
-  if (props.bit.form !== 'ball' || props.kind === 'slot' || s >= 2 * r) return null
-  const mm = r - Math.sqrt(r * r - (s * s) / 4)
+  const mm = props.answer.ridge_mm
+  if (mm === null || mm <= 0 || s >= 2 * r) return null
   const wide = 96 / (2 * s)
   const up = 26 / mm
   const at = (x: number) => { const d = ((((x / wide + s / 2) % s) + s) % s) - s / 2; return (r - Math.sqrt(Math.max(0, r * r - d * d))) * up - 8 }

@@ -20,7 +20,7 @@ const wide = (r: RackRow) => Math.max(58, r.bit.diameter_mm * scale.value + 18)
           <path :d="shape(r.bit, scale)" fill="#3a3530" stroke="var(--edge)" stroke-width=".8" />
           <path v-for="k in 3" :key="k" :d="`M${-(r.bit.diameter_mm / 2) * scale} ${-r.bit.cutting_length_mm * scale * (k / 4) + 5}L${(r.bit.diameter_mm / 2) * scale} ${-r.bit.cutting_length_mm * scale * (k / 4) - 5}`" stroke="#fbf9f5" stroke-width=".8" />
         </g>
-        <path v-if="r.life.limit_m > 0 && r.life.left_m < 0.15 * r.life.limit_m" :d="`M${-wide(r) / 2 + 4} 155H${wide(r) / 2 - 4}`" stroke="#b9770a" stroke-width="4" />
+        <path v-if="r.life.is_low" :d="`M${-wide(r) / 2 + 4} 155H${wide(r) / 2 - 4}`" stroke="#b9770a" stroke-width="4" />
       </svg>
       <span>{{ r.bit.name }}</span><span v-if="in_route.includes(r.bit.id)" class="dot" title="In this route">in this route</span>
     </button>

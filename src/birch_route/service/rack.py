@@ -10,11 +10,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..core.bits.life import Life, forecast, life, wear_of
+from ..core.bits.life import Life, forecast, life
 from ..core.bits.model import Bit
 from ..core.cutting.limits import Question, around_the_turn, customary_side
 from ..core.cutting.question import WORDS, Answer, answer, judge
-from ..core.cutting.rack import WHOLE_MM2, Choice, choices, fewest
+from ..core.cutting.rack import Choice, choices, fewest
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
 from ..core.cutting.trade import Place, minutes_of, trade
@@ -26,8 +26,10 @@ from ..core.machines import Machine
 from ..core.materials.layers import wood_met
 from ..core.proving.prove import MADE_WITH
 from ..core.route import Route, Settings
+from ..core.sequence.surfaces import ridge_between
 from ..core.vocabulary import (
     Aim,
+    BitForm,
     CutKind,
     Origin,
     Outcome,
@@ -64,7 +66,7 @@ class Rack:
             bit = Bit.model_validate(r["data"])
             mine = [n for n in notes if n["bit"] == id_]
             found = life(bit, mine)
-            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m}, **({"forecast": asdict(forecast(found, _jobs(to_come, id_)))} if ahead else {}),
+            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m, "is_low": found.is_low}, **({"forecast": asdict(forecast(found, _jobs(to_come, id_)))} if ahead else {}),
                         "notes": [{**n, "made_at": n["made_at"].isoformat()} for n in mine[:20]]})
         return sorted(out, key=lambda r: (r["state"] != "on_hand", r["bit"]["form"] == "drill", r["bit"]["form"] != "flat", -r["bit"]["diameter_mm"]))
 
@@ -152,7 +154,7 @@ class Rack:
 
     def on_hand(self) -> dict[str, OnRack]:
         """Return the bits on hand by id as they are now, each with its life."""
-        return {r["bit"]["id"]: OnRack(Bit.model_validate(r["bit"]), Life(**{k: v for k, v in r["life"].items() if k != "left_m"})) for r in self.rows(False) if r["state"] == "on_hand"}
+        return {r["bit"]["id"]: OnRack(Bit.model_validate(r["bit"]), Life(**{k: v for k, v in r["life"].items() if k not in ("left_m", "is_low")})) for r in self.rows(False) if r["state"] == "on_hand"}
 
     def withdraw(self, number: int, author: str) -> None:
         """Take a cut back: it stays in the books and counts no more.
@@ -233,16 +235,20 @@ class Rack:
         if feature not in resolved.solids:
             raise InputError(f"There is no feature {feature} with a shape here.", where="feature")
         solid = resolved.solid(feature)
-        rows = {r["bit"]["id"]: r for r in self.rows(False)}
+        prices = {r["bit"]["id"]: r["price"] for r in self.rows(False)}
         bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
         met = wood_met(route, solid.floor_mm)
         found = choices(solid, list(bits.values()), met, route.machine, resolved.thickness_mm)
 
+        lives = self.on_hand()
+
         def wears(c: Choice) -> tuple[float | None, float | None]:
             """What part of its life it takes, and what that part cost where its price is known."""
-            row = rows.get(c.bit.id)
-            part = c.metres * wear_of(met.id) / row["life"]["limit_m"] if row and not c.not_for and row["life"]["limit_m"] > 0 else None
-            return part, None if part is None or row is None or row["price"] is None else part * row["price"]
+            if c.not_for or c.bit.id not in lives:
+                return None, None
+            part = lives[c.bit.id].life.takes(c.metres, met.id)
+            price = prices.get(c.bit.id)
+            return part, None if price is None else part * price
         return [{"bit": c.bit.id, "name": c.bit.name, "not_for": c.not_for, "cares": c.cares, "leaves_mm2": c.leaves_mm2, "reaches_mm": c.reaches_mm, "minutes": None if c.not_for else c.minutes, "wears_part": wears(c)[0], "costs": wears(c)[1],
                  "in_route": any(b.id == c.bit.id for b in route.bits)} for c in found]
 
@@ -252,7 +258,7 @@ class Rack:
         bits = list({b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}.values())
         made = {f: choices(s, bits, wood_met(route, s.floor_mm), route.machine, resolved.thickness_mm) for f, s in resolved.solids.items() if not s.is_contour}
         cells = {b.id: [next(c for c in found if c.bit.id == b.id) for found in made.values()] for b in bits}
-        served = {id_: {f for f, c in zip(made, own, strict=True) if not c.not_for and c.leaves_mm2 <= WHOLE_MM2} for id_, own in cells.items()}
+        served = {id_: {f for f, c in zip(made, own, strict=True) if not c.not_for and c.leaves_mm2 == 0} for id_, own in cells.items()}
         least, left = fewest(served, set(made))
         names = {b.id: b.name for b in bits}
         words = f"{'One bit does' if len(least) == 1 else f'{len(least)} bits do'} for {'all else' if left else 'all'}: {', '.join(names[b] for b in least)}" if least else ""
@@ -327,7 +333,7 @@ def _unread(n: int, exc: Exception) -> InputError:
 
 def _answer(a: Answer, q: Question) -> dict[str, Any]:
     s = a.settings
-    return {"turn_n": [round(float(v), 2) for v in around_the_turn(q, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, s.stepover_mm)], "settings": a.settings.model_dump(), "entry": a.entry.value, "ramp_deg": a.ramp_deg, "direction": a.direction.value, "keeps": a.keeps, "binds": a.binds.value, "binds_words": WORDS[a.binds],
+    return {"turn_n": [round(float(v), 2) for v in around_the_turn(q, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, s.stepover_mm)], "settings": a.settings.model_dump(), "entry": a.entry.value, "ramp_deg": a.ramp_deg, "way_mm": a.way_mm, "turns": a.turns(q.bit), "helix_mm": 2 * figures()["entry"]["helix_radius_part"] * q.bit.cut_diameter_mm, "ridge_mm": ridge_between(s.stepover_mm, q.bit.radius_mm, 0.0) if q.bit.form is BitForm.BALL and q.kind is not CutKind.SLOT else None, "direction": a.direction.value, "keeps": a.keeps, "binds": a.binds.value, "binds_words": WORDS[a.binds],
             "parts": {k.value: round(v, 4) for k, v in a.parts.items()}, "force_n": a.force_n, "power_w": a.power_w, "bend_mm": a.bend_mm, "chip_mm": a.chip_mm, "mean_mm": a.mean_mm, "removes_cm3_min": a.removes_cm3_min, "reasons": a.reasons,
             "ranges": {k: {"low": r.low, "high": r.high, "low_by": r.low_by and r.low_by.value, "high_by": r.high_by and r.high_by.value, "low_words": WORDS[r.low_by] if r.low_by else "", "high_words": WORDS[r.high_by] if r.high_by else "", "is_empty": r.is_empty} for k, r in a.ranges.items()}}
 

@@ -155,17 +155,6 @@ class Routes:
             if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
                 self._queue.prove(t, digest, soon=True)
 
-    def proof_of(self, route_id: int, revision: int | None) -> tuple[dict[str, Any], dict[str, Any]] | None:
-        """Return the document and the report of a revision's proof, the newest where none is named; None where it is not proven yet or could not be."""
-        newest = self.latest(route_id)
-        with self._database.transaction() as t:
-            row = t.maybe("revision", route=route_id, number=newest.number if revision is None else revision)
-            proof = None if row is None else t.maybe("proof", hash=row["hash"], made_with=MADE_WITH)
-        if row is None or proof is None:
-            return None
-        report = json.loads(proof["report"])
-        return None if report.get("failed") else (json.loads(row["document"]), report)
-
     def _lock(self, t: Transaction, route_id: int, on_revision: int, edits: list[dict[str, Any]]) -> Revision:
         _found(t.maybe("lock_route", route=route_id), route_id)
         now = Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))

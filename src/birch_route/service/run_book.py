@@ -7,12 +7,11 @@ from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
-from ..core.brushes import Brushes, brushes
+from ..core.brushes import brushes
 from ..core.cutting.ran import Ran, changes, check, cuts_of, noted, turning, wear_of_run
 from ..core.cutting.records import Trial
 from ..core.cutting.shop import Said, findings_of, of_operations
 from ..core.errors import InputError
-from ..core.machines import Machine
 from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
 from ..store.database import Database, Transaction, jsonb_value
@@ -60,11 +59,6 @@ class RunBook:
         """Note that new brushes went in, hours that were run elsewhere, or how many spare sets there are."""
         with self._database.transaction() as t:
             t.one("add_machine_note", machine=machine, made_by=author, **values)
-
-    def brushes(self, machine: Machine, job_weighed_min: float = 0.0) -> Brushes | None:
-        """Return the state of a machine's brushes; None where it has none."""
-        with self._database.transaction() as t:
-            return brushes(machine, t.all("machine_notes", machine=machine.name), job_weighed_min)
 
     def says(self, route_id: int) -> dict[str, Any]:
         """Return what the books say of the newest revision of a route: findings; of every operation its standing and the fastest cut of its ground; the brushes. Empty lists where it is not proved yet.

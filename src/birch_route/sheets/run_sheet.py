@@ -42,8 +42,8 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         if step.bit_changes or not groups:
             b = step.bit
             groups.append({"t": numbers[b.id], "bit": b.id, "name": b.name, "stickout_mm": b.stickout_mm, "setup": setup.id, "checks": _checks(sim, index), "operations": []})
-        elif stops_before(sim.route.machine, step, sim.steps[index - 1]):
-            groups[-1]["checks"].append(_stop_words(sim, index))
+        elif todo := stops_before(sim.route.machine, step, sim.steps[index - 1]):
+            groups[-1]["checks"].append(f"Before {step.operation.name.lower()} it stops: {'; '.join(todo)}")
         s = step.operation.settings
         groups[-1]["operations"].append({
             "id": step.operation.id, "name": step.operation.name, "minutes": round(step.minutes, 2), "feed_mm_min": s.feed_mm_min,
@@ -82,14 +82,6 @@ def _checks(sim: Simulation, index: int) -> list[str]:
         checks += [f"Touched on the finished face, Z should read {face:.2f}" if sim.index else f"Blank {sim.route.blank.thickness_mm:.2f} thick; the finished face will lie {face:.2f} over zero"]
         checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     return [*checks, "Screws and clamps clear, dust on"]
-
-
-def _stop_words(sim: Simulation, index: int) -> str:
-    """Return what is done where a program stops with its bit still in."""
-    step, before = sim.steps[index], sim.steps[index - 1]
-    dial = not sim.route.machine.dialect.speed_word and step.operation.settings.speed_rpm != before.operation.settings.speed_rpm
-    todo = [w for w in ("touch off Z again" if step.operation.touch_off_before else "", sim.route.machine.speed_words(step.operation.settings.speed_rpm) if dial else "") if w]
-    return f"Before {step.operation.name.lower()} it stops: {'; '.join(todo)}"
 
 
 def _upper(words: str) -> str:

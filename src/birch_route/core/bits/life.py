@@ -29,6 +29,15 @@ class Life:
     def left_m(self) -> float:
         return max(0.0, self.limit_m - self.worn_m)
 
+    @property
+    def is_low(self) -> bool:
+        """Whether little is left of its edge. Source: figures.bit_life.low_part."""
+        return self.limit_m > 0 and self.left_m < figures()["bit_life"]["low_part"] * self.limit_m
+
+    def takes(self, metres: float, wood_id: str) -> float:
+        """Return the part of a whole life that metres in a wood take."""
+        return metres * wear_of(wood_id) / self.limit_m
+
 
 def wear_of(wood_id: str) -> float:
     """Return how many times as fast as hardwood of 650 kg/m3 a wood wears an edge. Source: figures.bit_life, starting figures."""
@@ -68,7 +77,7 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
 
 @dataclass(frozen=True)
 class Forecast:
-    """What the jobs that were not run yet ask of a bit: metres weighed by wood, and the job, with its place among them, in which it crosses its limit; None where it does not."""
+    """What the jobs that were not run yet ask of a bit: metres weighed by wood, how many ask it at all, and the job in which it crosses its limit; None where it does not."""
 
     asked_m: float
     jobs: int

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..bits.model import Bit
 from ..data import figures
 from ..route import Settings
 from ..vocabulary import Aim, CutKind, Direction, Entry, Limit
@@ -55,6 +56,15 @@ class Answer:
     mean_mm: float
     removes_cm3_min: float
     reasons: dict[str, str]
+
+    @property
+    def way_mm(self) -> float:
+        """How far the bit travels in plan until it is one depth of cut down its ramp, mm: depth over the ramp's tangent."""
+        return self.settings.depth_of_cut_mm / math.tan(math.radians(self.ramp_deg))
+
+    def turns(self, bit: Bit) -> float:
+        """Return how often a helix goes round until it is one depth of cut down, where there is room for its whole circle (figures.entry.helix_radius_part), as operations.entry spirals."""
+        return max(1.0, self.way_mm / (2 * math.pi * figures()["entry"]["helix_radius_part"] * bit.cut_diameter_mm))
 
     @property
     def keeps(self) -> bool:

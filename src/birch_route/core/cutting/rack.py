@@ -23,7 +23,7 @@ WHOLE_MM2 = 0.35  # corners smaller than this are none
 
 @dataclass(frozen=True)
 class Choice:
-    """One bit for one feature. not_for: why it must not be used, empty where it may. cares: what to mind. leaves_mm2: corners it leaves; reaches_mm: how deep its edge reaches;
+    """One bit for one feature. not_for: why it must not be used, empty where it may. cares: what to mind. leaves_mm2: corners it leaves, 0 where these are smaller than WHOLE_MM2; reaches_mm: how deep its edge reaches;
     minutes: for the whole feature alone, infinite where it must not; metres: of cut in it."""
 
     bit: Bit
@@ -44,7 +44,7 @@ def choices(solid: Solid, bits: Sequence[Bit], wood: Wood, machine: Machine, thi
     """
     deep = thick_mm + 0.4 if solid.floor_mm is None else -solid.floor_mm
     out = [_choice(solid, bit, wood, machine, deep) for bit in bits]
-    return sorted(out, key=lambda c: (bool(c.not_for), round(c.leaves_mm2, 1) if c.leaves_mm2 > WHOLE_MM2 else 0.0, c.minutes, c.bit.cut_diameter_mm))
+    return sorted(out, key=lambda c: (bool(c.not_for), round(c.leaves_mm2, 1), c.minutes, c.bit.cut_diameter_mm))
 
 
 def fewest(served: Mapping[str, set[str]], features: set[str]) -> tuple[list[str], list[str]]:
@@ -83,6 +83,7 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
     else:
         reached = opened(region, bit.radius_mm)
         left = solid.region.difference(reached.buffer(0.02)).area  # beyond an open mouth there is waste
+        left = left if left > WHOLE_MM2 else 0.0
         way = reached.area / (figures()["stepover"]["clearing"] * d) + reached.length
     return Choice(bit, "", _cares(solid, bit, wood, a), left, bit.cutting_length_mm, passes * way / a.settings.feed_mm_min, a, passes * way / 1000)
 

@@ -15,10 +15,9 @@ from ..machines import Machine
 from ..route import Operation, Route, Settings
 from ..vocabulary import CutKind, OperationKind, Outcome
 from .limits import Question
-from .records import Trial, as_cut
+from .records import GOOD, Trial, as_cut
 
 Rate = Annotated[float, Field(allow_inf_nan=False, gt=0, le=100_000)]
-GOOD = (Outcome.FINE, Outcome.SLOW)
 CHANGED = 0.01  # a smaller change of a rate is none
 
 

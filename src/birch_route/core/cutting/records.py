@@ -18,6 +18,7 @@ from ..vocabulary import BitForm, CutKind, OperationKind, Origin, Outcome, Stand
 from .limits import DEEPER_MM, Question
 from .mechanics import engaged_angle
 
+GOOD = (Outcome.FINE, Outcome.SLOW)
 HARD = (Outcome.CHATTER, Outcome.TORN, Outcome.BROKE)
 
 
@@ -111,7 +112,7 @@ def believed(trials: Sequence[Trial], q: Question) -> tuple[list[Trial], list[tu
             doubted.append((t, f"{q.machine.name} cannot do that; was it mistyped?"))
         else:
             mine.append(t)
-    good, bad = [t for t in mine if t.outcome in (Outcome.FINE, Outcome.SLOW)], [t for t in mine if t.outcome in HARD]
+    good, bad = [t for t in mine if t.outcome in GOOD], [t for t in mine if t.outcome in HARD]
 
     burnt = [t for t in mine if t.outcome is Outcome.BURNING]
     wide = {(g, b) for g, t in enumerate(good) for b, o in enumerate(bad) if no_harder(o, t.chip_mm, t.settings.depth_of_cut_mm, t.settings.stepover_mm)}
@@ -155,7 +156,7 @@ def trust(q: Question, s: Settings, trials: Sequence[Trial]) -> Trust:
     kept, doubted = believed(trials, q)
     near_part = figures()["records"]["near_part"]
     chip, depth, side = s.feed_mm_min / (s.speed_rpm * q.bit.flutes), s.depth_of_cut_mm, s.stepover_mm
-    good = [t for t in kept if t.outcome in (Outcome.FINE, Outcome.SLOW)]
+    good = [t for t in kept if t.outcome in GOOD]
     as_hard = [t for t in good if t.settings.depth_of_cut_mm >= depth * 0.999 and t.settings.stepover_mm >= side * 0.999]
     high = max((t.chip_mm for t in as_hard), default=None)
     scale = mean_chip(1.0, side, q.bit)

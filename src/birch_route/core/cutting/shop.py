@@ -17,7 +17,7 @@ from ..route import Operation, Route, Settings
 from ..vocabulary import Clearing, OperationKind, Outcome, Standing
 from .limits import Question
 from .ran import Change, cut_of
-from .records import Trial, Trust, believed, trust
+from .records import GOOD, Trial, Trust, believed, trust
 
 FIELDS = ("feed_mm_min", "plunge_mm_min", "speed_rpm", "depth_of_cut_mm")
 SURFACES = (OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH)
@@ -84,7 +84,7 @@ def _best(q: Question, s: Settings, trials: Sequence[Trial], now: Settings, deep
         deep: in all, mm; the passes share it evenly. 0: the depth of a pass stays, and a cut must have been no shallower.
     """
     kept, _ = believed(trials, q)
-    good = [t for t in kept if t.outcome is Outcome.FINE and t.settings.stepover_mm >= s.stepover_mm * 0.98 and (deep > 0 or t.settings.depth_of_cut_mm >= s.depth_of_cut_mm * 0.98)]
+    good = [t for t in kept if t.outcome is Outcome.FINE and t.settings.stepover_mm >= s.stepover_mm * (1 - SAME) and (deep > 0 or t.settings.depth_of_cut_mm >= s.depth_of_cut_mm * (1 - SAME))]
 
     def takes(one: Settings) -> float:
         return (math.ceil(deep / one.depth_of_cut_mm - 1e-6) if deep > 0 else 1) / one.feed_mm_min
@@ -139,7 +139,7 @@ def _once(one: Said) -> Finding | None:
     near = figures()["records"]["like_part"]
     for t, why in one.trust.doubted:
         like = all(abs(a / b - 1) <= near for a, b in ((t.chip_mm, chip), (t.settings.depth_of_cut_mm, s.depth_of_cut_mm), (t.settings.stepover_mm, s.stepover_mm)))
-        if t.outcome not in (Outcome.FINE, Outcome.SLOW) and like:
+        if t.outcome not in GOOD and like:
             return finding("shop.failed_once", f"{one.operation.name}: this cut went {t.outcome.value} here once{f' ({t.note})' if t.note else ''}, but {why}. Look at how the wood was held there, at the bit's edge and how far it stood out, before the feed.", operation=one.operation.id,
                            facts=[Fact(name="chip_load", value=round(chip, 4)), Fact(name="failed_at", value=round(t.chip_mm, 4), source="record")])
     return None

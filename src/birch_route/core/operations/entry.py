@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
+from ..data import figures
 from ..motion.toolpath import PathBuilder
 from ..vocabulary import Direction, Entry, MoveKind
 from .base import LIFT_MM, Work
@@ -33,7 +34,7 @@ def helix_place(free: Polygon, inner: Polygon, diameter_mm: float) -> tuple[floa
     room = free.exterior.distance(middle)
     for hole in free.interiors:
         room = min(room, hole.distance(middle))
-    radius = min(0.45 * diameter_mm, room - 1e-3)
+    radius = min(figures()["entry"]["helix_radius_part"] * diameter_mm, room - 1e-3)
     if radius < LEAST_HELIX_PART * diameter_mm:
         return None
     return middle.x, middle.y, radius

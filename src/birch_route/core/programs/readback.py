@@ -105,7 +105,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
 def _stops(sim: Simulation, program: Program) -> int:
     """Return how often a program must stop: for every bit where no word changes it, and where the bit stays in for a touch-off or the dial."""
     steps = [s for s in sim.steps if s.operation.id in program.operations]
-    return sum(not sim.route.machine.dialect.change_word if k == 0 or s.bit_changes else stops_before(sim.route.machine, s, steps[k - 1]) for k, s in enumerate(steps))
+    return sum(not sim.route.machine.dialect.change_word if k == 0 or s.bit_changes else bool(stops_before(sim.route.machine, s, steps[k - 1])) for k, s in enumerate(steps))
 
 
 def _failed(words: str, amount: float = 0.0, place: tuple[float, float, float] | None = None) -> Finding:

@@ -199,8 +199,8 @@ def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int
     for index, step in enumerate(steps):
         if index == 0 or step.bit_changes:
             _bit_change(w, sim, step, numbers[step.bit.id], first=index == 0)
-        elif stops_before(sim.route.machine, step, steps[index - 1]):
-            _stop(w, sim.route.machine, step, steps[index - 1])
+        elif todo := stops_before(sim.route.machine, step, steps[index - 1]):
+            _stop(w, step, todo)
         elif step.operation.settings.speed_rpm != steps[index - 1].operation.settings.speed_rpm:
             w.block(f"S{step.operation.settings.speed_rpm:.0f}")
         w.comment(step.operation.name)
@@ -211,9 +211,10 @@ def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int
     w.block("M30")
 
 
-def stops_before(machine: Machine, step: Step, before: Step) -> bool:
-    """Say whether a program stops before a step that keeps the bit of the one before: Z is touched off again, or the dial is turned on a machine that takes no speed from programs."""
-    return step.operation.touch_off_before or (not machine.dialect.speed_word and step.operation.settings.speed_rpm != before.operation.settings.speed_rpm)
+def stops_before(machine: Machine, step: Step, before: Step) -> list[str]:
+    """Return what is done where a program stops before a step that keeps the bit of the one before: Z is touched off again, or the speed is set on a machine that takes none from programs. Empty: it does not stop."""
+    by_hand = not machine.dialect.speed_word and step.operation.settings.speed_rpm != before.operation.settings.speed_rpm
+    return (["touch off Z again"] if step.operation.touch_off_before else []) + ([f"set the {machine.speed_words(step.operation.settings.speed_rpm)}"] if by_hand else [])
 
 
 def _bit_change(w: _Writer, sim: Simulation, step: Step, number: int, *, first: bool) -> None:
@@ -232,13 +233,11 @@ def _bit_change(w: _Writer, sim: Simulation, step: Step, number: int, *, first: 
     _begin(w, step)
 
 
-def _stop(w: _Writer, machine: Machine, step: Step, before: Step) -> None:
+def _stop(w: _Writer, step: Step, todo: list[str]) -> None:
     """Stop with the bit that is in, say what for, and begin again."""
     _rest(w)
-    if step.operation.touch_off_before:
-        w.comment("touch off Z again")
-    if not w.dialect.speed_word and step.operation.settings.speed_rpm != before.operation.settings.speed_rpm:
-        w.comment(f"set the {machine.speed_words(step.operation.settings.speed_rpm)}")
+    for words in todo:
+        w.comment(words)
     w.block("M0")
     _begin(w, step)
 

@@ -9,9 +9,10 @@ import shapely
 
 from ..cutting.tear_out import rim_risk, wall_risk
 from ..data import figures
+from ..errors import InputError
 from ..materials.layers import wood_on_top
-from ..sequence.rim import frays, rim_bits
-from ..vocabulary import Clearing, Direction, FinishClass, Pattern
+from ..sequence.rim import clean_rim, frays
+from ..vocabulary import Direction, FinishClass, Pattern
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_motion, set_edit
 from .simulate import Simulation, Step
@@ -70,10 +71,12 @@ def rims(sim: Simulation) -> Iterator[Finding]:
         if risk < told:
             continue
         solid = next(sim.resolved.solids[f] for f in op.features if f in sim.resolved.solids)
-        fits = rim_bits(sim.route, op)
-        at = solid.region.representative_point()
-        cure = [Cure(label="Cut its rim clean", edits=[{"do": "clean_rim", "operation": op.id}])] if fits and op.clearing is Clearing.RINGS else []
-        words = "" if fits else " No bit of this route leaves a clean rim there: add a down-cut one that gets into its corners."
+        at, cure, words = solid.region.representative_point(), [], ""
+        try:
+            clean_rim(sim.whole, op.id)
+            cure = [Cure(label="Cut its rim clean", edits=[{"do": "clean_rim", "operation": op.id}])]
+        except InputError as exc:
+            words = f" {exc.message}"
         yield finding("tear_out.rim", f"The rim of {solid.name} frays: the {step.bit.name} cuts upward, and {wood_on_top(sim.route).name.lower()} is {wood_on_top(sim.route).tear_out}.{words}", operation=op.id, feature=solid.id,
                       place=(float(at.x), float(at.y), 0.0), cures=cure, facts=[Fact(name="risk", value=round(risk, 2), unit="", source="figures, unverified")])
 
