@@ -22,6 +22,7 @@ from birch_route.core.proving.prove import Proof, prove
 from birch_route.core.proving.simulate import Cache
 from birch_route.core.route import Route
 from birch_route.demo.jobs import EXAMPLES
+from birch_route.store.server import PrivateServer
 
 ROOT = Path(__file__).resolve().parents[1]
 _CACHE = Cache(60)
@@ -91,6 +92,11 @@ class LiveServer:
     @property
     def url(self) -> str:
         return f"http://127.0.0.1:{self.port}"
+
+    @property
+    def database_url(self) -> str:
+        """Address and password of its private database."""
+        return PrivateServer(self.folder / "state").url
 
     def call(self, method: str, path: str, body: Any = None, headers: dict[str, str] | None = None) -> tuple[int, Any]:
         """Make a request; return status and JSON (or bytes)."""

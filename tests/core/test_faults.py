@@ -9,6 +9,7 @@ from birch_route.core.motion.toolpath import PathBuilder
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.rules_motion import rapid_through_wood
 from birch_route.core.vocabulary import Severity
+from birch_route.demo.shop import MACHINES
 from tests.core import (
     test_bed,
     test_bevels,
@@ -149,6 +150,14 @@ class PlantedFaults(unittest.TestCase):
         self.assertEqual([f.code for f in found], ["rapid.through_wood"])
         self.assertEqual(found[0].facts[0].value, 1.0)
         self.assertEqual(list(rapid_through_wood(sim)), [])
+
+
+class CannotDo(unittest.TestCase):
+    def test_a_chip_the_machine_cannot_make_is_told_without_a_cure_that_changes_nothing(self):
+        route = changed(route_named(BODY), put("machine", MACHINES[1]), {"do": "renew_settings"})
+        found = next(f for f in proof_of(route).findings if f.code == "settings.chip_load" and f.operation == "face")
+        self.assertEqual(found.cures, [])
+        self.assertIn("fewer flutes", found.reason)
 
 
 class Cures(unittest.TestCase):

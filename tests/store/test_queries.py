@@ -1,5 +1,4 @@
 import unittest
-from pathlib import Path
 
 from birch_route.core.errors import StoreError
 from birch_route.store.database import Database, migrate
@@ -24,8 +23,7 @@ class Named(unittest.TestCase):
 class AgainstPostgres(unittest.TestCase):
     def setUp(self):
         server = live_server()
-        pid_file = next(Path(server.folder).rglob("postmaster.pid"))
-        self.database = Database(f"postgresql://birch@127.0.0.1:{pid_file.read_text().splitlines()[3]}/birch", most=2)
+        self.database = Database(server.database_url, most=2)
         self.database.open()
         self.addCleanup(self.database.close)
 

@@ -2,7 +2,6 @@
 
 import time
 import unittest
-from pathlib import Path
 
 from birch_route.demo.jobs import body_route
 from birch_route.formats.route_file import route_to_text
@@ -20,8 +19,7 @@ class OverHttp(unittest.TestCase):
         server = live_server()
         cls.call = staticmethod(server.call)
         cls.proof = staticmethod(server.proof)
-        port = next(Path(server.folder).rglob("postmaster.pid")).read_text().splitlines()[3]
-        cls.database = Database(f"postgresql://birch@127.0.0.1:{port}/birch", most=2)
+        cls.database = Database(server.database_url, most=2)
         cls.database.open()
         cls.addClassCleanup(cls.database.close)
 

@@ -2,7 +2,6 @@
 
 import time
 import unittest
-from pathlib import Path
 
 from birch_route.demo.jobs import neck_face_route
 from birch_route.formats.route_file import route_to_text
@@ -45,8 +44,7 @@ class Stopping(unittest.TestCase):
     def test_stopped_ones_keep_nothing_and_can_be_asked_again(self):
         server = live_server()
         made = server.call("POST", "/api/routes", route_to_text(with_overcut(neck_face_route(), 0.15)))[1]
-        port = next(Path(server.folder).rglob("postmaster.pid")).read_text().splitlines()[3]
-        url = f"postgresql://birch@127.0.0.1:{port}/birch"
+        url = server.database_url
         queue = Queue(url)
         asked: list[int] = []
         queue.corners = lambda t, digest, attempt: asked.append(attempt)  # type: ignore[method-assign]  # no worker takes it

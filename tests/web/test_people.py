@@ -2,7 +2,6 @@
 
 import re
 import unittest
-from pathlib import Path
 
 from birch_route.formats.route_file import route_to_text
 from birch_route.service.people import NotAllowedError, People, Person
@@ -14,8 +13,7 @@ class Roles(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.server = live_server()
-        port = next(Path(cls.server.folder).rglob("postmaster.pid")).read_text().splitlines()[3]
-        cls.database = Database(f"postgresql://birch@127.0.0.1:{port}/birch", most=1)
+        cls.database = Database(cls.server.database_url, most=1)
         cls.database.open()
         cls.addClassCleanup(cls.database.close)
         cls.people = People(cls.database)

@@ -6,7 +6,8 @@ from birch_route.core.proving.findings import CODES
 from birch_route.core.route import content_hash
 from birch_route.core.vocabulary import Severity
 from birch_route.formats.route_file import route_to_text
-from birch_route.service.bench import open_gates, states
+from birch_route.demo.fitted import hollow_route
+from birch_route.service.bench import gates_finding, open_gates, states
 from tests.core.bodies import equipped
 from tests.core.test_bench_work import second_bridge
 from tests.support import changed, live_server, route_named
@@ -51,6 +52,53 @@ class BenchGates(unittest.TestCase):
         self.assertEqual(self.call("GET", "/api/routes/999999/bench")[0], 422)
 
 
+class GatesBetweenSetups(unittest.TestCase):
+    """The hollow body: its core is cut, its cap glued on, its front cut, turned over, its back cut."""
+
+    def setUp(self):
+        self.call = live_server().call
+        waits = [{"do": "remove_item", "list": "bench_steps", "id": s.id} for s in hollow_route().bench_steps if s.wait]  # a day each
+        self.document = changed(hollow_route(), *waits)
+        made = self.call("POST", "/api/routes", route_to_text(self.document))[1]
+        self.route, self.revision = made["route"], made["revision"]
+
+    def tick(self, *steps, done=True):
+        for step in steps:
+            self.assertEqual(self.call("POST", f"/api/routes/{self.route}/bench", {"step": step, "done": done})[0], 200)
+
+    def release(self, reasons=None):
+        return self.call("POST", f"/api/routes/{self.route}/release", {"revision": self.revision, "reasons": reasons or {}})
+
+    def programs(self, reasons=None):
+        status, made = self.release(reasons)
+        self.assertEqual(status, 200, made)
+        return [p["name"].split("_")[-1] for p in made["programs"]], {p["name"].split("_")[-1]: p["steps"] for p in made["waiting"]}
+
+    def test_each_program_waits_for_the_gates_before_it_and_for_no_other(self):
+        first = [s.id for s in self.document.bench_steps if s.gate and s.after is None]
+        between = [s for s in self.document.bench_steps if s.gate and s.after is not None]
+        self.assertGreater(len(between), 1)
+        self.assertEqual(self.release()[0], 422)
+        self.tick(*first)
+        free, waiting = self.programs()
+        self.assertEqual(len(free), 1)
+        self.assertEqual(len(waiting), len(self.document.setups) - 1)
+        self.assertIn(between[0].name, next(iter(waiting.values())))
+        status, _ = self.call("GET", f"/api/routes/{self.route}/programs/{next(iter(waiting))}?revision={self.revision}")
+        self.assertEqual(status, 422)
+        free, waiting = self.programs({"bench.open": "Glued last week, ticked on paper"})
+        self.assertEqual((len(free), waiting), (len(self.document.setups), {}))
+
+    def test_a_tick_taken_back_holds_what_was_written_before(self):
+        gates = [s.id for s in self.document.bench_steps if s.gate]
+        self.tick(*gates)
+        self.assertEqual(self.programs()[1], {})
+        download = f"/api/routes/{self.route}/release.zip?revision={self.revision}"
+        self.assertEqual(self.call("GET", download)[0], 200)
+        self.tick(gates[-1], done=False)
+        self.assertEqual(self.call("GET", download)[0], 422)
+
+
 class Waits(unittest.TestCase):
     def test_a_wait_is_over_when_its_minutes_have_gone_by(self):
         route = changed(route_named("siskin_body"), {"do": "plan_bench"})
@@ -59,7 +107,7 @@ class Waits(unittest.TestCase):
         wait = next(s for s in route.bench_steps if s.id == "glue_wait")
         just_before, just_after = (begun + dt.timedelta(minutes=wait.minutes + d) for d in (-1, 1))
         self.assertEqual([s.step.id for s in states(route, ticks, just_before) if s.open], ["glue_wait"])
-        self.assertIn("It is over at 2026-03-15 09:00", open_gates(route, ticks, just_before)[0].reason)
+        self.assertIn("It is over at 2026-03-15 09:00", gates_finding(open_gates(route, ticks, just_before)).reason)
         self.assertEqual(open_gates(route, ticks, just_after), [])
         self.assertEqual(CODES["bench.open"][0], Severity.STOP)
 

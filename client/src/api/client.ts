@@ -34,9 +34,9 @@ export const api = {
     if (!answer.ok) throw new BirchFailure(answer.status, data as Failure)
     return data as { id: number }
   },
-  async bring_relief(id: number, revision: number, file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }): Promise<RouteState> {
+  async bring_relief(id: number, revision: number, file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }, stop?: AbortSignal): Promise<RouteState> {
     const asked = new URLSearchParams({ revision: String(revision), name: file.name.slice(0, 120), face: how.face, unit: how.unit, turn_deg: String(how.turn_deg), underside: String(how.underside), fine: String(how.fine) })
-    const answer = await fetch(`/api/routes/${id}/relief?${asked}`, { method: 'POST', body: file })
+    const answer = await fetch(`/api/routes/${id}/relief?${asked}`, { method: 'POST', body: file, signal: stop })
     const data = await answer.json()
     if (!answer.ok) throw new BirchFailure(answer.status, data as Failure)
     return data as RouteState

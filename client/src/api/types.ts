@@ -179,7 +179,7 @@ export interface Report {
   run_plan?: {
     load: string; zero_xy: string; zero_z: string; hardware: { id: string; kind: string; x_mm: number; y_mm: number; top_mm: number }[]
     setups: { id: string; name: string; face_up: string; load: string; zero_xy: string; zero_z: string; offset: number; way: string; zero_steps: ZeroStep[]; bed: Bed; bits: RunBit[] }[]
-    bits: RunBit[]; safety: string[]; after: { id: string; name: string; minutes: number }[]
+    bits: RunBit[]; safety: string[]; order: RunStep[]
   }
   no_go?: Record<string, { x0_mm: number; y0_mm: number; cell_mm: number; runs: [number, number, number][] }>
 }
@@ -189,9 +189,11 @@ export interface RouteState {
   document: RouteDocument; drawing: Drawing; proof: { report: Report; seconds: number } | null
 }
 export interface RouteRow { id: number; name: string; note: string; latest: number; changed_at: string; author: string; piece_kind: string; wood: string; hash: string }
+export type RunStep = { kind: 'bench'; step: string; name: string } | { kind: 'setup'; setup: string } | { kind: 'bit'; setup: string; bit: number }
 export interface Release {
   id: number; revision: number; digest: string; overrides: { code: string; reason_given: string }[]
   programs: { name: string; minutes: number; lines: number; bytes: number }[]
+  waiting: { name: string; minutes: number; steps: string[]; ready_at: string | null }[]
   read_back: { machine_s: number; greatest_difference_mm: number }
 }
 export interface RunRow { id: number; revision: number; outcome: string; note: string; minutes: Record<string, number>; ran: Record<string, Ran>; made_by: string; made_at: string }

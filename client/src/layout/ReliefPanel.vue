@@ -11,6 +11,8 @@ const how = reactive({ face: 'front', unit: 'mm', turn_deg: 0, underside: false,
 const file = ref<HTMLInputElement>()
 const asks = ref(false)
 const busy = ref(false)
+let reading: AbortController | null = null
+const stop = () => reading?.abort()
 const faces = [{ title: 'Front', value: 'front' }, { title: 'Back', value: 'back' }]
 const units = [{ title: 'mm', value: 'mm' }, { title: 'inch', value: 'inch' }]
 const turns = [0, 90, 180, 270].map((value) => ({ title: value ? `${value}°` : 'as it lies', value }))
@@ -18,7 +20,8 @@ async function bring() {
   const chosen = file.value?.files?.[0]
   if (!chosen) return
   busy.value = true
-  if (await bring_relief(chosen, how)) asks.value = false
+  reading = new AbortController()
+  if ((await bring_relief(chosen, how, reading.signal)) && !reading.signal.aborted) asks.value = false
   busy.value = false
   file.value!.value = ''
 }
@@ -49,7 +52,7 @@ function section(r: Relief) {
       <div class="four"><v-select v-model="how.face" :items="faces" label="Face" /><v-select v-model="how.unit" :items="units" label="Drawn in" /><v-select v-model="how.turn_deg" :items="turns" label="Turned" /></div>
       <v-checkbox v-model="how.underside" label="Its lower side is the one to cut" /><v-checkbox v-model="how.fine" label="It has sharp rims: keep every quarter of a millimetre" />
       <input ref="file" type="file" accept=".stl,model/stl" class="visually-hidden" aria-label="Surface: STL" tabindex="-1" @change="bring" />
-      <p class="acts"><button class="cure lead" :disabled="busy" @click="file!.click()">{{ busy ? 'Laying it on the piece…' : 'Choose the file' }}</button><button class="plain" @click="asks = false">No</button></p>
+      <p class="acts"><button class="cure lead" :disabled="busy" @click="file!.click()">{{ busy ? 'Laying it on the piece…' : 'Choose the file' }}</button><button v-if="busy" class="plain" @click="stop">Stop</button><button v-else class="plain" @click="asks = false">No</button></p>
     </div>
     <p v-else class="acts"><button class="cure" @click="asks = true">A face from an STL file</button></p>
   </div>

@@ -180,12 +180,18 @@ export function set(path: string, value: unknown): Promise<boolean> {
 }
 
 /** Form a face by a surface from a file. */
-export function bring_relief(file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }): Promise<boolean> {
+export function bring_relief(file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }, stop: AbortSignal): Promise<boolean> {
   const made = last.then(async () => {
     const state = open.state
     if (!state) return false
     return attempt(async () => {
-      await take(await api.bring_relief(state.route, state.revision, file, how))
+      try {
+        await take(await api.bring_relief(state.route, state.revision, file, how, stop))
+      } catch (error) {
+        if (!stop.aborted) throw error
+        open.said = `${file.name} was not brought in: stopped`
+        return
+      }
       open.said = `Changed: ${open.state?.what}`
     })
   })

@@ -1,27 +1,16 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
-import { api } from '../api/client'
+import { computed, onMounted, watch } from 'vue'
 import type { BenchState } from '../api/types'
 import { edit, open } from '../route/store'
 import { minutes } from '../units/format'
+import { bench, bench_wrong, load_bench, tick_bench } from './bench'
 
-/** Handwork and waits before and after the machine. What is marked gates the programs until it is ticked. */
-const props = defineProps<{ route: number; part: 'before' | 'after' | 'all' }>()
-const emit = defineEmits<{ open: [count: number] }>()
-const steps = ref<BenchState[]>([])
-const wrong = ref('')
-const shown = computed(() => steps.value.filter((s) => props.part === 'all' || (props.part === 'before') === (s.after === null)))
-async function load() { steps.value = await api.bench(props.route).catch(() => steps.value) }
-onMounted(load)
-watch(() => open.state?.hash, load)
-watch(steps, () => emit('open', steps.value.filter((s) => s.open && s.after === null).length))
-/** A tick is held for a moment, so that a dusty sleeve does not make it. The keyboard ticks at once. */
-let held = 0
-function hold(step: BenchState) { held = window.setTimeout(() => void tick(step), 350) }
-function let_go() { window.clearTimeout(held) }
-async function tick(step: BenchState) {
-  try { steps.value = await api.tick(props.route, step.id, !step.done); wrong.value = ''; open.said = `${step.name}: ${step.done ? 'taken back' : 'ticked'}` } catch (error) { wrong.value = (error as Error).message }
-}
+/** Handwork and waits. What is marked holds every program after it until it is ticked. only: these steps; who shows them loads the list. */
+const props = defineProps<{ route: number; part?: 'before' | 'all'; only?: string[] }>()
+const shown = computed(() => bench.value.filter((s) => (props.only ? props.only.includes(s.id) : props.part === 'all' || s.after === null)))
+onMounted(() => { if (!props.only) void load_bench(props.route) })
+watch(() => open.state?.hash, () => { if (!props.only) void load_bench(props.route) })
+const tick = (step: BenchState) => tick_bench(props.route, step)
 const time = (iso: string) => new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
 function said(s: BenchState) {
   if (s.stale) return `was ticked by ${s.by}; the step is another one now`
@@ -36,7 +25,7 @@ const long = (m: number) => (m >= 60 ? minutes(m) : `${Number.isInteger(m) ? m :
 <template>
   <ol>
     <li v-for="s in shown" :key="s.id" :class="{ open: s.open }">
-      <button class="tick" role="checkbox" :aria-checked="s.done" :class="{ on: s.done }" :aria-label="`${s.name}${s.done ? ', done' : ''}`" @pointerdown="hold(s)" @pointerup="let_go" @pointerleave="let_go" @keydown.enter.prevent="tick(s)" @keydown.space.prevent="tick(s)">
+      <button class="tick" role="checkbox" :aria-checked="s.done" :class="{ on: s.done }" :aria-label="`${s.name}${s.done ? ', done' : ''}`" @click="tick(s)">
         <svg width="26" height="20" aria-hidden="true"><path v-if="s.done" d="M3 11q3 1 5 7q6 -12 15 -17q-10 8 -14 18q-3 -5 -6 -8z" fill="var(--moss)" /><path v-else d="M3 10q5 -4 11 -3.4t9 3.4q-5 3.4 -10 3t-10 -3z" fill="none" stroke="var(--ink2)" stroke-width="1.4" /></svg>
         <span class="name"><b>{{ s.name }}</b><span class="second long">{{ long(s.minutes) }}{{ s.wait ? ' of waiting' : '' }}</span></span>
         <span class="said second">{{ said(s) }}</span>
@@ -45,7 +34,7 @@ const long = (m: number) => (m >= 60 ? minutes(m) : `${Number.isInteger(m) ? m :
       <button v-if="part === 'all'" class="plain off" :aria-label="`Remove ${s.name}`" @click="drop(s)">Remove</button>
     </li>
   </ol>
-  <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
+  <p v-if="bench_wrong && !only" class="ember" role="alert">{{ bench_wrong }}</p>
 </template>
 
 <style scoped>

@@ -324,7 +324,7 @@ def _set(data: dict[str, Any], path: str, value: Any) -> None:
     if not isinstance(node, dict) or last not in node:
         raise InputError(f"“{path}” names no field of the route.", where=path)
     node[last] = value
-    if keys[0] == "operations" and len(keys) == 4 and keys[2] == "settings":
+    if keys[0] == "operations" and (keys[2:3] == ["settings"] and len(keys) == 4 or keys[2:] == ["touch_off_before"]):
         operation = _named(data["operations"], keys[1], "operation")
         operation["told"] = sorted({*operation["told"], last})
 

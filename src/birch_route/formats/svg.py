@@ -19,6 +19,7 @@ from .drawing_file import MOST_SEGMENTS, Progress, RawDrawing
 from .svg_path import Step, path_runs
 
 DEEPEST = 60
+MOST_ELEMENTS = 300_000
 _LENGTH = re.compile(r"^\s*([0-9.]+(?:[eE][-+]?\d+)?)\s*(mm|cm|in|pt|pc|q|px|%|)\s*$", re.IGNORECASE)
 _MM = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "q": 0.25}
 _IGNORED = {"text", "image", "foreignObject"}
@@ -35,6 +36,7 @@ class _Walk:
     strokes: list[Stroke] = field(default_factory=list)
     skipped: Counter[str] = field(default_factory=Counter)
     segments: int = 0
+    elements: int = 0
 
 
 def read_svg(data: bytes, name: str, progress: Progress) -> RawDrawing:
@@ -83,6 +85,9 @@ def _element(walk: _Walk, element: Element, matrix: Matrix, layer: str, depth: i
     if depth > DEEPEST:
         raise InputError(f"{walk.name} is nested more than {DEEPEST} levels deep.", where=walk.name)
     kind = _kind(element)
+    walk.elements += 1
+    if walk.elements > MOST_ELEMENTS:
+        raise InputError(f"{walk.name} draws more than {MOST_ELEMENTS:,} shapes, uses within uses counted; that is the most that is read.", where=walk.name)
     if kind in _SILENT or not kind:
         return
     if kind in _IGNORED:
@@ -189,7 +194,7 @@ def _stroke(run: list[Step], matrix: Matrix, layer: str) -> Stroke:
 
 def _arc(here: tuple[float, float], step: Step, at: Callable[[float, float], tuple[float, float]], matrix: Matrix) -> list[tuple]:
     rx, ry, turn, large, sweep, x, y = step[1:]
-    if rx == 0 or ry == 0:
+    if min(abs(rx), abs(ry)) < 1e-6 * math.dist(here, (x, y)):  # it would be grown to reach; a straight line by all sense
         return [("line", *at(x, y))]
     arc = Path(f"M{here[0]!r},{here[1]!r}A{abs(rx)!r},{abs(ry)!r},{turn!r},{int(large)},{int(sweep)},{x!r},{y!r}")[1]
     keeps_round = abs(matrix.a * matrix.c + matrix.b * matrix.d) < 1e-9 and abs(math.hypot(matrix.a, matrix.b) - math.hypot(matrix.c, matrix.d)) < 1e-9

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import logging
+import secrets
 import time
 from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
@@ -10,12 +12,11 @@ from typing import Any
 import procrastinate
 
 from ..core.clearing.plan import use_shelf
-from ..core.errors import BirchError
+from ..core.errors import BirchError, NumericError, StoreError
 from ..core.proving.corners import prove_corners
 from ..core.proving.prove import MADE_WITH, prove
 from ..core.proving.simulate import Cache, Simulation
 from ..core.route import read_route
-from ..formats.drawing_file import read_drawing
 from ..formats.moments import encode_moments
 from ..formats.report import corners_data, report, thin
 from ..formats.target import encode_target
@@ -23,9 +24,11 @@ from ..formats.view import encode_view, lowest_mm, no_go_rows
 from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
 from ..store.plans import PlanShelf
+from .fence import DRAWING, read_fenced
 
 TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter with an operation's id
 MOST_LOOKS = 200  # kept; about 1 MB each
+AGAIN = procrastinate.RetryStrategy(max_attempts=8, exponential_wait=2, retry_exceptions={StoreError})  # the database was away
 blueprint = procrastinate.Blueprint()
 _cache = Cache(40)  # keeps the worker under 1.5 GB
 _beside = ThreadPoolExecutor(1)
@@ -43,7 +46,7 @@ class Superseded(Exception):
     """A newer revision has come: this proof is no longer wanted."""
 
 
-@blueprint.task(name="prove", queue="live", pass_context=False)
+@blueprint.task(name="prove", queue="live", pass_context=False, retry=AGAIN)
 def prove_task(digest: str) -> None:
     """Prove the document with a hash and keep the result; the same hash twice is one proof."""
     assert _database is not None
@@ -73,17 +76,17 @@ def prove_task(digest: str) -> None:
         document = json.loads(row["document"])
         pictures: list[Future[None]] = []
         proof = prove(read_route(document), _cache, progress=progress, simulated=lambda found: pictures.append(_beside.submit(_picture, database, digest, found)))
+        data = report(proof, [], None, _cache.rule)
+        data["run_plan"] = run_plan(*proof.simulations)
+        data["no_go"] = {sim.setup.id: _cache.rule(f"no go {sim.motion_key}", lambda sim=sim: no_go_rows(sim, _cache.rule)) for sim in proof.simulations}
+        pictures[0].result()
     except Superseded:
         return _tell(database, digest, "superseded")
-    except BirchError as exc:
-        data = {"format": "birch-report/1", "failed": exc.as_dict(), "findings": [], "operations": []}
-        with database.transaction() as t:
-            t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
-        return _tell(database, digest, "done")
-    data = report(proof, [], None, _cache.rule)
-    data["run_plan"] = run_plan(*proof.simulations)
-    data["no_go"] = {sim.setup.id: _cache.rule(f"no go {sim.motion_key}", lambda sim=sim: no_go_rows(sim, _cache.rule)) for sim in proof.simulations}
-    pictures[0].result()
+    except StoreError:
+        raise  # the queue tries again
+    except Exception as exc:
+        failed = exc if isinstance(exc, BirchError) else _our_fault(exc, f"proof {digest[:12]}")
+        data = {"format": "birch-report/1", "failed": failed.as_dict(), "findings": [], "operations": []}
     with database.transaction() as t:
         t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
     _tell(database, digest, "done")
@@ -98,7 +101,7 @@ def _picture(database: Database, digest: str, simulations: list[Simulation]) -> 
     thin(simulations, _cache.rule)
 
 
-@blueprint.task(name="look", queue="live", pass_context=False)
+@blueprint.task(name="look", queue="live", pass_context=False, retry=AGAIN)
 def look_task(digest: str, what: str) -> None:
     """Make a closer look at a proof and keep it; the same asked twice is made once."""
     assert _database is not None
@@ -126,7 +129,7 @@ def look_task(digest: str, what: str) -> None:
             t.do("drop_old_looks", keep=MOST_LOOKS)
 
 
-@blueprint.task(name="corners", queue="heavy", pass_context=False)
+@blueprint.task(name="corners", queue="heavy", pass_context=False, retry=AGAIN)
 def corners_task(digest: str, attempt: int) -> None:
     """Prove a document at the corners of the tolerance and keep what they bring."""
     assert _database is not None
@@ -143,14 +146,12 @@ def corners_task(digest: str, attempt: int) -> None:
             row = t.maybe("document_by_hash", hash=digest)
         assert row is not None  # revisions are never removed
         status, result = "done", corners_data(prove_corners(read_route(json.loads(row["document"])), _cache, progress))
-    except Superseded:
-        return
+    except (Superseded, StoreError) as exc:
+        return _unless_superseded(exc)
     except BirchError as exc:
         status, result = "failed", exc.as_dict()
-    except Exception:
-        with database.transaction() as t:
-            t.do("corners_done", hash=digest, attempt=attempt, status="failed", result=json_value({"message": "The corners could not be tried: a fault of ours, written to the log."}))
-        raise
+    except Exception as exc:
+        status, result = "failed", _our_fault(exc, f"corners of {digest[:12]}").as_dict()
     with database.transaction() as t:
         t.do("corners_done", hash=digest, attempt=attempt, status=status, result=json_value(result))
 
@@ -169,7 +170,7 @@ def _tell(database: Database, digest: str, what: str, **more: float) -> None:
         t.one("tell", message=json.dumps({"proof": digest, "what": what, **more}))
 
 
-@blueprint.task(name="read_drawing", queue="heavy", pass_context=False)
+@blueprint.task(name="read_drawing", queue="heavy", pass_context=False, retry=AGAIN)
 def read_drawing_task(upload: int, reading: int) -> None:
     """Read a drawing that was brought in, and keep what was found in it or why it cannot be used."""
     assert _database is not None
@@ -187,11 +188,27 @@ def read_drawing_task(upload: int, reading: int) -> None:
                 if t.maybe("upload_progress", id=upload, reading=reading, progress=part) is None:
                     raise Superseded
 
+    options = {"name": row["name"], "unit": row["unit"], "join_mm": row["join_mm"], "scan": row["scan"]}
     try:
-        status, result = "done", read_drawing(bytes(row["data"]), row["name"], row["unit"], row["join_mm"], progress, row["scan"])
-    except Superseded:
-        return
+        status, result = "done", read_fenced("drawing", bytes(row["data"]), options, DRAWING, watch=progress)
+    except (Superseded, StoreError) as exc:
+        return _unless_superseded(exc)
     except BirchError as exc:
         status, result = "failed", exc.as_dict()
+    except Exception as exc:
+        status, result = "failed", _our_fault(exc, f"drawing {upload}").as_dict()
     with database.transaction() as t:
         t.do("upload_done", id=upload, reading=reading, status=status, result=json_value(result))
+
+
+def _unless_superseded(exc: Exception) -> None:
+    """Let the queue try again later where the database was away; nothing more where a result is no longer wanted."""
+    if not isinstance(exc, Superseded):
+        raise exc
+
+
+def _our_fault(exc: Exception, what: str) -> NumericError:
+    """Write an exception that is no answer to the log under an id, and return what people are told."""
+    mark = secrets.token_hex(4)
+    logging.getLogger("birch_route").error("fault %s at %s", mark, what, exc_info=exc)
+    return NumericError(f"This could not be computed: a fault of ours ({type(exc).__name__}), in the log as {mark}. Nothing was lost; another edit is tried anew.", mark=mark)

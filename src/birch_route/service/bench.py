@@ -10,6 +10,7 @@ from typing import Any
 from ..core.errors import InputError
 from ..core.proving.findings import Fact, Finding, finding
 from ..core.route import BenchStep, Route, content_hash, read_route
+from ..core.traveller import gates_before
 from ..store.database import Database, Row
 
 
@@ -80,15 +81,22 @@ def states(route: Route, ticks: list[Row], now: dt.datetime | None = None) -> li
     return out
 
 
-def open_gates(route: Route, ticks: list[Row], now: dt.datetime | None = None) -> list[Finding]:
-    """Return a stop for the gating steps before the machine work that are not done, or whose wait still runs."""
-    waiting = [s for s in states(route, ticks, now) if s.open and s.step.after is None]
-    if not waiting:
-        return []
-    first = waiting[0]
-    running = f" It is over at {first.ready_at[:16].replace('T', ' ')} UTC." if first.ready_at else ""
-    words = f"{', '.join(s.step.name for s in waiting[:5])}: not done yet.{running} Tick them on the Run screen when they are."
-    return [finding("bench.open", words, facts=[Fact(name="steps open", value=len(waiting), unit="")])]
+def open_gates(route: Route, ticks: list[Row], now: dt.datetime | None = None) -> list[StepState]:
+    """Return the gating steps that are not done, or whose wait still runs."""
+    return [s for s in states(route, ticks, now) if s.open]
+
+
+def held_by(route: Route, operations: list[str], gates: list[StepState]) -> list[StepState]:
+    """Return which of the open gates hold a program of some operations: those that stand before any of them."""
+    before = {s.id for s in gates_before(route, operations)}
+    return [g for g in gates if g.step.id in before]
+
+
+def gates_finding(gates: list[StepState]) -> Finding:
+    """Return the stop that open gates are for what comes after them."""
+    running = next((f" It is over at {g.ready_at[:16].replace('T', ' ')} UTC." for g in gates if g.ready_at), "")
+    words = f"{', '.join(g.step.name for g in gates[:5])}: not done yet.{running} Tick them on the Run screen when they are."
+    return finding("bench.open", words, facts=[Fact(name="steps open", value=len(gates), unit="")])
 
 
 def as_data(state: StepState) -> dict[str, Any]:

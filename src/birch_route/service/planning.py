@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -16,16 +16,19 @@ from ..core.route import Route
 from ..formats.report import corners_data, report, write_wood
 from ..formats.route_file import route_to_text, write_safely
 from ..sheets.run_sheet import run_sheet_pdf
+from .bench import StepState, gates_finding, held_by
 
 
 @dataclass(frozen=True)
 class Release:
-    """Programs that may be run, or why not. blocking: stops that stand."""
+    """Programs that may be run, or why not. blocking: stops that stand. waiting: programs that were read back and wait for bench steps, with
+    the steps that hold them."""
 
     programs: list[Program]
     back: ReadBack | None
     blocking: list[Finding]
     overridden: list[tuple[Finding, str]]
+    waiting: list[tuple[Program, list[StepState]]] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -36,22 +39,28 @@ class Planned:
     has_stops: bool
 
 
-def release(proof: Proof, reasons: dict[str, str], gates: list[Finding] | None = None) -> Release:
-    """Write the programs of a proof and read them back, unless a stop stands.
+def release(proof: Proof, reasons: dict[str, str], gates: list[StepState] | None = None) -> Release:
+    """Write the programs of a proof and read them back, unless a stop stands; those that an open gate stands before wait.
 
     Args:
         reasons: written reasons by code of finding; they lift a stop, but never a freed piece or a failed read-back.
-        gates: stops of the shop rather than of the proof, such as bench steps that are not done.
+        gates: bench steps that hold what comes after them and are not done.
     """
-    stops = [*(gates or []), *proof.stops]
-    overridden = [(f, reasons[f.code]) for f in stops if f.may_override and reasons.get(f.code, "").strip()]
+    gates = gates or []
+    held = [gates_finding(gates)] if gates else []
+    overridden = [(f, reasons[f.code]) for f in [*held, *proof.stops] if f.may_override and reasons.get(f.code, "").strip()]
     lifted = {id(f) for f, _ in overridden}
-    blocking = [f for f in stops if id(f) not in lifted]
+    blocking = [f for f in proof.stops if id(f) not in lifted]
     if blocking or not proof.steps:
-        return Release([], None, blocking, overridden)
+        return Release([], None, [*held, *blocking] if blocking else [], overridden)
     programs = write_all(proof.simulations, overridden)
     back = read_back_all(proof.simulations, programs)
-    return Release([] if back.findings else programs, back, list(back.findings), overridden)
+    if back.findings:
+        return Release([], back, list(back.findings), overridden)
+    whole = proof.simulation.whole
+    by_program = [(p, [] if held and id(held[0]) in lifted else held_by(whole, p.operations, gates)) for p in programs]
+    free, waiting = [p for p, steps in by_program if not steps], [(p, steps) for p, steps in by_program if steps]
+    return Release(free, back, [] if free else held, overridden, waiting)
 
 
 def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str], *, corners: bool = False) -> Planned:

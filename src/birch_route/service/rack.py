@@ -14,7 +14,7 @@ from ..core.bits.life import Life, forecast, life
 from ..core.bits.model import Bit
 from ..core.cutting.limits import Question, around_the_turn, customary_side
 from ..core.cutting.question import WORDS, Answer, answer, judge
-from ..core.cutting.rack import Choice, choices, fewest
+from ..core.cutting.rack import Choice, choices, table
 from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
 from ..core.cutting.trade import Place, minutes_of, trade
@@ -256,15 +256,13 @@ class Rack:
         """Return what each bit would do of every feature, the bit that serves most first, and how few do for all."""
         resolved = resolve(route)
         bits = list({b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}.values())
-        made = {f: choices(s, bits, wood_met(route, s.floor_mm), route.machine, resolved.thickness_mm) for f, s in resolved.solids.items() if not s.is_contour}
-        cells = {b.id: [next(c for c in found if c.bit.id == b.id) for found in made.values()] for b in bits}
-        served = {id_: {f for f, c in zip(made, own, strict=True) if not c.not_for and c.leaves_mm2 == 0} for id_, own in cells.items()}
-        least, left = fewest(served, set(made))
+        found = table([(s, wood_met(route, s.floor_mm)) for s in resolved.solids.values() if not s.is_contour], bits, route.machine, resolved.thickness_mm)
+        least, left = found.least, found.left
         names = {b.id: b.name for b in bits}
         words = f"{'One bit does' if len(least) == 1 else f'{len(least)} bits do'} for {'all else' if left else 'all'}: {', '.join(names[b] for b in least)}" if least else ""
         words = ". ".join(w for w in (f"No bit of the rack makes all of {', '.join(resolved.solid(f).name.lower() for f in left)}" if left else "", words) if w)
-        return {"features": [{"id": f, "name": resolved.solid(f).name} for f in made], "words": f"{words}.",
-                "bits": sorted(({"bit": b.id, "name": b.name, "serves": len(served[b.id]), "cells": [{"minutes": None if c.not_for else c.minutes, "leaves_mm2": c.leaves_mm2, "words": c.not_for} for c in cells[b.id]]} for b in bits), key=lambda r: -r["serves"])}
+        return {"features": [{"id": f, "name": resolved.solid(f).name} for f in found.features], "words": f"{words}.",
+                "bits": sorted(({"bit": b.id, "name": b.name, "serves": len(found.serves[b.id]), "cells": [{"minutes": None if c.not_for else c.minutes, "leaves_mm2": c.leaves_mm2, "words": c.not_for} for c in found.cells[b.id]]} for b in bits), key=lambda r: -r["serves"])}
 
     def sheet_file(self, machine: Machine, form: str) -> bytes:
         """Return the settings sheet of a machine as pdf or csv."""

@@ -15,7 +15,7 @@ from ..formats.report import report
 from ..formats.route_file import route_to_text
 from ..sheets.run_sheet import run_sheet_pdf
 from ..store.database import Database, Row, json_value, jsonb_value
-from .bench import open_gates
+from .bench import held_by, open_gates
 from .planning import release
 
 
@@ -37,7 +37,7 @@ class Releases:
 
         Raises:
             ConflictError: the revision is not the newest: a program of an outdated revision is never released.
-            RefusedError: stops stand, or bench steps that the machine work waits for are open.
+            RefusedError: stops stand, or every program waits for bench steps. A program that some wait for is kept back, the others are released.
         """
         with self._database.transaction() as t:
             row = t.maybe("latest_revision", route=route_id)
@@ -49,7 +49,9 @@ class Releases:
         proof = prove(route, self._cache)
         out = release(proof, reasons, gates)
         if not out.programs:
-            raise RefusedError("Settle the stops first, or give a written reason for those that may be overridden." if out.blocking else
+            at_bench = bool(out.blocking) and all(f.code == "bench.open" for f in out.blocking)
+            raise RefusedError("Every program waits for work at the bench." if at_bench else
+                               "Settle the stops first, or give a written reason for those that may be overridden." if out.blocking else
                                "There is no operation yet, so there is nothing to write.", where="release",
                                findings=[f.model_dump(mode="json") for f in out.blocking])
         assert out.back is not None
@@ -62,6 +64,8 @@ class Releases:
         return {"id": kept["id"], "revision": on_revision, "digest": out.back.digest, "overrides": overrides, "made_at": kept["made_at"].isoformat(),
                 "programs": [{"name": p.name, "minutes": round(p.minutes, 2), "bits": p.bits, "lines": p.text.count("\n"), "bytes": len(p.text)}
                              for p in out.programs],
+                "waiting": [{"name": p.name, "minutes": round(p.minutes, 2), "steps": [s.step.name for s in steps], "ready_at": max((s.ready_at for s in steps if s.ready_at), default=None)}
+                            for p, steps in out.waiting],
                 "read_back": data["read_back"]}
 
     def zip_of(self, route_id: int, on_revision: int) -> tuple[str, bytes]:
@@ -71,26 +75,32 @@ class Releases:
             InfeasibleError: this revision was never released.
             ConflictError: a newer revision exists.
         """
+        route, kept = self._kept(route_id, on_revision)
+        return f"{_slug(route)}.zip", _zip(route, kept, self._cache)
+
+    def program(self, route_id: int, on_revision: int, name: str) -> bytes:
+        """Return one released program, byte for byte as checked."""
+        _, kept = self._kept(route_id, on_revision)
+        if name not in kept["files"]["programs"]:
+            raise InfeasibleError(f"{name} was not released for this revision.", where="release")
+        return kept["files"]["programs"][name].encode("ascii")
+
+    def _kept(self, route_id: int, on_revision: int) -> tuple[Route, Row]:
+        """Return the route and its newest release; refused where the route has changed, or a bench step was taken back that holds one of its programs."""
         with self._database.transaction() as t:
             latest = t.maybe("latest_revision", route=route_id)
             kept = t.maybe("release_of", route=route_id, revision=on_revision)
+            ticks = t.all("ticks_of", route=route_id)
         if latest is None or latest["number"] != on_revision:
             raise ConflictError("The route has changed since. Write the programs again.", where="revision")
         if kept is None:
             raise InfeasibleError("Write the programs first; they are read back and simulated before you get them.", where="release")
         route = read_route(json.loads(latest["document"]))
-        return f"{_slug(route)}.zip", _zip(route, kept, self._cache)
-
-    def program(self, route_id: int, on_revision: int, name: str) -> bytes:
-        """Return one released program, byte for byte as checked."""
-        with self._database.transaction() as t:
-            latest = t.maybe("latest_revision", route=route_id)
-            kept = t.maybe("release_of", route=route_id, revision=on_revision)
-        if latest is None or latest["number"] != on_revision:
-            raise ConflictError("The route has changed since. Write the programs again.", where="revision")
-        if kept is None or name not in kept["files"]["programs"]:
-            raise InfeasibleError(f"{name} was not released for this revision.", where="release")
-        return kept["files"]["programs"][name].encode("ascii")
+        operations = [o for p in kept["files"]["report"]["programs"] for o in p["operations"]]
+        held = [] if any(o["code"] == "bench.open" for o in kept["overrides"]) else held_by(route, operations, open_gates(route, ticks))
+        if held:
+            raise InfeasibleError(f"{', '.join(s.step.name for s in held[:5])}: taken back since these programs were written, so they wait again. Tick it, or write the programs anew.", where="release")
+        return route, kept
 
 
 def _slug(route: Route) -> str:

@@ -13,6 +13,8 @@ from ..core.programs.writer import Program, bit_numbers, program_origin, stops_b
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
+from ..core.route import Route
+from ..core.traveller import begins_anew, steps_after
 from ..core.units import MM_PER_INCH
 from ..core.vocabulary import ZeroXY, ZeroZ
 from .bed import bed_plan, draw_bed, jog_words
@@ -27,21 +29,35 @@ SAFETY = (
 
 def run_plan(*simulations: Simulation) -> dict[str, Any]:
     """Return the run as data: setup by setup what to load and zero, then each bit with its checks and operations. The first setup's load, zero
-    and hardware also stand at the top."""
+    and hardware also stand at the top. order: bench steps, setups and bits as they come one after another."""
     numbers = bit_numbers(*simulations)
     setups = [_setup_plan(sim, numbers) for sim in simulations]
     first = setups[0]
-    return {**{k: first[k] for k in ("load", "zero_xy", "zero_z", "hardware")}, "setups": setups, "bits": [b for s in setups for b in s["bits"]], "safety": list(SAFETY),
-            "after": [{"id": b.id, "name": b.name, "minutes": b.minutes} for b in simulations[0].whole.bench_steps if b.after]}
+    return {**{k: first[k] for k in ("load", "zero_xy", "zero_z", "hardware")}, "setups": setups, "bits": [b for s in setups for b in s["bits"]],
+            "safety": list(SAFETY), "order": _order(simulations[0].whole, setups)}
+
+
+def _order(route: Route, setups: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Return what is done one after another: kind bench (a step), setup (load and zero), bit (its number within the setup)."""
+    def bench(operation: str | None) -> list[dict[str, Any]]:
+        return [{"kind": "bench", "step": s.id, "name": s.name, "minutes": s.minutes, "wait": s.wait, "gate": s.gate, "note": s.note} for s in steps_after(route, operation)]
+    out = bench(None)
+    for setup in setups:
+        out.append({"kind": "setup", "setup": setup["id"]})
+        for number, group in enumerate(setup["bits"]):
+            out.append({"kind": "bit", "setup": setup["id"], "bit": number})
+            out += [step for operation in group["operations"] for step in bench(operation["id"])]
+    return out
 
 
 def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
     blank, zero, setup = sim.route.blank, sim.setup.zero, sim.setup
     groups: list[dict[str, Any]] = []
     for index, step in enumerate(sim.steps):
-        if step.bit_changes or not groups:
-            b = step.bit
-            groups.append({"t": numbers[b.id], "bit": b.id, "name": b.name, "stickout_mm": b.stickout_mm, "setup": setup.id, "checks": _checks(sim, index), "operations": []})
+        b = step.bit
+        if step.bit_changes or not groups or steps_after(sim.whole, sim.steps[index - 1].operation.id):
+            checks = _checks(sim, index) if step.bit_changes or not groups else _stays(sim, index)
+            groups.append({"t": numbers[b.id], "bit": b.id, "name": b.name, "stickout_mm": b.stickout_mm, "setup": setup.id, "checks": checks, "operations": []})
         elif todo := stops_before(sim.route.machine, step, sim.steps[index - 1]):
             groups[-1]["checks"].append(f"Before {step.operation.name.lower()} it stops: {'; '.join(todo)}")
         s = step.operation.settings
@@ -65,6 +81,14 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
 
 def _zero_steps(sim: Simulation) -> list[ZeroStep]:
     return zero_steps(sim.whole, sim.route, sim.frame, sim.resolved.outline, program_origin(sim), sim.steps[0].bit if sim.steps else None)
+
+
+def _stays(sim: Simulation, index: int) -> list[str]:
+    """Return the checks where the machine goes on with the bit that is in, after work at the bench."""
+    step = sim.steps[index]
+    todo = [] if begins_anew(sim.route, index) else stops_before(sim.route.machine, step, sim.steps[index - 1])
+    again = ["Z touched off again"] if begins_anew(sim.route, index) and step.operation.touch_off_before else []
+    return [f"{step.bit.name} still in, {step.bit.stickout_mm:g} out of the collet nut", *again, *([f"It stops: {'; '.join(todo)}"] if todo else []), "Nothing left on the bed, dust on"]
 
 
 def _checks(sim: Simulation, index: int) -> list[str]:
@@ -99,33 +123,11 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
     _line(pdf, sim.route.job, 20, bold=True)
     _line(pdf, f"{sim.route.piece.name}. {', then '.join(s.setup.name.lower() for s in proof.simulations).capitalize()}. {sim.route.machine.name}. Computed, not proven.", 10)
     pdf.ln(3)
-    before = [b for b in sim.route.bench_steps if b.after is None]
-    if before:
-        _line(pdf, "Before the machine", 13, bold=True)
-        for step in before:
-            _line(pdf, f"   [  ] {step.name}, {step.minutes:g} min{' of waiting' if step.wait else ''}. {step.note}", 9)
-        pdf.ln(2)
     edges = edge_plan(sim.whole, sim.resolved)
     if not programs:
         _line(pdf, "No program is released: stops stand. See below.", 10, bold=True)
-    for setup in plan["setups"]:
-        pdf.ln(2)
-        _line(pdf, f"{setup['name']}: load and zero", 13, bold=True)
-        _line(pdf, setup["load"], 10)
-        _line(pdf, f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
-        for h in setup["hardware"]:
-            _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
-        for n, step in enumerate(setup["zero_steps"], 1):
-            _line(pdf, f"   [  ] {n}. {zero_words(step, inch=sim.route.machine.dialect.inch)}", 9)
-        _line(pdf, jog_words(setup["bed"]), 10)
-        draw_bed(pdf, setup["bed"])
-        for program in (p for p in programs if p.setup == setup["id"]):
-            _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
-        for group in setup["bits"]:
-            _bit_lines(pdf, group)
+    _traveller(pdf, plan, programs, inch=sim.route.machine.dialect.inch)
     pdf.ln(2)
-    for step in plan["after"]:
-        _line(pdf, f"Then: {step['name']}, {step['minutes']:g} min", 10)
     for edge in edges:
         sharp = "; ".join(f"{abs(s.to_mm - s.from_mm):.0f} at {s.at[0]:.0f}, {s.at[1]:.0f}, {s.why}" for s in edge.stretches[:6])
         _line(pdf, f"Edge: {edge.words}." + (f" Stays sharp: {sharp}." if sharp else ""), 10)
@@ -139,6 +141,39 @@ def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
     for line in SAFETY:
         _line(pdf, line, 9)
     return bytes(pdf.output())
+
+
+def _traveller(pdf: FPDF, plan: dict[str, Any], programs: list[Program], *, inch: bool) -> None:
+    """Write the run in its order: bench, setup, bit, bench, turn over, and so on."""
+    setups, at_bench = {s["id"]: s for s in plan["setups"]}, False
+    for entry in plan["order"]:
+        if entry["kind"] == "bench":
+            if not at_bench:
+                pdf.ln(2)
+                _line(pdf, "At the bench", 13, bold=True)
+            holds = ". What follows waits for it" if entry["gate"] else ""
+            _line(pdf, f"   [  ] {entry['name']}, {entry['minutes']:g} min{' of waiting' if entry['wait'] else ''}{holds}. {entry['note']}", 9)
+        elif entry["kind"] == "setup":
+            _setup_lines(pdf, setups[entry["setup"]], inch=inch)
+        else:
+            group = setups[entry["setup"]]["bits"][entry["bit"]]
+            for program in (p for p in programs if p.operations and p.operations[0] in [o["id"] for o in group["operations"]]):
+                _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
+            _bit_lines(pdf, group)
+        at_bench = entry["kind"] == "bench"
+
+
+def _setup_lines(pdf: FPDF, setup: dict[str, Any], *, inch: bool) -> None:
+    pdf.ln(2)
+    _line(pdf, f"{setup['name']}: load and zero", 13, bold=True)
+    _line(pdf, setup["load"], 10)
+    _line(pdf, f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
+    for h in setup["hardware"]:
+        _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
+    for n, step in enumerate(setup["zero_steps"], 1):
+        _line(pdf, f"   [  ] {n}. {zero_words(step, inch=inch)}", 9)
+    _line(pdf, jog_words(setup["bed"]), 10)
+    draw_bed(pdf, setup["bed"])
 
 
 def zero_words(step: dict[str, Any], *, inch: bool) -> str:

@@ -12,8 +12,24 @@ import time
 from pathlib import Path
 
 from ..core.errors import StoreError
+from .secrets import make_passwords, passwords
 
-USER, NAME = "birch", "birch"
+OWNER, SHOP, NAME = "birch", "birch_shop", "birch"  # makes and upgrades; the product's own role, which owns its tables only; the database
+HBA = "# Written by Birch Route at every start: nobody without a password.\nhost all all 127.0.0.1/32 scram-sha-256\n"
+
+
+OWN_ALL = f"""
+do $$ declare one record; begin  -- what an earlier version made as the owner of the cluster goes to the product's own role
+    for one in select c.oid::regclass as name, c.relkind as kind from pg_class c join pg_namespace n on n.oid = c.relnamespace
+        where n.nspname = 'public' and c.relkind in ('r', 'p', 'v', 'm', 'S') and c.relowner <> '{SHOP}'::regrole
+        and not exists (select from pg_depend d where d.objid = c.oid and d.deptype in ('a', 'i') and c.relkind = 'S')
+    loop execute format('alter %s %s owner to {SHOP}', case one.kind when 'v' then 'view' when 'm' then 'materialized view' when 'S' then 'sequence' else 'table' end, one.name); end loop;
+    for one in select p.oid::regprocedure as name from pg_proc p join pg_namespace n on n.oid = p.pronamespace where n.nspname = 'public' and p.proowner <> '{SHOP}'::regrole
+    loop execute format('alter function %s owner to {SHOP}', one.name); end loop;
+    for one in select t.oid::regtype as name from pg_type t join pg_namespace n on n.oid = t.typnamespace where n.nspname = 'public' and t.typtype = 'e' and t.typowner <> '{SHOP}'::regrole
+    loop execute format('alter type %s owner to {SHOP}', one.name); end loop;
+end $$
+"""
 
 
 def programs_folder() -> Path:
@@ -48,7 +64,12 @@ class PrivateServer:
 
     @property
     def url(self) -> str:
-        return f"postgresql://{USER}@127.0.0.1:{self.port}/{NAME}"
+        """Address for the product's own role."""
+        return self._address(SHOP, NAME)
+
+    def _address(self, role: str, database: str) -> str:
+        known = passwords(self.folder) or {}
+        return f"postgresql://{role}:{known.get('owner' if role == OWNER else 'shop', '')}@127.0.0.1:{self.port or self._port_in_use()}/{database}"
 
     def start(self, port: int = 0) -> None:
         """Make the cluster if there is none, clear what a killed server left, start it, make the database.
@@ -62,10 +83,18 @@ class PrivateServer:
         self.folder.mkdir(parents=True, exist_ok=True)
         if os.geteuid() == 0:
             shutil.chown(self.folder, "postgres", "postgres")
+        self.folder.chmod(0o700)
         if not (self.data / "PG_VERSION").exists():
             shutil.rmtree(self.data, ignore_errors=True)
-            self._run("initdb", "-D", str(self.data), "-U", USER, "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
+            self._make_cluster()
         self._wait_for_the_dead()
+        if passwords(self.folder) is None:
+            self._lock_what_stood_open()
+        hba = self.data / "pg_hba.conf"
+        if hba.read_text() != HBA:
+            hba.write_text(HBA)
+            if self.is_alive():
+                self._run("pg_ctl", "-D", str(self.data), "reload")
         if self.is_alive():
             self.port = self._port_in_use()
         else:
@@ -74,6 +103,24 @@ class PrivateServer:
                        "-c shared_buffers=128MB -c max_connections=60 -c log_min_messages=warning")
             self._run("pg_ctl", "-D", str(self.data), "-l", str(self.folder / "log"), "-w", "-t", "60", "-o", options, "start")
         self._make_database()
+
+    def _make_cluster(self) -> None:
+        word = self.folder / "first_word"
+        word.unlink(missing_ok=True)
+        with os.fdopen(os.open(word, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
+            file.write(make_passwords(self.folder)["owner"])
+        if os.geteuid() == 0:
+            shutil.chown(word, "postgres", "postgres")
+        try:
+            self._run("initdb", "-D", str(self.data), "-U", OWNER, "-A", "scram-sha-256", f"--pwfile={word}", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
+        finally:
+            word.unlink(missing_ok=True)
+
+    def _lock_what_stood_open(self) -> None:
+        """Give a cluster of an earlier version its passwords, while no server listens: by the server's single-user mode."""
+        self.stop()
+        word = make_passwords(self.folder)["owner"]
+        self._run("postgres", "--single", "-D", str(self.data), "postgres", said=f"alter role {OWNER} password '{word}';\n")
 
     def stop(self) -> None:
         """Stop it quickly and cleanly."""
@@ -131,24 +178,34 @@ class PrivateServer:
 
     def _make_database(self) -> None:
         import psycopg
+        import psycopg.sql
 
         deadline = time.monotonic() + 20
         while True:
             try:
-                with psycopg.connect(f"postgresql://{USER}@127.0.0.1:{self.port}/postgres", autocommit=True, connect_timeout=5) as connection:
+                with psycopg.connect(self._address(OWNER, "postgres"), autocommit=True, connect_timeout=5) as connection:
+                    if connection.execute("select 1 from pg_roles where rolname = %s", [SHOP]).fetchone() is None:
+                        connection.execute(f"create role {SHOP} login nosuperuser nocreatedb nocreaterole")
+                    word = (passwords(self.folder) or {})["shop"]
+                    connection.execute(psycopg.sql.SQL("alter role {} password {}").format(psycopg.sql.Identifier(SHOP), word))
                     if connection.execute("select 1 from pg_database where datname = %s", [NAME]).fetchone() is None:
-                        connection.execute(f"create database {NAME}")
+                        connection.execute(f"create database {NAME} owner {SHOP}")
+                    connection.execute(f"alter database {NAME} owner to {SHOP}")
+                    connection.execute("revoke connect on database postgres from public")
+                with psycopg.connect(self._address(OWNER, NAME), autocommit=True, connect_timeout=5) as connection:
+                    connection.execute(OWN_ALL)
                 return
             except psycopg.OperationalError as exc:
                 if time.monotonic() > deadline:
                     raise StoreError(f"PostgreSQL started but does not answer: {exc}") from exc
                 time.sleep(0.2)
 
-    def _run(self, program: str, *arguments: str, check: bool = True) -> None:
+    def _run(self, program: str, *arguments: str, check: bool = True, said: str | None = None) -> None:
         command = [str(programs_folder() / program), *arguments]
         if os.geteuid() == 0:
             command = ["/usr/sbin/runuser", "-u", "postgres", "--", *command]
-        done = subprocess.run(command, cwd="/", stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True, check=False)
+        done = subprocess.run(command, cwd="/", stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True, check=False,
+                              **({"stdin": subprocess.DEVNULL} if said is None else {"input": said}))
         if check and done.returncode != 0:
             log = self.folder / "log"
             tail = "\n".join(log.read_text(errors="replace").splitlines()[-5:]) if log.exists() else ""

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
+import threading
+from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
@@ -10,6 +13,7 @@ from fastapi import Request, Response
 
 from ..core.errors import InputError
 from ..core.proving.prove import MADE_WITH
+from ..jobs.fence import Stopped
 from ..service.drawing import drawing_text
 from ..service.routes import Revision
 from .services import Services
@@ -38,6 +42,30 @@ async def read_body(request: Request, most: int, what: str) -> bytes:
             raise refused
         parts.append(chunk)
     return b"".join(parts)
+
+
+async def while_asked(request: Request, work: Callable[[Callable[[float], None]], Response]) -> Response:
+    """Run work in a thread for as long as somebody waits for its answer: it ends within a moment once the request is gone or the server stops.
+
+    Args:
+        work: given a function that it calls a few times a second, which raises to end it.
+    """
+    given_up = threading.Event()
+
+    def watch(_part: float) -> None:
+        if given_up.is_set():
+            raise Stopped
+
+    running = asyncio.ensure_future(asyncio.to_thread(work, watch))
+    try:
+        while not (await asyncio.wait({running}, timeout=0.25))[0]:
+            if await request.is_disconnected():
+                given_up.set()
+        return running.result()
+    except Stopped:
+        return Response(status_code=499)
+    finally:
+        given_up.set()
 
 
 def json_text(head: dict[str, Any], **texts: str) -> Response:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
@@ -16,7 +17,7 @@ from ..formats.drawing_file import LARGEST_DRAWING_BYTES
 from ..formats.stl import LARGEST_STL_BYTES
 from ..service.drawings import Choice, NewJob
 from ..service.reliefs import relief_edits
-from .bodies import json_text, read_body, revision_out
+from .bodies import json_text, read_body, revision_out, while_asked
 from .services import S, Who, need
 
 drawings = APIRouter(prefix="/api")
@@ -114,7 +115,7 @@ async def relief(request: Request, services: S, person: Who, route_id: int, revi
     need(person, "edit")
     data = await read_body(request, LARGEST_STL_BYTES, "a surface")
 
-    def bring_in() -> Response:
-        edits = relief_edits(read_route(services.routes.latest(route_id).document), data, name, face=face, unit=unit, turn_deg=turn_deg, underside=underside, fine=fine)
+    def bring_in(watch: Callable[[float], None]) -> Response:
+        edits = relief_edits(read_route(services.routes.latest(route_id).document), data, name, face=face, unit=unit, turn_deg=turn_deg, underside=underside, fine=fine, watch=watch)
         return revision_out(services.routes.edit(route_id, revision, edits, person.name, f"Form the {face.value} by {name}"), services)
-    return await asyncio.to_thread(bring_in)
+    return await while_asked(request, bring_in)

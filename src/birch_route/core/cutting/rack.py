@@ -47,6 +47,29 @@ def choices(solid: Solid, bits: Sequence[Bit], wood: Wood, machine: Machine, thi
     return sorted(out, key=lambda c: (bool(c.not_for), round(c.leaves_mm2, 1), c.minutes, c.bit.cut_diameter_mm))
 
 
+@dataclass(frozen=True)
+class Table:
+    """Every bit against every feature. cells: by bit, a choice a feature in their order; serves: the features a bit makes whole; least: the fewest bits for all that any makes whole; left: what none does."""
+
+    features: list[str]
+    cells: dict[str, list[Choice]]
+    serves: dict[str, set[str]]
+    least: list[str]
+    left: list[str]
+
+
+def table(solids: Sequence[tuple[Solid, Wood]], bits: Sequence[Bit], machine: Machine, thick_mm: float) -> Table:
+    """Return every bit against every feature.
+
+    Args:
+        solids: each with the wood that is met in it. thick_mm: of the piece.
+    """
+    made = {s.id: {c.bit.id: c for c in choices(s, bits, met, machine, thick_mm)} for s, met in solids}
+    serves = {b.id: {f for f, found in made.items() if not found[b.id].not_for and found[b.id].leaves_mm2 == 0} for b in bits}
+    least, left = fewest(serves, set(made))
+    return Table(list(made), {b.id: [found[b.id] for found in made.values()] for b in bits}, serves, least, left)
+
+
 def fewest(served: Mapping[str, set[str]], features: set[str]) -> tuple[list[str], list[str]]:
     """Return the fewest bits that together serve every feature that any serves, and the features that none does.
 

@@ -21,6 +21,7 @@ from .floors import cells_of
 
 STEP_MM = 0.005  # depths are kept in steps of this
 OUTSIDE_MM = 16.0  # beyond its end a surface goes on as it ends, by this much
+MOST_VISITS = 4e9  # cells looked at under all triangles: some seconds
 LEAST_MM = 0.02  # what lies less deep is the face
 
 
@@ -82,6 +83,13 @@ def highest(triangles, x0, y0, cell, top):
                         top[j, i] = z
 
 
+def _visits(points: np.ndarray, x0: float, y0: float, cell: float, nx: int, ny: int) -> float:
+    """Return how many cells lie in the boxes round all triangles together."""
+    low, high = points[:, :, :2].min(1), points[:, :, :2].max(1)
+    across = [np.clip((high[:, k] - first) / cell, 0, n) - np.clip((low[:, k] - first) / cell - 1, 0, n) for k, first, n in ((0, x0, nx), (1, y0, ny))]
+    return float((across[0] * across[1]).sum())
+
+
 @dataclass(frozen=True)
 class Laid:
     """A surface laid on a piece: depths below its face, float32 [ny, nx], the deepest over the piece, the grid's corner and cell, and how much of the
@@ -117,6 +125,8 @@ def lay_surface(triangles: np.ndarray, outline: Polygon, *, turn_deg: float = 0.
     x0, y0 = xmin - 2 * cell_mm, ymin - 2 * cell_mm
     nx, ny = math.ceil((xmax - x0) / cell_mm) + 2, math.ceil((ymax - y0) / cell_mm) + 2
     top = np.full((ny, nx), -np.inf)
+    if (visits := _visits(points, x0, y0, cell_mm, nx, ny)) > MOST_VISITS:
+        raise InputError(f"The triangles of this surface lie over one another: {visits / 1e9:.1f} thousand million places would have to be looked at, {MOST_VISITS / 1e9:.0f} are. Save one surface only.", where="file")
     highest(np.ascontiguousarray(points), x0, y0, cell_mm, top)
     x, y = np.meshgrid(x0 + (np.arange(nx) + 0.5) * cell_mm, y0 + (np.arange(ny) + 0.5) * cell_mm)
     inside = shapely.contains_xy(outline, x, y)

@@ -19,7 +19,8 @@ from ..motion.timing import move_times
 from ..proving.findings import Fact, Finding, by_severity, finding
 from ..tolerances import TOLERANCES
 from ..vocabulary import RAPID_CODE
-from .reader import Section, read_program
+from .reader import read_program
+from .sections import ReadProgram, Section
 
 MOST_CELLS = 40_000_000
 _KEYS = {"cut": "cutting_length_mm", "out": "stickout_mm", "shank": "shank_diameter_mm", "flutes": "flutes",
@@ -91,8 +92,10 @@ def check_program(text: str, stock: Stock, bits: dict[int, Bit], machine: Machin
     """
     if not all(0.2 <= v <= 3000 and math.isfinite(v) for v in (stock.length_mm, stock.width_mm, stock.thickness_mm)):
         raise InputError("The stock's sizes must lie between 0.2 and 3000 mm. Write them like 400x300x45.", where="--stock")
-    read = read_program(text, name)
+    read = read_program(text, name, machine.dialect if machine else None)
     findings = list(read.problems)
+    if machine:
+        findings += _beyond(read, machine)
     cell = cell_mm or CELL_MM
     while stock.length_mm * stock.width_mm / cell**2 > MOST_CELLS:
         cell *= 2
@@ -104,11 +107,12 @@ def check_program(text: str, stock: Stock, bits: dict[int, Bit], machine: Machin
     seconds, length, bounds = 0.0, 0.0, []
     for section in read.sections:
         path = section.path(stock.zero_mm)
-        bounds.append((path.points.min(0), path.points.max(0)))
+        known = _known(section, path.points)
+        bounds.append((np.nanmin(known, 0), np.nanmax(known, 0)))
         length += path.cut_length_mm()
         if machine:
             seconds += float(move_times(path, machine).sum())
-            findings += _travel(section, path.points, machine)
+            findings += _travel(section, known, machine)
         bit = bits.get(section.tool) if section.tool is not None else (next(iter(bits.values())) if len(bits) == 1 else None)
         if bit is None:
             called = "no bit" if section.tool is None else f"T{section.tool}"
@@ -146,8 +150,37 @@ def _metric_findings(section: Section, points: np.ndarray, metrics: np.ndarray, 
     return out
 
 
+def _known(section: Section, points: np.ndarray) -> np.ndarray:
+    """Return the points with the height of those left out that only machine coordinates know."""
+    known = points.copy()
+    known[section.raised, 2] = np.nan
+    if np.isnan(known[:, 2]).all():
+        known[:, 2] = points[:, 2]
+    return known
+
+
+def _beyond(read: ReadProgram, machine: Machine) -> list[Finding]:
+    """Return what the program asks of a machine that it does not do: feeds and speeds, and a speed that no word sets."""
+    out = []
+    fast = {feed: line for feed, line in read.feeds.items() if feed > machine.greatest_feed_mm_min * (1 + 1e-9)}
+    if fast:
+        feed, line = max(fast), min(fast.values())
+        out.append(finding("program.beyond_machine", f"Line {line}: a feed of {feed:.0f} mm/min is asked; {machine.name} goes {machine.greatest_feed_mm_min:.0f} at most.", line=line,
+                           facts=[Fact(name="feed", value=round(feed, 1), unit="mm/min"), Fact(name="greatest", value=machine.greatest_feed_mm_min, unit="mm/min", source="machine")]))
+    if not machine.dialect.speed_word:
+        return out
+    wrong = {speed: line for speed, line in read.speeds.items() if speed > 0 and not machine.least_rpm * (1 - 1e-9) <= speed <= machine.greatest_rpm * (1 + 1e-9)}
+    for speed, line in list(wrong.items())[:1]:
+        out.append(finding("program.beyond_machine", f"Line {line}: {speed:.0f} rpm are asked; {machine.name} turns {machine.least_rpm:.0f} to {machine.greatest_rpm:.0f}.", line=line,
+                           facts=[Fact(name="speed", value=speed, unit="rpm"), Fact(name="greatest", value=machine.greatest_rpm, unit="rpm", source="machine")]))
+    if not read.speeds:
+        line = read.sections[0].lines[0]
+        out.append(finding("program.beyond_machine", f"Line {line}: no S stands anywhere; {machine.name} takes its speed from the program.", line=line))
+    return out
+
+
 def _travel(section: Section, points: np.ndarray, machine: Machine) -> list[Finding]:
-    size = points.max(0) - points.min(0)
+    size = np.nanmax(points, 0) - np.nanmin(points, 0)
     for k, axis in enumerate("XYZ"):
         if size[k] > machine.travel_mm[k] + 1e-6:
             return [finding("travel.outside", f"The program spans {size[k]:.1f} along {axis}; {machine.name} travels {machine.travel_mm[k]:.1f}.",

@@ -64,7 +64,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     if operations != [s.operation.id for s in sim.steps]:
         findings.append(_failed("The programs do not hold the operations of this revision, in its order."))
     for program in programs:
-        read = read_program(program.text, program.name)
+        read = read_program(program.text, program.name, sim.route.machine.dialect)
         findings += [_failed(f"{program.name}: {p.reason}") for p in read.problems]
         if read.offsets != {sim.setup.zero.offset}:
             named = ", ".join(f"G{53 + n}" for n in sorted(read.offsets)) or "none"

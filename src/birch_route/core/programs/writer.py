@@ -9,8 +9,9 @@ import numpy as np
 from ..holding.datums import correction
 from ..machines import Dialect, Machine, Split
 from ..proving.findings import Finding
-from ..proving.simulate import Simulation, Step, begins_anew
+from ..proving.simulate import Simulation, Step
 from ..route import content_hash
+from ..traveller import begins_anew
 from ..units import MM_PER_INCH
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
 from .arcs import fit_arcs
@@ -52,9 +53,8 @@ def write_all(simulations: list[Simulation], overrides: list[tuple[Finding, str]
 def _groups(sim: Simulation) -> list[list[int]]:
     dialect = sim.route.machine.dialect
     groups: list[list[int]] = []
-    operations = [s.operation for s in sim.steps]
     for index, step in enumerate(sim.steps):
-        if not groups or (dialect.split is Split.PER_BIT and step.bit_changes) or begins_anew(operations, index):
+        if not groups or (dialect.split is Split.PER_BIT and step.bit_changes) or begins_anew(sim.route, index):
             groups.append([])
         groups[-1].append(index)
     return groups

@@ -28,6 +28,7 @@ from ..operations.make import MAKERS, work_of
 from ..route import Operation, Route, Setup, content_hash
 from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
+from ..traveller import begins_anew
 from ..vocabulary import MOVE_CODES, Face, MoveKind, OperationKind
 from .met import engagement
 
@@ -267,10 +268,10 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         changes = bit.id != bit_before
         shape, own = _work_keys(work)
         met = _wood_met(route, work)
-        start = (*park_place(route, setup), clear) if changes or begins_anew(route.operations, index) else at
+        start = (*park_place(route, setup), clear) if changes or begins_anew(route, index) else at
         waits = bool(operation.features) and not work.solids  # its part is not measured: it cuts nothing
         made = Made(PathBuilder(*start).done()) if waits else cache.made(own, lambda w=work: MAKERS[w.operation.kind](w))
-        ends_at_park = last or route.operations[index + 1].bit != bit.id or begins_anew(route.operations, index + 1)
+        ends_at_park = last or route.operations[index + 1].bit != bit.id or begins_anew(route, index + 1)
         path, lead = _with_approach(made.path, start, park_place(route, setup) if ends_at_park else None)
         motion = content_hash({"path": shape, "start": start, "park": ends_at_park})
         key = content_hash({"before": wood_id, "path": shape, "start": start, "park": ends_at_park, "changes": changes, "met": met.id})
@@ -286,11 +287,6 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
     wood_key = content_hash({"wood": [s.wood_id for s in steps], "from": stage.came_from, "rest": _without_motion(route), "whole": _without_motion(stage.whole)})
     motion_key = content_hash({"wood": wood_key, "motion": [s.motion_key for s in steps]})
     return Simulation(route, resolved, setup, species, grid, stock.bottom, stock.top, steps, wood_key, motion_key, whole=stage.whole, whole_resolved=stage.whole_resolved, frame=stage.frame, index=stage.index, hollow=stage.hollow)
-
-
-def begins_anew(operations: list[Operation], index: int) -> bool:
-    """Say whether a program of its own begins at an operation: a pass that is run only when the part is still tight, and what follows one."""
-    return index > 0 and (operations[index].wall_only or operations[index - 1].wall_only)
 
 
 def _wood_met(route: Route, work) -> Species:

@@ -77,10 +77,10 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
 
 
 def with_touch_offs(operations: list[Operation]) -> list[Operation]:
-    """Return operations with a touch-off before each bit change."""
+    """Return operations with a touch-off before each bit change, and where a person asked for one."""
     out, before = [], None
     for op in operations:
-        out.append(op.model_copy(update={"touch_off_before": op.touch_off_before or op.bit != before}))
+        out.append(op.model_copy(update={"touch_off_before": op.bit != before or (op.touch_off_before and "touch_off_before" in op.told)}))
         before = op.bit
     return out
 
