@@ -16,15 +16,16 @@ STEP_MM = 0.02
 CHORD_MM = 0.003
 
 
-def program_seconds(text: str, rates_mm_min: list[float], accelerations: list[float], deviation_mm: float, top_feed: float) -> float:
-    """Return the seconds a program moves, dwells left out."""
-    return sum(_run_seconds(p, f, rates_mm_min, accelerations, deviation_mm, top_feed) for p, f in _runs(text))
+def program_seconds(text: str, rates_mm_min: list[float], accelerations: list[float], deviation_mm: float, top_feed: float, arcs_limited: bool = True) -> float:
+    """Return the seconds a program moves, dwells left out. arcs_limited: on an arc of radius r no faster than sqrt(a r), a the lesser limit of X and Y."""
+    a = min(accelerations[:2]) if arcs_limited else math.inf
+    return sum(_run_seconds(p, f, np.sqrt(a * np.asarray(r)), rates_mm_min, accelerations, deviation_mm, top_feed) for p, f, r in _runs(text))
 
 
 def _runs(text: str):
-    """Yield (points, feeds) between stops; feed 0 marks a rapid move."""
+    """Yield (points, feeds, radius of the arc or infinite) between stops; feed 0 marks a rapid move."""
     at, scale, mode, feed = [None, None, None], 1.0, 0, 0.0
-    points, feeds = [], []
+    points, feeds, radii = [], [], []
     for raw in text.splitlines():
         line = re.sub(r"\(.*?\)", "", raw).split(";")[0]
         words = [(w[0], float(w[1:])) for w in re.findall(r"[A-Z][-+]?[0-9.]+", line)]
@@ -38,8 +39,8 @@ def _runs(text: str):
         if "F" in value:
             feed = value["F"] * scale
         if value.get("M") in (0, 6, 30) and points:
-            yield points, feeds
-            points, feeds = [points[-1]], []
+            yield points, feeds, radii
+            points, feeds, radii = [points[-1]], [], []
         if not any(a in value for a in "XYZ"):
             continue
         to = [value[a] * scale if a in value else at[k] for k, a in enumerate("XYZ")]
@@ -60,27 +61,29 @@ def _runs(text: str):
                 t = k / count
                 points.append((cx + r * math.cos(a0 + sweep * t), cy + r * math.sin(a0 + sweep * t), at[2] + (to[2] - at[2]) * t))
                 feeds.append(feed)
+                radii.append(r)
         else:
             points.append(tuple(to))
             feeds.append(0.0 if mode == 0 else feed)
+            radii.append(math.inf)
         at = to
     if len(points) > 1:
-        yield points, feeds
+        yield points, feeds, radii
 
 
-def _run_seconds(points, feeds, rates, accelerations, deviation, top_feed) -> float:
+def _run_seconds(points, feeds, on_arcs, rates, accelerations, deviation, top_feed) -> float:
     points, feeds = np.asarray(points, float), np.asarray(feeds, float)
     step = np.diff(points, axis=0)
     length = np.linalg.norm(step, axis=1)
     keep = length > 1e-9
-    step, length, feeds = step[keep], length[keep], feeds[keep]
+    step, length, feeds, on_arcs = step[keep], length[keep], feeds[keep], on_arcs[keep]
     if not len(length):
         return 0.0
     unit = step / length[:, None]
     with np.errstate(divide="ignore"):
         fast = (np.asarray(rates) / 60 / np.abs(unit)).min(1)
         acc = (np.asarray(accelerations) / np.abs(unit)).min(1)
-    speed = np.where(feeds > 0, np.minimum(fast, np.minimum(feeds, top_feed) / 60), fast)
+    speed = np.where(feeds > 0, np.minimum(np.minimum(fast, on_arcs), np.minimum(feeds, top_feed) / 60), fast)
     turn = np.clip((unit[1:] * unit[:-1]).sum(1), -1, 1)
     half = np.sqrt((1 + turn) / 2)
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -63,6 +63,8 @@ class Machine(BaseModel):
     acceleration_mm_s2: Triple
     junction_deviation_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)] = 0.02
     greatest_feed_mm_min: Positive
+    refuses_over: bool = False  # it stops at a feed above its greatest, instead of going as fast as it can
+    chords: bool = False  # it runs arcs as short straight moves; else they are limited by what keeps it on the circle
     speeds_rpm: list[Positive] = []  # the steps of a dial; empty: free between least and greatest
     least_rpm: Positive
     greatest_rpm: Positive
@@ -105,6 +107,11 @@ class Machine(BaseModel):
         """Return how a person sets a speed by hand: the step of the dial, counted from the slowest, and what it turns."""
         steps = sorted(self.speeds_rpm)
         return f"dial at {steps.index(speed_rpm) + 1} of {len(steps)}, {speed_rpm:g} rpm" if speed_rpm in steps else f"speed at {speed_rpm:g} rpm"
+
+    @property
+    def greatest_plunge_mm_min(self) -> float:
+        """How fast Z goes into wood at most."""
+        return min(self.greatest_feed_mm_min, self.rapid_mm_min[2])
 
     def nearest_speed(self, wanted_rpm: float) -> float:
         """Return the spindle speed this machine can give that is nearest the wanted one."""

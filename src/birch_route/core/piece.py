@@ -29,13 +29,16 @@ class Pocket(Model):
     shape: Shape
     depth_mm: Above | None  # None goes through
     depth_from: DepthFrom | None = None
+    measured_from: str | None = None  # part whose readings its size must agree with
+    follows: bool = False  # its size is what the part's readings say
     face: Face = Face.FRONT  # depths are measured from it
     finish_class: FinishClass = FinishClass.HIDDEN
     tilt_deg: Annotated[float, Field(allow_inf_nan=False, ge=-10, le=10)] = 0.0  # the floor falls toward the nut by this; depth_mm holds at its other end
     follows_mm: Annotated[Mm, Field(ge=1, le=60)] | None = None  # the floor stays so far from what is cut from the other face; depth_mm is its most
     part_corner_mm: NonNegative | None = None  # greatest inside corner radius the part accepts
     least_floor_mm: NonNegative = 5.0
-    opens_into: Annotated[list[Id], Field(max_length=20)] = []  # features of the other face it is meant to meet
+    opens_into: Annotated[list[Id], Field(max_length=20)] = []  # features it is meant to meet
+    opens_side: bool = False  # it is meant to run out through the side of the piece
     open_at_neck: bool = False
     covered: bool = False  # cut into the core before the layers that are glued on between setups; it lies under them
 
@@ -51,9 +54,11 @@ class Hole(Model):
     depth_mm: Above | None = None
     face: Face = Face.FRONT
     measured_from: str | None = None  # part whose reading fixes the place; a post hole needs one
+    follows: bool = False  # size and spacing are what the part's readings say
     fitted: bool = False  # a post or bush is pressed in
     least_floor_mm: NonNegative = 3.0
     opens_into: Annotated[list[Id], Field(max_length=20)] = []
+    opens_side: bool = False
 
 
 class Outline(Model):

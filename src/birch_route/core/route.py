@@ -306,14 +306,20 @@ class Route(Model):
 
     @cached_property
     def features(self) -> list[Feature]:
-        """Every feature of the piece: those drawn, then those that follow from the parts placed on it."""
+        """Every feature of the piece that is cut: those drawn, at their parts' sizes where they follow these, then those that follow from the
+        parts placed on it. What waits for a part that nobody has measured is left out."""
         from .instrument.placing import placed_features
-        return [*self.piece.features, *placed_features(self)]
+        from .instrument.tied import followed
+        from .instrument.waiting import missing_of
+        drawn = [followed(self, f) if isinstance(f, Pocket | Hole) and f.follows else f for f in self.piece.features if not missing_of(self, f)]
+        return [*drawn, *placed_features(self)]
 
     def waits_for(self, feature_id: str) -> list[str]:
-        """Return the places of parts that must be measured before a feature that follows from a placed part can be drawn."""
+        """Return the places of parts that must be measured before a feature that follows from a part can be drawn."""
         from .instrument.placing import waits_for
-        return waits_for(self.piece.placements, self.parts, feature_id)
+        from .instrument.waiting import missing_of
+        drawn = next((f for f in self.piece.features if f.id == feature_id), None)
+        return missing_of(self, drawn) if drawn is not None else waits_for(self, feature_id)
 
     def model_copy(self, *, update: dict[str, Any] | None = None, deep: bool = False) -> Route:
         """Copy with some fields replaced; what was derived from the old ones is not taken along."""

@@ -16,7 +16,7 @@ from shapely.affinity import scale
 from .gluing import blank_at
 from .heights.field import Grid, Wood
 from .instrument.resolve import Resolved, Solid
-from .route import Blank, Hardware, Route, Setup
+from .route import Blank, Hardware, Operation, Route, Setup
 from .vocabulary import Face, OperationKind, TurnAxis
 
 
@@ -113,7 +113,7 @@ def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | Non
     Args:
         lowest_mm: z in this frame of the lowest wood, on which it lies; None: the blank as it is.
     """
-    operations = [o for o in route.operations if o.setup == setup.id]
+    operations = [within_machine(route, o) for o in route.operations if o.setup == setup.id]
     if frame.about is None:
         return route.model_copy(update={"setups": [setup], "operations": operations, "blank": blank_at(route, setup)})
     blank = _turned_blank(route.blank, frame, lowest_mm)
@@ -124,6 +124,15 @@ def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | Non
     zero = setup.zero.model_copy(update={"touch_x_mm": x, "touch_y_mm": y})
     turned = setup.model_copy(update={"face": Face.FRONT, "zero": zero, "hardware": [frame.hardware(h) for h in setup.hardware]})
     return route.model_copy(update={"setups": [turned], "operations": operations, "blank": blank})
+
+
+def within_machine(route: Route, operation: Operation) -> Operation:
+    """Return an operation at the rates the machine really runs: what is asked beyond its greatest is cut down to that."""
+    settings, machine = operation.settings, route.machine
+    feed, plunge = min(settings.feed_mm_min, machine.greatest_feed_mm_min), min(settings.plunge_mm_min, machine.greatest_plunge_mm_min)
+    if (feed, plunge) == (settings.feed_mm_min, settings.plunge_mm_min):
+        return operation
+    return operation.model_copy(update={"settings": settings.model_copy(update={"feed_mm_min": feed, "plunge_mm_min": plunge})})
 
 
 def _turned_blank(blank: Blank, frame: Frame, lowest_mm: float | None) -> Blank:

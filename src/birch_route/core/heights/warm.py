@@ -35,7 +35,7 @@ def compile_kernels(*, clearing: bool = True) -> float:
     from ..motion.straight import needed
     from ..motion.timing import _plan
     needed(np.arange(3.0), np.ones(3), 0.1)
-    from ..programs.arcs import fit_arcs
+    from ..motion.arcs import fit_arcs
     from ..proving.target import _differ
     _differ(wood.top, wood.bottom, wood.top, wood.top > 0)
     from .drop import between, drop, drop_grid

@@ -38,6 +38,7 @@ class Lying:
     any: np.ndarray
     down: np.ndarray
     pump: Pump | None = None
+    board_mm: float = 100.0  # waste board that screws find
 
 
 def elements_of(hardware: Sequence[Hardware], lying: Lying) -> list[Element]:
@@ -61,7 +62,7 @@ BED = "waste board"
 
 
 def _screw(h: Hardware, lying: Lying, _all: Sequence[Hardware], fig: dict) -> list[Element]:
-    pull = fig["pull_n_mm"] * (h.grip_mm or fig["grip_mm"])
+    pull = fig["pull_n_mm"] * (h.grip_mm or min(fig["grip_mm"], lying.board_mm - fig["bed_keep_mm"]))
     return [Element(h.id, (h.x_mm, h.y_mm, lying.bed_mm), DOWN, pull, fig["side_n"])]
 
 
@@ -197,17 +198,18 @@ def joint_shear(species: Wood) -> float:
     return fig["shear_plastic_n_mm2"] if species.cutting_class == "plastic" else fig["shear_n_mm2"]
 
 
-def tab_joints(rim: LinearRing, tabs: Sequence[Tab], species: Wood) -> tuple[np.ndarray, np.ndarray, float]:
+def tab_joints(rim: LinearRing, tabs: Sequence[Tab], species: Wood, taken_mm: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray, float]:
     """Return where tabs stand on a rim [n, 2], the section in mm2 each counts for, [n], and the middle of their height over the lowest wood, mm.
 
-    The grain runs along x; a tab that shears across it counts for figures.holding.end_grain of its section.
+    taken_mm: of each tab, what stands where the lowest wood is gone and holds nothing. The grain runs along x; a tab that shears across it counts for figures.holding.end_grain of its section.
     """
     spots, sections = [], []
-    for tab in tabs:
+    for k, tab in enumerate(tabs):
+        high = max(0.0, tab.height_mm - (0.0 if taken_mm is None else float(taken_mm[k])))
         a, b = rim.interpolate((tab.at - 0.002) % 1.0, normalized=True), rim.interpolate((tab.at + 0.002) % 1.0, normalized=True)
         along = abs(math.degrees(math.atan2(b.y - a.y, b.x - a.x)) % 180 - 90) > 90 - figures()["tab"]["end_grain_deg"]
         spots.append(rim.interpolate(tab.at, normalized=True).coords[0])
-        sections.append(tab.width_mm * tab.height_mm * (1.0 if along or species.cutting_class == "plastic" else figures()["holding"]["end_grain"]))
+        sections.append(tab.width_mm * high * (1.0 if along or species.cutting_class == "plastic" else figures()["holding"]["end_grain"]))
     return np.array(spots), np.array(sections), max(t.height_mm for t in tabs) / 2
 
 

@@ -16,6 +16,7 @@ from ..plane.regions import buffer_round, region_from
 from ..vocabulary import Face, FinishClass, Mount, PartKind
 from .parts import PartOnHand, read_place
 from .stack import find_part, heel_end, saddle_line
+from .waiting import missing_anchor
 
 if TYPE_CHECKING:
     from ..route import Route
@@ -45,18 +46,18 @@ def role_places(placements: list[Placement], parts: list[PartOnHand], feature_id
     return ()
 
 
-def waits_for(placements: list[Placement], parts: list[PartOnHand], feature_id: str) -> list[str]:
+def waits_for(route: Route, feature_id: str) -> list[str]:
     """Return the places that must be measured before a feature of a placed part can be drawn; empty where it is no such feature or nothing
     is missing. An operation on it waits for them and cuts nothing meanwhile."""
-    for placement in placements:
-        part = next((p for p in parts if p.id == placement.part), None)
+    for placement in route.piece.placements:
+        part = route.part(placement.part)
         role = feature_id.removeprefix(f"{placement.id}_")
         if part is not None and role != feature_id and role in ROLES.get(part.kind, {}):
             missing = [f"{part.id}.{n}" for n in ROLES[part.kind][role] if read_place(part, n).value_mm is None]
-            screw = find_part(parts, PartKind.SCREW) if part.kind is PartKind.NECK else None
+            screw = find_part(route.parts, PartKind.SCREW) if part.kind is PartKind.NECK else None
             if part.kind is PartKind.NECK and (screw is None or read_place(screw, "thread_diameter").value_mm is None):
                 missing.append("screw.thread_diameter")
-            return missing
+            return missing + missing_anchor(route, placement)
     return []
 
 
@@ -135,6 +136,9 @@ class _Worker:
         makers = {PartKind.POT: self._round, PartKind.JACK: self._round, PartKind.SWITCH: self._switch, PartKind.INSERT: self._insert, PartKind.PLATE: self._plate, PartKind.GUARD: self._plate,
                   PartKind.BRIDGE: self._bridge, PartKind.NECK: self._neck, PartKind.STRAP_PIN: self._strap_pin}
         makers.get(self.part.kind, self._only_reserved)()
+        if lost := missing_anchor(self.route, self.placement):  # by the saddle line or the heel, and nobody knows where these are
+            self.out.features, self.out.ghosts, self.out.missing = [], [], [*self.out.missing, *lost]
+            return self.out
         if self.placement.reserve_mm > 0 and not [g for g in self.out.ghosts if g.what == "body"]:
             self._ghost("reserved", Point(self.placement.x_mm, self.placement.y_mm), self.placement.reserve_mm / 2, (-self.thick, 0.0))
         return self.out

@@ -45,12 +45,13 @@ from .stack import (
     saddle_line,
 )
 
+from .tied import part_of, sizes_of
+from .waiting import HEEL_PLACES, NO_SCALE, RECTANGLE_PLACES
+
 if TYPE_CHECKING:
     from .rims import Rim
 
 __all__ = ["Resolved", "Solid", "cut_region", "open_region", "resolve", "trust_of"]
-
-HEEL_PLACES = ("heel_width_end", "heel_width_station", "heel_station", "heel_length")
 
 
 @dataclass(frozen=True)
@@ -201,6 +202,8 @@ def _hole(route: Route, feature: Hole) -> Solid:
         part = route.part(feature.measured_from)
         if part is None or not part.readings:
             unmeasured = (feature.measured_from,)
+        elif not feature.id.startswith(tuple(f"{p.id}_" for p in route.piece.placements)):
+            unmeasured = tuple(x.place for x in sizes_of(route, feature) if x.read_mm is None)
     elif feature.fitted:
         unmeasured = ("its place",)
     return Solid(
@@ -237,6 +240,11 @@ def _pocket(route: Route, feature: Pocket, heel: HeelPocket | None, saddle_x: fl
         rests += inner.rests_on
     else:
         region = region_from(shape, feature.name)
+    tied = sizes_of(route, feature)
+    unmeasured += [x.place for x in tied if x.read_mm is None and (feature.follows or feature.measured_from)]
+    if feature.measured_from and (source := part_of(route, feature)) is not None and not source.readings:
+        unmeasured.append(source.id)
+    rests += [x.place for x in tied if x.read_mm is not None]
     deep, missing, read = _depth(route, feature, depth)
     unmeasured += missing
     rests += read
@@ -296,9 +304,7 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
     part = route.part(shape.part)
     if part is None:
         raise InputError(f"{feature.name} needs the part {shape.part}, which is not on the list.", where=feature.id)
-    names = {PartKind.BRIDGE: ("plate_length", "plate_width", "plate_corner"),
-             PartKind.PICKUP: ("ring_length", "ring_width", "ring_corner"), PartKind.PLATE: ("plate_length", "plate_width", "plate_corner"),
-             PartKind.GUARD: ("plate_length", "plate_width", "plate_corner"), PartKind.SWITCH: ("body_length", "body_width", None)}.get(part.kind)
+    names = RECTANGLE_PLACES.get(part.kind)
     if names is None:
         raise InputError(f"{part.name} is a {part.kind.value}: its recess must be drawn.", where=feature.id)
     length, width, corner = (None if n is None else read_place(part, n).value_mm for n in names)
@@ -309,7 +315,7 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
     if shape.at_saddle:
         ahead = read_place(part, "plate_to_saddle").value_mm
         if saddle_x is None or ahead is None:
-            missing.append(f"{part.id}.plate_to_saddle" if ahead is None else "the scale, not chosen yet" if route.choices.scale_mm is None else "saddle line")
+            missing.append(f"{part.id}.plate_to_saddle" if ahead is None else NO_SCALE if route.choices.scale_mm is None else "saddle line")
         else:
             x = saddle_x - ahead + length / 2
             read += [f"{part.id}.plate_to_saddle", *(f"{p.id}.heel_to_12th" for p in route.parts if p.kind is PartKind.NECK)]

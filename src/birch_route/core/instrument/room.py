@@ -18,6 +18,7 @@ from .parts import read_place
 from .placing import Ghost, Placed, plate_over
 from .resolve import Resolved, Solid
 from .stack import find_part
+from .waiting import words_of
 
 if TYPE_CHECKING:
     from ..route import Route
@@ -58,7 +59,8 @@ def clashes(route: Route, resolved: Resolved) -> list[Clash]:
 
 
 def _unmeasured(route: Route, placed: Placed) -> Clash:
-    labels = [read_place(placed.part, m.split(".")[1]).label.lower() for m in placed.missing]
+    own = f"{placed.part.name}, "
+    labels = [words_of(route.parts, m).removeprefix(own) for m in placed.missing]
     p = placed.placement
     due = f" Expected {placed.part.expected}." if placed.part.expected else ""
     kept = f" A circle of {p.reserve_mm:.0f} is kept free for it." if p.reserve_mm > 0 else ""

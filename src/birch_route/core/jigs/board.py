@@ -294,7 +294,7 @@ def vacuum_features(draft: Draft, h: Hardware, route: Route, setup: Setup) -> No
     port = _draws_from(draft, route, setup, placed(net), h)
     draft.pocket(f"recess_{h.id}", f"Recess of {h.id}", there(recess), fig["recess_mm"])
     for k, half in enumerate(halves, 1):
-        draft.pocket(f"gasket_{h.id}_{k}", f"Gasket groove of {h.id}, {'left' if k == 1 else 'right'}", there(half), round(deep, 2), finish_class="fitted")
+        draft.pocket(f"gasket_{h.id}_{k}", f"Gasket groove of {h.id}, {'left' if k == 1 else 'right'}", there(half), round(deep, 2), finish_class="fitted", opens_into=[f"gasket_{h.id}_{3 - k}"])
     draft.pocket(f"slots_{h.id}", f"Slots of {h.id}", there(net), round(fig["recess_mm"] + fig["slot_deep_mm"], 2))
     draft.hole(f"port_{h.id}", f"Port of {h.id}", [port], fig["port_mm"], None)
     around = (outer.exterior.length + inner.exterior.length) / 2

@@ -5,6 +5,9 @@ keeps every axis within its own (a = min over axes of a_axis / |u_axis|), and a 
 of v_axis / |u_axis|. Between two moves the speed may not exceed sqrt(a d s / (1 - s)) with s = sin of half the
 inside angle, d the junction deviation and a the lesser of the two limits; moves that turn back stop. Start, end and
 stops are at rest. Rapid moves take part like any other.
+
+Moves that are written as an arc of radius r (motion.arcs) also run no faster than sqrt(a r), a the lesser limit of X and
+Y. A machine that runs arcs as chords, or is given none, knows no such limit.
 """
 
 from __future__ import annotations
@@ -15,12 +18,13 @@ import numba as nb
 import numpy as np
 
 from ..machines import Machine
-from ..vocabulary import RAPID_CODE
+from ..vocabulary import MOVE_CODES, RAPID_CODE, MoveKind
+from .arcs import fit_arcs
 from .toolpath import Toolpath
 
 
 @nb.njit(cache=True, nogil=True)
-def _plan(points, feeds, rapid, rates, accelerations, deviation, times):  # numeric kernel: one pass each way
+def _plan(points, feeds, rapid, rates, accelerations, deviation, on_arcs, times):  # numeric kernel: one pass each way
     n = len(feeds)
     length = np.zeros(n)
     unit = np.zeros((n, 3))
@@ -40,7 +44,7 @@ def _plan(points, feeds, rapid, rates, accelerations, deviation, times):  # nume
             if u > 1e-9:
                 limit = min(limit, rates[k] / u)
                 a = min(a, accelerations[k] / u)
-        speed[i] = limit if rapid[i] else min(limit, feeds[i])
+        speed[i] = limit if rapid[i] else min(limit, feeds[i], on_arcs[i])
         acc[i] = a
     entry = np.zeros(n + 1)  # speed squared at the start of each move
     last = -1
@@ -95,11 +99,16 @@ def move_times(path: Toolpath, machine: Machine) -> np.ndarray:
     Returns:
         float64 [n], s.
 
-    Source: trapezoidal motion; junction deviation as described at the top of this file.
+    Source: trapezoidal motion; junction deviation and arcs as described at the top of this file.
     """
     times = np.zeros(len(path))
     if len(path):
         feeds = np.minimum(path.feeds, machine.greatest_feed_mm_min) / 60
-        _plan(path.points, feeds, path.kinds == RAPID_CODE, np.asarray(machine.rapid_mm_min) / 60,
-              np.asarray(machine.acceleration_mm_s2, float), machine.junction_deviation_mm, times)
+        rapid, on_arcs = path.kinds == RAPID_CODE, np.full(len(path), np.inf)
+        if machine.dialect.arcs and not machine.chords:
+            for arc in fit_arcs(path.points, path.kinds >= MOVE_CODES[MoveKind.ENTRY], np.round(path.feeds).astype(int)):
+                radius = math.dist(path.points[arc.first, :2], (arc.cx, arc.cy))
+                on_arcs[arc.first: arc.last] = math.sqrt(min(machine.acceleration_mm_s2[:2]) * radius)
+        _plan(path.points, feeds, rapid, np.asarray(machine.rapid_mm_min) / 60,
+              np.asarray(machine.acceleration_mm_s2, float), machine.junction_deviation_mm, on_arcs, times)
     return times

@@ -14,7 +14,7 @@ from ..route import content_hash
 from ..traveller import begins_anew
 from ..units import MM_PER_INCH
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
-from .arcs import fit_arcs
+from ..motion.arcs import fit_arcs
 
 
 @dataclass(frozen=True)

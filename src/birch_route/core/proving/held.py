@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,11 +12,13 @@ from ..gluing import Hollow
 from ..heights.field import Grid
 from ..heights.pieces import label_pieces
 from ..instrument.balance import layers_of
-from ..route import Operation
+from ..plane.regions import polygons
+from ..route import Operation, Tab
 from ..vocabulary import OperationKind, School
 from .rules_holding import held_by
 from .simulate import Simulation
 
+LOOK_MM = 1.5  # a rim is looked at so far to every side
 OVER_MM = 0.1  # wood this much above tabs and skins is a piece's own
 
 
@@ -51,7 +54,7 @@ def held_pieces(sim: Simulation) -> list[HeldPiece]:
     """Return the pieces after the last step of a setup, or of as many of its steps as a simulation is left with, the largest first."""
     sim = _coarse(sim)
     cuts = [s.operation for s in sim.steps if s.operation.kind is OperationKind.PROFILE]
-    level = max([0.0, *(t.height_mm for o in cuts if o.school is School.TABS for t in o.tabs), *(o.skin_mm for o in cuts)])
+    level = max([0.0, *_tab_heights(sim, cuts), *(o.skin_mm for o in cuts)])
     under = sim.route.blank.faced_below_mm
     own = np.where(sim.result - np.maximum(sim.bottom, sim.route.blank.bottom_mm) > level + under + OVER_MM, sim.result, sim.bottom) if level else sim.result
     labels, count = label_pieces(own, sim.bottom)
@@ -69,6 +72,29 @@ def held_pieces(sim: Simulation) -> list[HeldPiece]:
         name, tabs, skin = _what(sim, x, y, cuts)
         out.append(HeldPiece(name, float(areas[k]), float(weights[k]), float(x), float(y), [h for h, held in gripped.items() if k in held], tabs, skin, int(whole[j, i]) in held_whole))
     return sorted(out, key=lambda p: -p.area_mm2)
+
+
+def _tab_heights(sim: Simulation, cuts: list[Operation]) -> list[float]:
+    """Return how high tabs stand over the wood that is there."""
+    out = []
+    for op in cuts:
+        solid = sim.resolved.solids.get(op.features[0]) if op.features and op.school is School.TABS else None
+        if solid is not None and op.tabs:
+            out += [t.height_mm - g for t, g in zip(op.tabs, gone_under(sim, polygons(solid.region)[0].exterior, op.tabs), strict=True)]
+    return out
+
+
+def gone_under(sim: Simulation, rim: shapely.LinearRing, tabs: Sequence[Tab]) -> np.ndarray:
+    """Return how much of the lowest wood is gone under each tab, mm: what a setup before has cut from the face that lies below."""
+    out, low = np.zeros(len(tabs)), sim.route.blank.bottom_mm + sim.route.blank.faced_below_mm
+    for k, tab in enumerate(tabs):
+        for shift in (-0.5, -0.25, 0.0, 0.25, 0.5):
+            x, y = rim.interpolate((tab.at * rim.length + shift * tab.width_mm) % rim.length).coords[0]
+            for dx, dy in ((0.0, 0.0), (LOOK_MM, 0.0), (-LOOK_MM, 0.0), (0.0, LOOK_MM), (0.0, -LOOK_MM)):
+                cell = sim.grid.cell_of(x + dx, y + dy)
+                if cell is not None and sim.steps and sim.result[cell] > sim.bottom[cell]:
+                    out[k] = max(out[k], float(sim.bottom[cell]) - low)
+    return np.minimum(out, [t.height_mm for t in tabs])
 
 
 def _coarse(sim: Simulation) -> Simulation:

@@ -28,6 +28,7 @@ from ..holding.nest import nest_elements
 from ..motion.toolpath import Toolpath
 from ..plane.regions import polygons
 from ..vocabulary import MOVE_CODES, HardwareKind, MoveKind, OperationKind
+from .held import gone_under
 from .rules_holding import held_by
 from .simulate import Simulation, Step
 
@@ -150,8 +151,9 @@ def _pieces(sim: Simulation, index: int) -> _Pieces:
             continue
         rim = polygons(solid.region)[0].exterior
         if op.tabs:
-            found.append(("tab", *tab_joints(rim, op.tabs, sim.species)))
-            level = max(level, *(t.height_mm for t in op.tabs))
+            gone = gone_under(sim, rim, op.tabs)
+            found.append(("tab", *tab_joints(rim, op.tabs, sim.species, gone)))
+            level = max(level, *(t.height_mm - g for t, g in zip(op.tabs, gone, strict=True)))
         else:
             n = max(8, round(rim.length / SKIN_STEP_MM))
             found.append(("skin", np.array([rim.interpolate(k / n, normalized=True).coords[0] for k in range(n)]), np.full(n, op.skin_mm * rim.length / n), op.skin_mm / 2))
@@ -213,7 +215,7 @@ def _lying(sim: Simulation, pieces: _Pieces, mine: np.ndarray) -> Lying:
     bed = float(pieces.bottom[pieces.wood].min())
     rests = mine & (pieces.bottom <= bed + figures()["holding"]["bed_gap_mm"])
     down = pieces.wood & (pieces.bottom <= bed + figures()["holding"]["bed_gap_mm"])
-    return Lying(bed, sim.route.blank.top_mm, _corners(pieces.grid, rests), pieces.grid, mine, pieces.wood, down, sim.route.machine.pump)
+    return Lying(bed, sim.route.blank.top_mm, _corners(pieces.grid, rests), pieces.grid, mine, pieces.wood, down, sim.route.machine.pump, sim.route.machine.waste_board_mm)
 
 
 def lying_of(sim: Simulation, step: Step) -> Lying:

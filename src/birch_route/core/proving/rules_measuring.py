@@ -7,30 +7,66 @@ from collections.abc import Iterator
 from ..data import figures, part_places
 from ..instrument.parts import read_place
 from ..instrument.resolve import trust_of
+from ..instrument.tied import WORDS, can_follow, part_of, sizes_of
+from ..instrument.waiting import missing_of, words_of
+from ..piece import Hole, Pocket
 from .findings import Cure, Fact, Finding, finding
-from .registry import rule_once
+from .registry import rule_once, set_edit
 from .simulate import Simulation
 
 
 @rule_once
 def unmeasured(sim: Simulation) -> Iterator[Finding]:
-    """A feature rests on a part that was never measured: a stop for a neck pocket or post hole."""
+    """Sizes of a part that nobody measured decide a cut."""
     for solid in sim.resolved.solids.values():
         if solid.unmeasured:
-            code = "part.unmeasured" if solid.must_be_measured else "part.assumed"
             missing = ", ".join(label(sim, place) for place in solid.unmeasured[:4])
             x, y = solid.region.representative_point().coords[0]
-            yield finding(code, f"{solid.name} rests on what was never measured: {missing}. Put the caliper on it first.", feature=solid.id,
+            yield finding("part.unmeasured", f"{solid.name} rests on what was never measured: {missing}. Put the caliper on it first.", feature=solid.id,
                           place=(x, y, 0.0), facts=[Fact(name="readings missing", value=len(solid.unmeasured), unit="")])
+
+
+@rule_once
+def waiting(sim: Simulation) -> Iterator[Finding]:
+    """A feature whose part nobody has measured at all waits: nothing is cut for it."""
+    for feature in sim.whole.piece.features:
+        missing = missing_of(sim.whole, feature)
+        if missing:
+            words = ", ".join(label(sim, m) for m in missing[:4])
+            yield finding("part.waits", f"Nothing is cut for {feature.name}: it waits for {words}.", feature=feature.id, facts=[Fact(name="readings missing", value=len(missing), unit="")])
+
+
+@rule_once
+def drawn_as_read(sim: Simulation) -> Iterator[Finding]:
+    """A hole or pocket that is said to be measured from a part does not take that part as it was read."""
+    for feature in sim.whole.features:
+        part = part_of(sim.whole, feature)
+        drawn = any(f.id == feature.id for f in sim.whole.piece.features)
+        if part is None or not drawn or feature.id not in sim.resolved.solids:
+            continue
+        wrong = [s for s in sizes_of(sim.whole, feature) if s.differs]
+        if not wrong:
+            continue
+        solid = sim.resolved.solid(feature.id)
+        x, y = solid.points[0] if solid.points else solid.region.representative_point().coords[0]
+        told = "; ".join(f"{s.drawn_mm:.2f} {WORDS[s.what]} as drawn, {s.label.lower()} read {s.read_mm:.2f}" for s in wrong)
+        facts = [f for s in wrong for f in (Fact(name=f"drawn {WORDS[s.what]}", value=round(s.drawn_mm, 3), source="route"), Fact(name=s.label.lower(), value=round(s.read_mm or 0.0, 3), source="reading"))]
+        cures = [Cure(label=f"Follow the readings of {part.name}", edits=_tie(feature, part.id))] if can_follow(feature) else []
+        yield finding("part.differs", f"{feature.name} and {part.name} disagree: {told}.", feature=feature.id, place=(x, y, 0.0), facts=facts, cures=cures)
+
+
+def _tie(feature: Hole | Pocket, part: str) -> list[dict[str, object]]:
+    """Return the edits that make a drawn feature follow its part."""
+    return [set_edit(f"piece.features.{feature.id}.measured_from", part), set_edit(f"piece.features.{feature.id}.follows", True)]
 
 
 def label(sim: Simulation, place: str) -> str:
     """Return the words for `part.place`."""
     part_id, _, key = place.partition(".")
     part = sim.route.part(part_id)
-    if part is None or key not in part_places()[part.kind.value]:
+    if part is None or (key and key not in part_places()[part.kind.value]):
         return place
-    return f"{part.name}, {part_places()[part.kind.value][key]['label'].lower()}"
+    return words_of(sim.route.parts, place) if key else part.name
 
 
 def resting(sim: Simulation, features: list[str]) -> dict[str, object]:

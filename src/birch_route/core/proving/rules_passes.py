@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -11,7 +12,7 @@ from ..heights.raster import mask_of
 from ..instrument.reliefs import ReliefFace
 from ..operations.valleys import left_at, stands_over
 from ..sequence.surfaces import pencil_bits
-from ..vocabulary import OperationKind, Pattern
+from ..vocabulary import FinishClass, OperationKind, Pattern
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, rule_on_wood, set_edit
 from .ridges import above
@@ -43,6 +44,28 @@ def wall_step(sim: Simulation) -> Iterator[Finding]:
             yield finding("feature.wall_step", f"The wall of {solid.name} gets a step of {abs(apart):.2f} at {step.operation.down_to_mm:g} deep: the {below.bit.name} leaves it {'farther in' if apart > 0 else 'farther out'} than the {step.bit.name}. {most:g} is allowed.",
                           operation=below.operation.id, feature=feature, place=(float(x), float(y), -step.operation.down_to_mm), cures=cures,
                           facts=[Fact(name="step", value=round(abs(apart), 3)), Fact(name="allowed", value=most, source="figures, unverified")])
+
+
+@rule
+def allowances(sim: Simulation) -> Iterator[Finding]:
+    """The passes before the last along a seen or fitted wall bend by more than the last one takes: it does not clean up what they left."""
+    for step in sim.steps:
+        op = step.operation
+        if op.kind not in (OperationKind.POCKET, OperationKind.BORE, OperationKind.PROFILE) or op.wall_only or step.cannot_enter:
+            continue
+        walls = [s for f in op.features if (s := sim.resolved.solids.get(f)) is not None and s.finish_class in (FinishClass.SHOWN, FinishClass.FITTED)]
+        later = any(s is not step and set(s.operation.features) & set(op.features) and s.operation.wall_only for s in sim.steps)
+        if not walls or not op.finish_pass or later:
+            continue
+        bend, left = step.load.bend_mm, op.finish_allowance_mm
+        if left >= bend - 1e-9:
+            continue
+        solid = walls[0]
+        x, y = np.asarray(solid.region.exterior.coords)[0]
+        better = round(math.ceil((bend + figures()["bend"]["finish_mm"]) * 20) / 20, 2)
+        yield finding("settings.allowance", f"The bit gives way {bend:.2f} in the passes before the last at {op.name}, and {left:g} is left for that one: the wall of {solid.name} keeps what they made of it.", operation=op.id, feature=solid.id,
+                      place=(float(x), float(y), 0.0), facts=[Fact(name="left", value=left, source="route"), Fact(name="bend", value=round(bend, 3))],
+                      cures=[Cure(label=f"Leave {better:g} for the last pass", edits=[set_edit(f"operations.{op.id}.finish_allowance_mm", better)])])
 
 
 def _proud(step: Step) -> float:

@@ -150,16 +150,20 @@ def speed(sim: Simulation) -> Iterator[Finding]:
 
 @rule
 def feed(sim: Simulation) -> Iterator[Finding]:
-    """The feed rate is above what the machine can do."""
-    top = sim.route.machine.greatest_feed_mm_min
+    """The feed or plunge rate is above what the machine can do: it is written and computed at the machine's greatest."""
+    machine = sim.route.machine
     for step in sim.steps:
-        asked = step.operation.settings.feed_mm_min
-        if asked > top:
-            yield finding(
-                "settings.feed", f"Feed {asked:.0f} at {step.operation.name}; {sim.route.machine.name} does {top:.0f}.", operation=step.operation.id,
-                facts=[Fact(name="feed rate", value=asked, unit="mm/min", source="route"), Fact(name="greatest", value=top, unit="mm/min", source="machine")],
-                cures=[Cure(label=f"Feed {top:.0f}", edits=[_set(step, "feed_mm_min", top)])],
-            )
+        asked = next((o.settings for o in sim.whole.operations if o.id == step.operation.id), step.operation.settings)
+        over = [(name, field, want, most) for name, field, want, most in (("feed", "feed_mm_min", asked.feed_mm_min, machine.greatest_feed_mm_min), ("plunge", "plunge_mm_min", asked.plunge_mm_min, machine.greatest_plunge_mm_min)) if want > most + 1e-6]
+        if not over:
+            continue
+        said = " and ".join(f"{name} {want:.0f} where it does {most:.0f}" for name, _, want, most in over)
+        chip = asked.feed_mm_min / (asked.speed_rpm * step.bit.flutes)
+        after = f" {machine.name} refuses such a line and stops." if machine.refuses_over else f" It is written and computed with the machine's greatest: the chip is {step.load.chip_load_mm:.3f} instead of {chip:.3f}." if over[0][0] == "feed" else " It is written and computed with the machine's greatest."
+        yield finding(
+            "settings.feed_refused" if machine.refuses_over else "settings.feed", f"{step.operation.name} asks {machine.name} for {said}.{after}", operation=step.operation.id,
+            facts=[Fact(name=f"{over[0][0]} rate", value=over[0][2], unit="mm/min", source="route"), Fact(name="greatest", value=over[0][3], unit="mm/min", source="machine")],
+            cures=[Cure(label=", ".join(f"{name.capitalize()} {most:.0f}" for name, _, _, most in over), edits=[_set(step, field, most) for _, field, _, most in over])])
 
 
 @rule

@@ -20,7 +20,7 @@ from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
 from .surfaces import propose_surface
-from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below
+from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below, taken_under
 
 MILLS = (BitForm.FLAT, BitForm.BULL)
 
@@ -244,16 +244,24 @@ def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -
         force = max(force, load(bit, species, route.machine, s.feed_mm_min, s.speed_rpm, operation.finish_depth_mm or route.blank.thickness_mm, operation.finish_allowance_mm).force_n)
     region = polygons(resolved.solid(operation.features[0]).region)[0]
     outside = operation.side is Side.OUTSIDE
-    tabs = propose_tabs(region, route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside, over_mm=taken_below(resolved) if outside else 0.0)
-    for least in range(len(tabs.tabs), len(tabs.tabs) + MORE_TABS):
-        tabs = propose_tabs(region, route.blank.thickness_mm, kept_off(resolved) if outside else NOWHERE, force, inside=not outside, over_mm=taken_below(resolved) if outside else 0.0, least=least)
-        times = held_times(region, tabs.tabs, species, route.blank.thickness_mm, force, lifts_by(bit))
-        if times >= figures()["holding"]["factor_freed"] * HELD_MARGIN:
+    keep_off, over = (kept_off(resolved), taken_below(resolved)) if outside else (NOWHERE, 0.0)
+    thick, lifts, needs = route.blank.thickness_mm, lifts_by(bit), figures()["holding"]["factor_freed"] * HELD_MARGIN
+
+    def proposed(least: int) -> tuple[Tabs, float]:
+        tabs = propose_tabs(region, thick, keep_off, force, inside=not outside, over_mm=over, least=least)
+        return tabs, held_times(region, tabs.tabs, species, thick, force, lifts, taken_under(region, tabs.tabs, keep_off, over))
+
+    tabs, times = proposed(0)
+    first = len(tabs.tabs)
+    for least in range(first, first + MORE_TABS):
+        tabs, times = proposed(least)
+        if times >= needs:
             break
     else:
-        wider = figures()["holding"]["factor_freed"] * HELD_MARGIN / max(times, 0.1)
+        wider = needs / max(times, 0.1)
         tabs = Tabs([t.model_copy(update={"width_mm": round(min(t.width_mm * wider, region.exterior.length / (3 * len(tabs.tabs))), 1)}) for t in tabs.tabs], tabs.reason)
-    return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": f"{tabs.reason}; together they hold the freed piece {held_times(region, tabs.tabs, species, route.blank.thickness_mm, force, lifts_by(bit)):.1f} times"}})
+    times = held_times(region, tabs.tabs, species, thick, force, lifts, taken_under(region, tabs.tabs, keep_off, over))
+    return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": f"{tabs.reason}; together they hold the freed piece {times:.1f} times"}})
 
 
 MORE_TABS = 5

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 import shapely
@@ -30,24 +31,53 @@ class Tabs:
 
 @dataclass(frozen=True)
 class KeptOff:
-    """Where no tab should stand: beside features, and where there is no wood for one."""
+    """Where no tab should stand: beside features, and where the lowest wood is gone. surfaces: of what took it."""
 
     near: shapely.Geometry
     gone: shapely.Geometry
+    surfaces: tuple[Surface, ...] = ()
+
+    def taken_mm(self, points: np.ndarray) -> np.ndarray:
+        """Return how much of the lowest wood is gone at points of the rim [n, 2], mm."""
+        out = np.zeros(len(points))
+        for surface in self.surfaces:
+            for dx, dy in ((0.0, 0.0), *((INSIDE_MM * c, INSIDE_MM * s) for c, s in ((1, 0), (-1, 0), (0, 1), (0, -1)))):
+                out = np.maximum(out, surface.depth(points[:, 0] + dx, points[:, 1] + dy))
+        return out
 
 
+class Surface(Protocol):
+    """A contour of the other face."""
+
+    def depth(self, x: np.ndarray, y: np.ndarray) -> np.ndarray:
+        """Return how far it lies below its face, mm."""
+        ...
+
+
+INSIDE_MM = 1.5  # a rim is looked at so far to every side
 NOWHERE = KeptOff(Polygon(), Polygon())
 
 
-def held_times(region: Polygon, tabs: list[Tab], species: Wood, thickness_mm: float, force_n: float, lifts: float) -> float:
+def taken_under(region: Polygon, tabs: list[Tab], keep_off: KeptOff, over_mm: float) -> np.ndarray:
+    """Return how much of each tab stands where the lowest wood is gone, mm."""
+    if not tabs:
+        return np.zeros(0)
+    ring, length = region.exterior, region.exterior.length
+    shifts = np.array([-0.5, -0.25, 0.0, 0.25, 0.5])
+    at = np.array([[(t.at * length + s * t.width_mm) % length for s in shifts] for t in tabs])
+    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, at.ravel()))
+    return keep_off.taken_mm(points).reshape(at.shape).max(axis=1) + over_mm
+
+
+def held_times(region: Polygon, tabs: list[Tab], species: Wood, thickness_mm: float, force_n: float, lifts: float, taken_mm: np.ndarray | None = None) -> float:
     """Return how many times a cutting force tabs hold a piece cut free, at the worst place of its rim, in the worst direction.
 
     Args:
-        force_n: at the top of the wood. lifts: N upward for each of these.
+        force_n: at the top of the wood. lifts: N upward for each of these. taken_mm: of each tab, what stands where there is no wood.
     """
     if not tabs or force_n <= 0:
         return 0.0
-    spots, sections, up = tab_joints(region.exterior, tabs, species)
+    spots, sections, up = tab_joints(region.exterior, tabs, species, taken_mm)
     rim = np.asarray(region.exterior.coords)[:, :2]
     bed = [Element("bed", (float(x), float(y), -thickness_mm), UP, MOST_N) for x, y in farthest(rim, 12)]
     elements = joints("tab", [tuple(p) for p in spots.tolist()], sections.tolist(), up - thickness_mm, joint_shear(species))
@@ -83,18 +113,28 @@ def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHE
         if harms["gone"][best]:  # a tab there would hold nothing: beside the next one rather
             apart = np.abs((at[:, None] - np.array([t.at for t in tabs] or [9.0])[None, :] + 0.5) % 1.0 - 0.5).min(axis=1) * length
             free = np.flatnonzero(~harms["gone"] & (apart > 6 * width))
-            if not len(free):
-                continue
-            away = np.abs((at[free] - at[best] + 0.5) % 1.0 - 0.5)
-            best = free[int(np.argmin(cost[free] + 40 * away))]
+            if len(free):
+                away = np.abs((at[free] - at[best] + 0.5) % 1.0 - 0.5)
+                best = free[int(np.argmin(cost[free] + 40 * away))]
+            else:  # gone all round: where least is
+                best = share[int(np.argmin(cost[share] + 20 * _gone_mm(region, at[share], width, keep_off)))]
         for name, here in harms.items():
             spoilt[name] += bool(here[best])
-        tabs.append(Tab(at=float(at[best]), width_mm=round(width, 1), height_mm=round(height + over_mm, 2)))
+        raised = float(_gone_mm(region, at[[best]], width, keep_off)[0]) if harms["gone"][best] else 0.0
+        if height + over_mm + raised < HIGHEST_PART * thickness_mm:
+            tabs.append(Tab(at=float(at[best]), width_mm=round(width, 1), height_mm=round(math.ceil((height + over_mm + raised) * 20) / 20, 2)))
     tabs.sort(key=lambda t: t.at)
     off = [WORDS[k] for k in WEIGHTS if harms[k].any() and not spoilt[k]]
     on = [f"{n} on {WORDS[k]} for want of a better place" for k, n in spoilt.items() if n]
     why = f"one for every {length / count:.0f} mm of rim" + (f"; {count * strong:.0f} N of shear against {force_n:.0f} N of cutting" if force_n else "")
     return Tabs(tabs, "; ".join([why, *([f"off {', '.join(off)}"] if off else []), *on]))
+
+
+HIGHEST_PART = 0.75  # of the thickness: a tab that would stand higher is no tab
+
+
+def _gone_mm(region: Polygon, at: np.ndarray, width_mm: float, keep_off: KeptOff) -> np.ndarray:
+    return taken_under(region, [Tab(at=float(a), width_mm=max(width_mm, 0.6), height_mm=1.0) for a in at], keep_off, 0.0)
 
 
 def harms_along(region: Polygon, width_mm: float, keep_off: KeptOff, samples: int, *, inside: bool = False) -> tuple[np.ndarray, dict[str, np.ndarray], np.ndarray]:
@@ -123,18 +163,19 @@ def kept_off(resolved: Resolved) -> KeptOff:
     """Return where no tab of the outline should stand, in the frame of the setup that cuts it: beside features near the rim, at the
     mouth of an open pocket, where a contour of the other face has taken the wood."""
     near, rim = figures()["tab"]["near_feature_mm"], resolved.outline.exterior
-    parts, gone = [], []
+    parts, gone, surfaces = [], [], []
     for solid in resolved.solids.values():
         if solid.kind == "outline":
             continue
         if solid.is_contour:
             if solid.face is Face.BACK:
                 gone.append(solid.region.buffer(1.0))
+                surfaces.append(solid.surface)
         elif solid.is_open:
             parts.append(cut_region(solid, near))
         elif solid.kind != "channel" and solid.region.distance(rim) < near:
             parts.append(solid.region.buffer(near))
-    return KeptOff(*(shapely.union_all(g) if g else Polygon() for g in (parts, gone)))
+    return KeptOff(*(shapely.union_all(g) if g else Polygon() for g in (parts, gone)), surfaces=tuple(s for s in surfaces if s is not None))
 
 
 def taken_below(resolved: Resolved) -> float:

@@ -10,6 +10,7 @@ from ..route import BenchStep, Operation, Route, Setup, Zero
 from ..stages import bed_points, onto_holes, pins_between
 from ..vocabulary import BenchKind, Face, OperationKind, TurnAxis
 from .index import index_holes
+from .pins import pin_step, pins_are_made
 from .propose import propose_route, with_touch_offs
 
 
@@ -56,7 +57,10 @@ def turn_over(route: Route, about: TurnAxis) -> Route:
     steps = [s.model_copy(update={"after": end}) if s.after is None and not s.gate and s.id in {x.id for x in route.bench_steps if x.after} else s for s in changed.bench_steps]
     turn = BenchStep(id=f"turn_{name}", name=f"Turn over, {face.value} face up", minutes=figures()["minutes"]["turn_over"], after=last_of.get(last.id), kind=BenchKind.OTHER,
                      note=f"About its {about.value}. Index holes on the same pins; clear chips from under it; find X, Y and Z again before the first cut.")
-    return changed.model_copy(update={"operations": operations, "bench_steps": [*steps, turn]})
+    done = changed.model_copy(update={"operations": operations, "bench_steps": [*steps, turn]})
+    if pins_are_made(done, setup):
+        return done
+    return done.model_copy(update={"bench_steps": [*steps, pin_step(done, setup), turn]})
 
 
 def _over_pins(route: Route, setup: Setup, points: list[tuple[float, float]]) -> Setup:
