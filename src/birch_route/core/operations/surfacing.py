@@ -25,6 +25,7 @@ from .base import LIFT_MM, Made, Problem, Work
 from .valleys import valley_lines
 
 CELL_MM = 0.25
+EDGE_MM = 0.11  # half a cell, a little less: found to be enough on slopes of 45 degrees
 ALONG_MM = 0.5  # between points of a pass
 STRAIGHT_MM = 0.002  # points nearer to the line between their neighbours are left out
 FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL, BitForm.V: kernels.CONE}
@@ -70,7 +71,8 @@ class _Tips:
         return out + self.leave
 
     def _shape(self) -> tuple[int, float, float, float, float]:
-        return self.form, self.bit.radius_mm, self.bit.corner_radius_mm, self.bit.tip_diameter_mm / 2, self.slope
+        edge = EDGE_MM if self.form in (kernels.FLAT, kernels.BULL) else 0.0  # a sharp edge falls between cells: taken as that much wider, it never digs in
+        return self.form, self.bit.radius_mm + edge, self.bit.corner_radius_mm, self.bit.tip_diameter_mm / 2, self.slope
 
     def grid(self) -> np.ndarray:
         """Return the tip's height at the middle of every cell, nothing left on it, float32 [ny, nx]; made once."""

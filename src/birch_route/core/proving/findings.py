@@ -79,6 +79,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "feature.break_through": (Severity.STOP, "Pockets from opposite faces meet and are not meant to."),
     "feature.contour_clash": (Severity.CARE, "A contour runs into a feature of its face."),
     "feature.corner_left": (Severity.NOTE, "Inside corners left round by the bit, for the chisel list."),
+    "feature.corner_sharp": (Severity.CARE, "A corner sharper than the bit, where something must fit."),
     "feature.corner_too_round": (Severity.CARE, "A corner is left rounder than the part allows."),
     "feature.floor_thin": (Severity.CARE, "The floor left is thinner than asked."),
     "feature.gouged": (Severity.STOP, "Wood is cut that the piece needs."),

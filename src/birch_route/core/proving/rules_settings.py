@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from ..cutting.mechanics import chip_load_window, load
 from ..data import figures, wood
+from ..route import Operation
 from ..sequence.renew import stale
 from ..vocabulary import Clearing, OperationKind
 from .findings import Cure, Fact, Finding, finding
@@ -182,15 +183,30 @@ def stepover(sim: Simulation) -> Iterator[Finding]:
             )
 
 
+STALE = {"feed_mm_min": ("feed", ".0f"), "speed_rpm": ("speed", ".0f"), "depth_of_cut_mm": ("depth of cut", ".2f"), "stepover_mm": ("stepover", ".2f"), "plunge_mm_min": ("plunge", ".0f")}
+
+
+def _changes(old: Operation, new: Operation) -> dict[str, float]:
+    """Return by how much of itself each setting differs that differs as it is told."""
+    out = {}
+    for name, (_, shown) in STALE.items():
+        a, b = getattr(old.settings, name), getattr(new.settings, name)
+        if f"{a:{shown}}" != f"{b:{shown}}":
+            out[name] = abs(b / a - 1)
+    return out
+
+
 @rule_once
 def stale_settings(sim: Simulation) -> Iterator[Finding]:
     """Settings that were proposed for another wood or another machine."""
     found = stale(sim.whole, sim.whole_resolved)
     if not found:
         return
-    old, new = max(found, key=lambda pair: abs(pair[1].settings.feed_mm_min / pair[0].settings.feed_mm_min - 1))
+    old, new = max(found, key=lambda pair: max(_changes(*pair).values(), default=0.0))
     was, now = old.made_for, new.made_for
     what = f"{wood(was[0]).name.lower()}, this is {wood(now[0]).name.lower()}" if was[0] != now[0] else f"{was[1]}, this is {now[1]}"
-    yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} proposed for {what}: at {old.name} the feed would be {new.settings.feed_mm_min:.0f} instead of {old.settings.feed_mm_min:.0f}, the depth of cut {new.settings.depth_of_cut_mm:.1f} instead of {old.settings.depth_of_cut_mm:.1f}.",
+    changed = _changes(old, new)
+    told = ", ".join(f"the {STALE[k][0]} would be {getattr(new.settings, k):{STALE[k][1]}} instead of {getattr(old.settings, k):{STALE[k][1]}}" for k in changed)
+    yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} proposed for {what}: at {old.name} {told or 'passes along the wall would be others'}.",
                   operation=old.id, cures=[Cure(label="Propose them anew", edits=[{"do": "renew_settings"}])],
                   facts=[Fact(name="operations", value=len(found), unit=""), Fact(name="feed rate", value=old.settings.feed_mm_min, unit="mm/min", source="route"), Fact(name="feed proposed", value=round(new.settings.feed_mm_min), unit="mm/min")])

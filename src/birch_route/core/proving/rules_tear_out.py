@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -11,10 +12,13 @@ from ..cutting.tear_out import rim_risk, wall_risk
 from ..data import figures
 from ..errors import InputError
 from ..materials.layers import wood_on_top
+from ..instrument.resolve import cut_region
+from ..route import Pocket
 from ..sequence.rim import clean_rim, frays
 from ..vocabulary import Direction, FinishClass, Pattern
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_motion, set_edit
+from .rules_wood import drawn_corner, part_corner
 from .simulate import Simulation, Step
 from .walls import Wall, grain_at, stretches, walls_of
 
@@ -54,10 +58,15 @@ def rough_walls(sim: Simulation) -> Iterator[Finding]:
             solid = sim.resolved.solid(wall.feature)
             if solid.finish_class not in SEEN:
                 continue
-            smooth = [b for b in sim.route.bits if not b.serrated and b.form is step.bit.form and b.radius_mm <= step.bit.radius_mm + 1e-6 and b.cutting_length_mm >= step.bit.cutting_length_mm - 1e-6]
-            best = max(smooth, key=lambda b: b.cut_diameter_mm, default=None)
+            deep = -(solid.floor_mm if solid.floor_mm is not None else sim.route.blank.bottom_mm)
+            drawn = next((f for f in sim.whole.features if f.id == solid.id), None)
+            accepts, gap = part_corner(sim, drawn) if isinstance(drawn, Pocket) else (None, 0.0)
+            round_as = max(step.bit.radius_mm, drawn_corner(cut_region(solid, 6.0)), 0.0 if accepts is None else accepts + gap * math.sqrt(2) / (math.sqrt(2) - 1)) if solid.kind == "pocket" else math.inf
+            smooth = [b for b in sim.route.bits if not b.serrated and b.form is step.bit.form and b.radius_mm <= round_as + 1e-6 and b.cutting_length_mm >= deep - 1e-6]
+            best = max(smooth, key=lambda b: (b.radius_mm <= step.bit.radius_mm, b.cut_diameter_mm), default=None)
+            none = "" if best else " No smooth bit of the rack is long enough and gets into its corners."
             x, y = wall.pieces[0].mean(axis=0)
-            yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of {solid.name}. Let it rough with stock to leave, and end with a smooth bit.", operation=step.operation.id, feature=solid.id,
+            yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of {solid.name}. Let it rough with stock to leave, and end with a smooth bit.{none}", operation=step.operation.id, feature=solid.id,
                           place=(float(x), float(y), 0.0), facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")], cures=[Cure(label=f"Take the {best.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)])] if best else [])
 
 

@@ -94,7 +94,10 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
         reached = opened(region, radius)
         for part in polygons(region.difference(reached.buffer(0.02))):
             far = max((reached.distance(shapely.Point(p)) for p in part.exterior.coords), default=0.0) if not reached.is_empty else math.inf
-            if far > 1.2 * radius and part.area > 0.5 * radius**2:
+            if far > 1.2 * radius and part.area > 0.5 * radius**2 and part.area >= LEAST_CORNER_MM2:
+                if (corner := sharp_corner(part, reached, far, radius)) is not None:
+                    yield _sharp(sim, solid, radius, part.area, *corner)
+                    continue
                 x, y = part.representative_point().coords[0]
                 step = next(s for s in sim.steps if solid.id in s.operation.features)
                 yield finding("feature.bit_too_wide", f"A part of {solid.name}, {part.area:.0f} mm², is too narrow for the {2 * radius:.1f} bit.",
@@ -102,6 +105,48 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
                               cures=narrower(sim, step.operation.id, 2 * radius - 0.1),
                               facts=[Fact(name="bit", value=2 * radius, source="bit"), Fact(name="left", value=round(part.area, 1), unit="mm2")])
                 break
+
+
+LEAST_CORNER_MM2 = 0.02  # of what a bit leaves in a corner nobody needs to hear
+TAPERS = 0.7  # a corner's area against its mouth times its depth: a triangle has half, a slot all
+
+
+def sharp_corner(part: shapely.Polygon, reached: shapely.Geometry, far_mm: float, radius_mm: float) -> tuple[float, float, float] | None:
+    """Return place and angle, degrees, of a corner that a bit does not get into, or None where what it does not reach is a slot or an arm of the region.
+
+    Source: a round bit of radius r stays r / sin(a/2) from the tip of a corner of angle a, so r (1 / sin(a/2) - 1) away with its edge.
+    """
+    tip = max(part.exterior.coords, key=lambda p: reached.distance(shapely.Point(p)))
+    mouth = part.boundary.intersection(reached.buffer(0.05))
+    wide = 0.0 if mouth.is_empty else math.hypot(mouth.bounds[2] - mouth.bounds[0], mouth.bounds[3] - mouth.bounds[1])
+    if wide < 1e-6 or part.area > TAPERS * wide * far_mm:
+        return None
+    return float(tip[0]), float(tip[1]), math.degrees(2 * math.asin(min(1.0, radius_mm / (radius_mm + far_mm))))
+
+
+def _sharp(sim: Simulation, solid: Solid, radius: float, area: float, x: float, y: float, angle: float) -> Finding:
+    """A corner sharper than the bit: a care where something must fit there, else a note for the chisel."""
+    step = [s for s in sim.steps if solid.id in s.operation.features][-1]
+    fits = solid.finish_class.value == "fitted" or solid.part_corner_mm is not None
+    words = f"A corner of {angle:.0f}° of {solid.name} at {x:.1f}, {y:.1f} keeps {area:.2f} mm² that the {2 * radius:.1f} bit does not reach."
+    facts = [Fact(name="angle", value=round(angle, 1), unit="°"), Fact(name="left", value=round(area, 3), unit="mm2")]
+    planned = any(b.id == chisel_id(solid.id) for b in sim.whole.bench_steps)
+    if fits and not planned:
+        return finding("feature.corner_sharp", f"{words} What goes in there stands off it.", feature=solid.id, operation=step.operation.id, place=(x, y, solid.floor_mm or 0.0), facts=facts, cures=[chisel(sim, solid)])
+    return finding("feature.corner_left", f"{words} {'It is on the list for the chisel.' if planned else 'Square it with a chisel.'}", feature=solid.id, place=(x, y, solid.floor_mm or 0.0), facts=facts)
+
+
+def chisel_id(feature: str) -> str:
+    """Return the id of the bench step that squares a feature's corners."""
+    return f"chisel_{feature}"[:40]
+
+
+def chisel(sim: Simulation, solid: Solid) -> Cure:
+    """Return the cure to square corners at the bench, after the last operation."""
+    last = sim.whole.operations[-1].id if sim.whole.operations else None
+    item = {"id": chisel_id(solid.id), "name": f"Square the corners of {solid.name}"[:80], "minutes": figures()["minutes"]["chisel_corner"], "kind": "chisel", "after": last,
+            "note": "Try the part; pare down to the floor, square to the wall."}
+    return Cure(label="Chisel them, as a bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": item}])
 
 
 def narrower(sim: Simulation, operation: str, width_mm: float) -> list[Cure]:
@@ -125,16 +170,24 @@ def corners(sim: Simulation) -> Iterator[Finding]:
         if radius is None:
             continue
         accepts, gap = part_corner(sim, feature)
-        drawn = _drawn_corner(cut_region(solid, 6.0))
+        drawn = drawn_corner(cut_region(solid, 6.0))
         got = max(radius, drawn)
         if accepts is not None:
             most = accepts + gap * math.sqrt(2) / (math.sqrt(2) - 1)
+            planned = any(b.id == chisel_id(feature.id) for b in sim.whole.bench_steps)
+            if got > most + 0.02 and planned:
+                x, y = solid.region.representative_point().coords[0]
+                yield finding("feature.corner_left", f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. They are on the list for the chisel.", feature=feature.id, place=(x, y, solid.floor_mm or 0.0),
+                              facts=[Fact(name="corner radius", value=round(got, 2)), Fact(name="part accepts", value=round(most, 2), source="reading")])
+                continue
             if got > most + 0.02:
                 step = [s for s in sim.steps if feature.id in s.operation.features][-1]
                 spots = corners_left(solid.region, radius) or [(solid.region.bounds[2], solid.region.bounds[3], 0.0)]
                 fits = sorted((b for b in sim.route.bits if b.form is step.bit.form and b.radius_mm <= most and b.cutting_length_mm >= -(solid.floor_mm or 0)),
                               key=lambda b: -b.radius_mm)
                 cures = [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{step.operation.id}.bit", fits[0].id)])] if fits and drawn <= most else []
+                cures += _drawn_sharper(feature, most) if drawn > most else []
+                cures.append(chisel(sim, solid))
                 yield finding("feature.corner_too_round", f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off there.",
                               feature=feature.id, operation=step.operation.id, place=(spots[0][0], spots[0][1], solid.floor_mm or 0.0), cures=cures,
                               facts=[Fact(name="corner radius", value=round(got, 2)), Fact(name="part accepts", value=round(most, 2), source="reading")])
@@ -145,6 +198,13 @@ def corners(sim: Simulation) -> Iterator[Finding]:
             yield finding("feature.corner_left", f"{len(spots)} corners of {solid.name} stay round, {radius:.1f} radius. Square them with a chisel.",
                           feature=feature.id, place=(x, y, solid.floor_mm or 0.0),
                           facts=[Fact(name="corners", value=len(spots), unit=""), Fact(name="largest", value=round(area, 2), unit="mm2")])
+
+
+def _drawn_sharper(feature: Pocket, most_mm: float) -> list[Cure]:
+    """Offer to draw the corners no rounder than the part accepts, where they have a radius of their own."""
+    if not hasattr(feature.shape, "corner_radius_mm"):
+        return []
+    return [Cure(label=f"Draw them {most_mm:.1f} round", edits=[set_edit(f"piece.features.{feature.id}.shape.corner_radius_mm", round(most_mm - 0.05, 2))])]
 
 
 def part_corner(sim: Simulation, feature: Pocket) -> tuple[float | None, float]:
@@ -165,7 +225,7 @@ def part_corner(sim: Simulation, feature: Pocket) -> tuple[float | None, float]:
 
 
 @lru_cache(maxsize=256)
-def _drawn_corner(region: shapely.Geometry) -> float:
+def drawn_corner(region: shapely.Geometry) -> float:
     """Return the least inside corner radius that is drawn: the largest whose opening changes nothing, by bisection."""
     low, high = 0.0, max(0.0, shapely.maximum_inscribed_circle(region, tolerance=0.1).length)
     for _ in range(10):
@@ -285,8 +345,9 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
             continue
         told.add(d.feature)
         name = "The face" if d.feature == "face" else sim.resolved.solid(d.feature).name
-        yield finding("feature.stock_left", f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} mm² of it, and nothing takes it away.",
-                      feature=None if d.feature == "face" else d.feature, place=(d.x_mm, d.y_mm, 0.0), cures=_clear(sim, d.feature),
+        ridges = _ridges_left(sim, d.feature, d.amount_mm, d.area_mm2) if not _clear(sim, d.feature) else None
+        yield finding("feature.stock_left", f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} mm² of it, and nothing takes it away.{ridges[0] if ridges else ''}",
+                      feature=None if d.feature == "face" else d.feature, place=(d.x_mm, d.y_mm, 0.0), cures=ridges[1] if ridges else _clear(sim, d.feature),
                       operation=next((o.id for o in reversed(sim.route.operations) if d.feature in o.features), None),
                       facts=[Fact(name="left", value=round(d.amount_mm, 3)), Fact(name="area", value=round(d.area_mm2, 1), unit="mm2")])
     for feature, skin in wall_skins(sim).items():
@@ -315,11 +376,28 @@ def wall_skins(sim: Simulation) -> dict[str, float]:
 
 
 def _clear(sim: Simulation, feature: str) -> list[Cure]:
-    for operation in reversed(sim.route.operations):
-        if feature in operation.features and (operation.stock_to_leave_mm > 0 or operation.floor_to_leave_mm > 0):
-            return [Cure(label="Leave nothing", edits=[set_edit(f"operations.{operation.id}.stock_to_leave_mm", 0.0),
-                                                       set_edit(f"operations.{operation.id}.floor_to_leave_mm", 0.0)])]
-    return []
+    """Offer to leave nothing, where the last operation on a feature was told to; what an earlier one leaves for a later one is no fault."""
+    last = next((o for o in reversed(sim.route.operations) if feature in o.features), None)
+    if last is None or not (last.stock_to_leave_mm > 0 or last.floor_to_leave_mm > 0):
+        return []
+    return [Cure(label="Leave nothing", edits=[set_edit(f"operations.{last.id}.stock_to_leave_mm", 0.0), set_edit(f"operations.{last.id}.floor_to_leave_mm", 0.0)])]
+
+
+def _ridges_left(sim: Simulation, feature: str, amount_mm: float, area_mm2: float) -> tuple[str, list[Cure]] | None:
+    """Return what stands on a slope in words, and the finer stepover that takes it where that would; None where it is no slope with a finish.
+
+    Source: ridges of a flat bit across a slope grow with the stepover, those of a ball with its square.
+    """
+    solid, step = sim.resolved.solids.get(feature), next((s for s in reversed(sim.steps) if feature in s.operation.features), None)
+    if solid is None or not solid.is_contour or step is None or step.operation.kind is not OperationKind.SURFACE_FINISH:
+        return None
+    flat, now = step.bit.form.value in ("flat", "bull"), step.operation.settings.stepover_mm
+    if area_mm2 < 0.02 * solid.region.area:
+        return f" The {step.bit.name} does not get into the last of it; a narrower ball along it, or a scraper, does.", []
+    part = 0.8 * sim.tol.depth_mm / amount_mm
+    finer = round(now * (part if flat else math.sqrt(part)), 2)
+    words = f" These are the {'steps' if flat else 'ridges'} that the {step.bit.name} leaves at a stepover of {now:g}."
+    return words, [Cure(label=f"Step over {finer:g}", edits=[set_edit(f"operations.{step.operation.id}.settings.stepover_mm", finer)])] if finer >= 0.05 else []
 
 
 def _culprit(sim: Simulation, x: float, y: float) -> str | None:
