@@ -26,7 +26,7 @@ export interface Hardware {
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
 export interface JigRecord {
-  kind: 'board' | 'carrier' | 'vice' | 'nest' | 'corner' | 'lines'; made_for: string; setup: string; works_with: string[]
+  kind: 'board' | 'carrier' | 'vice' | 'nest' | 'corner' | 'lines'; made_for: string; setup: string; works_with: string[]; holding?: { factor: number; needs: number; operation: string } | null
   parts: { name: string; size: string; material: string; count: number; source: 'cut' | 'buy' | 'hand'; note: string }[]
   errors: { what: string; off_mm: number; check: string }[]
 }

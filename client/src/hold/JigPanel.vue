@@ -66,6 +66,8 @@ async function look() {
     </template>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <template v-if="shown && !wrong">
+      <p v-if="shown.holding && shown.holding.factor < 0.999 * shown.holding.needs" class="weak" role="alert">The holding this is drawn from holds {{ shown.holding.factor.toFixed(1) }} times the pull of {{ shown.holding.operation }}; {{ shown.holding.needs }} is the least. Mend it first.</p>
+      <p v-else-if="!shown.holding && ['board', 'nest'].includes(shown.kind)" class="second">Whether the holding it is drawn from holds is not known yet: the proof is not there.</p>
       <h2>Parts</h2>
       <table><tbody><tr v-for="(p, k) in shown.parts" :key="k"><td class="num">{{ p.count }}</td><td><b>{{ p.name }}</b><br><span class="second">{{ [p.material, p.size].filter((x) => x).join(' ') }}</span><span v-if="p.note" class="second">; {{ p.note }}</span></td><td class="from" :class="p.source">{{ SOURCES[p.source] }}</td></tr></tbody></table>
       <h2>How true it is</h2>
@@ -91,6 +93,7 @@ td { padding: 4px 6px 4px 0; vertical-align: top; border-top: 1px solid var(--ru
 .from { white-space: nowrap; text-align: right; font-weight: 600; }
 .from.cut { color: var(--amber-ink); } .from.hand { color: var(--moss); }
 .ember { color: var(--ember); }
+.weak { background: var(--ember-tint); border-left: 4px solid var(--ember); padding: 4px 8px; }
 .choice button { flex: 1; padding: 4px 6px; }
 .acts { display: flex; gap: 12px; align-items: center; flex-wrap: wrap; }
 </style>

@@ -42,7 +42,7 @@ MORE_BITS: list[dict[str, Any]] = [  # in the drawer: added to a route when it n
     {"id": "down6", "name": "6 mm down-cut", "form": "flat", "diameter_mm": 6, "flutes": 2, "flute": "down_cut", "cutting_length_mm": 20, "shank_diameter_mm": 6, "stickout_mm": 34},
     {"id": "ball12", "name": "12 mm ball", "form": "ball", "diameter_mm": 12, "flutes": 2, "flute": "up_cut", "cutting_length_mm": 30, "shank_diameter_mm": 12, "stickout_mm": 46},
     {"id": "round5", "name": "5 mm rounding", "form": "round", "diameter_mm": 16, "corner_radius_mm": 5, "tip_diameter_mm": 6, "flutes": 2, "flute": "straight", "helix_deg": 0, "cutting_length_mm": 12, "shank_diameter_mm": 8, "stickout_mm": 40},
-    {"id": "round8", "name": "8 mm rounding", "form": "round", "diameter_mm": 22, "corner_radius_mm": 8, "tip_diameter_mm": 6, "flutes": 2, "flute": "straight", "helix_deg": 0, "cutting_length_mm": 14, "shank_diameter_mm": 8, "stickout_mm": 42},
+    {"id": "round8", "name": "8 mm rounding", "form": "round", "diameter_mm": 19, "corner_radius_mm": 8, "tip_diameter_mm": 3, "flutes": 2, "flute": "straight", "helix_deg": 0, "cutting_length_mm": 14, "shank_diameter_mm": 8, "stickout_mm": 42},
     {"id": "drill4_8", "name": "4.8 mm drill", "form": "drill", "diameter_mm": 4.8, "flutes": 2, "flute": "up_cut", "included_angle_deg": 118, "cutting_length_mm": 52, "shank_diameter_mm": 4.8, "stickout_mm": 62, "material": "hss"},
 ]
 BITS_BY_ID = {b["id"]: b for b in BITS}

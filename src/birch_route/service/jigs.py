@@ -12,6 +12,7 @@ from ..core.jigs.board import board_for
 from ..core.jigs.carrier import carrier_for
 from ..core.jigs.edges import corner_for, lines_for
 from ..core.jigs.end import EndWanted, end_job_for
+from ..core.jigs.holding import weakest, with_holding
 from ..core.jigs.model import JigKind
 from ..core.jigs.nest import nest_for
 from ..core.jigs.vice import AngleBudget, vice_plate_for
@@ -25,17 +26,21 @@ ALL = "*"  # instead of a setup: every one, as stations of one board
 DRAWINGS = {"svg": "image/svg+xml", "dxf": "application/dxf", "pdf": "application/pdf"}
 
 
-def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]]) -> Route:
-    """Return the jig for a setup as a route, cut with the route's bits and those of the shop.
+def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]], report: dict[str, Any] | None = None) -> Route:
+    """Return the jig for a setup as a route, cut with the route's bits and those of the shop, with how the holding it is drawn from holds.
 
     Args:
-        setup: its id, or ALL.
+        setup: its id, or ALL. report: of the route's proof; None: it is not proved yet.
         angles: of a vice plate: wanted, by a wedge, already in the blank, degrees.
 
     Raises:
         InputError: an unknown kind or setup, or nothing to hold. InfeasibleError: it cannot be made on this machine.
     """
-    rack = _rack(route, bits)
+    setups = [s.id for s in route.setups] if setup == ALL else [setup]
+    return with_holding(_drawn(route, setup, kind, about, angles, _rack(route, bits)), weakest((report or {}).get("operations", []), setups))
+
+
+def _drawn(route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], rack: list[Bit]) -> Route:
     if kind == JigKind.BOARD:
         return board_for(route, [s.id for s in route.setups] if setup == ALL else setup, rack)
     if kind == JigKind.CARRIER:
@@ -70,7 +75,7 @@ def _rack(route: Route, bits: list[dict[str, Any]]) -> list[Bit]:
 def make(routes: Routes, route_id: int, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]], author: str) -> Revision:
     """Keep the jig for a setup of a route as a new job."""
     route = routes.varied(route_id, "")
-    jig = design(route, setup, kind, about, angles, bits)
+    jig = design(route, setup, kind, about, angles, bits, routes.report(route_id))
     return routes.create(jig, author, f"Jig for {route.job}"[:300])
 
 

@@ -15,7 +15,7 @@ from ..core.bits.model import Bit
 from ..core.cutting.limits import Question, around_the_turn, customary_side
 from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import Choice, choices, table
-from ..core.cutting.records import Lent, Trial, Trust, lend, test_plan, trust
+from ..core.cutting.records import Lent, Trial, Trust, knowing, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
 from ..core.cutting.trade import Place, minutes_of, trade
 from ..core.data import figures, wood
@@ -172,9 +172,10 @@ class Rack:
         """Return what a question about settings brings: careful, fast and quiet, each with what the shop's records say of it; those asked about; what other ground lends; the records of this ground."""
         known = self.trials(q)
         cuts = [t for _, t, _ in known]
+        q = knowing(q, cuts)
         answers = {aim: answer(q, aim) for aim in Aim}
         careful = answers[Aim.CAREFUL]
-        wanted = None if settings is None else judge(Question(q.machine, q.bit, q.wood, q.kind, settings.stepover_mm, q.deep_mm, q.holds_n), settings.feed_mm_min, settings.speed_rpm, settings.depth_of_cut_mm, settings.plunge_mm_min)
+        wanted = None if settings is None else judge(Question(q.machine, q.bit, q.wood, q.kind, settings.stepover_mm, q.deep_mm, q.holds_n, went_mm_min=q.went_mm_min, went_part=q.went_part), settings.feed_mm_min, settings.speed_rpm, settings.depth_of_cut_mm, settings.plunge_mm_min)
         now = trust(q, (wanted or careful).settings, cuts)
         doubted = {id(t): why for t, why in now.doubted}
         return {

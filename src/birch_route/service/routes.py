@@ -9,6 +9,7 @@ from typing import Any
 from ..core.edits import apply_edits, describe, read_edit
 from ..core.errors import ConflictError, InfeasibleError, InputError
 from ..core.instrument.moves import Moved, what_moved
+from ..core.instrument.parts import as_told
 from ..core.instrument.resolve import resolve
 from ..core.proving.prove import MADE_WITH
 from ..core.route import Route, content_hash, read_route
@@ -56,6 +57,16 @@ class Routes:
             route_id = t.one("add_route", job=job)["id"]
             return self._keep(t, route_id, 1, 1, [], route, [], what, author, None)
 
+    def bring_in(self, route: Route, author: str) -> Revision:
+        """Keep a route file as a new job. Readings of a file that is none of this shop's own are told, not measured.
+
+        Raises:
+            GeometryError, InputError: it cannot be made into geometry.
+        """
+        with self._database.transaction() as t:
+            own = t.maybe("document_by_hash", hash=content_hash(route)) is not None
+        return self.create(route if own else route.model_copy(update={"parts": as_told(route.parts)}), author, "Imported")
+
     def latest(self, route_id: int) -> Revision:
         """Return the newest revision.
 
@@ -64,6 +75,13 @@ class Routes:
         """
         with self._database.transaction() as t:
             return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
+
+    def report(self, route_id: int) -> dict[str, Any] | None:
+        """Return the report of the newest revision's proof, or None while there is none."""
+        newest = self.latest(route_id)
+        with self._database.transaction() as t:
+            proof = t.maybe("proof", hash=newest.hash, made_with=MADE_WITH)
+        return None if proof is None else json.loads(proof["report"])
 
     def varied(self, route_id: int, variant: str) -> Route:
         """Return the newest document, or that of one of its variants by id.

@@ -197,6 +197,8 @@ def _bit_lines(pdf: FPDF, group: dict[str, Any]) -> None:
 def caution(rests_on: dict[str, Any]) -> list[str]:
     """Return what a person should know before cutting what rests on a single or a missing reading."""
     out = [f"Measured only once: {', '.join(rests_on['once'][:4])}. Hold the part against it first."] if rests_on["once"] else []
+    if rests_on["told"]:
+        out.append(f"Came with a file, not measured here: {', '.join(rests_on['told'][:4])}.")
     return out + ([f"Never measured: {', '.join(rests_on['never'][:4])}."] if rests_on["never"] else [])
 
 

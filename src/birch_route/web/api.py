@@ -126,7 +126,7 @@ async def import_route(request: Request, services: S, person: Who) -> Response:
     need(person, "edit")
     body = await read_body(request, LARGEST_BYTES, "a route file")
     route = await asyncio.to_thread(route_from_text, body, "The file")
-    revision = await asyncio.to_thread(services.routes.create, route, person.name, "Imported")
+    revision = await asyncio.to_thread(services.routes.bring_in, route, person.name)
     return await asyncio.to_thread(revision_out, revision, services)
 
 

@@ -75,12 +75,15 @@ class Answer:
 def answer(q: Question, aim: Aim = Aim.CAREFUL) -> Answer:
     """Return settings for a question. Where no settings keep every limit, those that pass them least, and `binds` says which.
 
-    careful: speed from the rim speed aimed at, chip in the careful part of its window, depth in the middle of what the class of machine does, less where a limit binds. fast: the most wood a minute that keeps
+    careful: a share of every limit, speed from the rim speed aimed at, chip in the careful part of its window, depth in the middle of what the class of machine does, less where a share binds. fast: the most wood a minute that keeps
     every limit. quiet: the same inside figures.quiet.
     """
     q = replace(q, quiet=aim is Aim.QUIET or q.quiet)
-    feed, speed, depth = careful(q) if aim is Aim.CAREFUL and not q.quiet else _fastest(q)
-    return judge(q, feed, speed, depth)
+    if aim is Aim.CAREFUL and not q.quiet:
+        feed, speed, depth = careful(q)
+        found = judge(q, feed, speed, depth)
+        return replace(found, reasons={**found.reasons, "feed_mm_min": f"{found.reasons['feed_mm_min']}; {shares_words(q, feed, speed, depth)}"})
+    return judge(q, *_fastest(q))
 
 
 def judge(q: Question, feed: float, speed: float, depth: float, plunge: float | None = None) -> Answer:
@@ -132,27 +135,49 @@ def _speeds(q: Question) -> tuple[float, float]:
     return (min(m.speeds_rpm), max(m.speeds_rpm)) if m.speeds_rpm else (m.least_rpm, m.greatest_rpm)
 
 
+SHARED = (Limit.POWER, Limit.BEND, Limit.BREAKAGE)
+
+
 def careful(q: Question) -> tuple[float, float, float]:
+    """Return feed, speed and depth that keep a share of every limit (figures.careful): the machine is not known to bear more until it has.
+
+    A slower step of the dial goes before a thinner chip, that before more of the machine's feed.
+    """
     fig, d, m = figures(), q.bit.cut_diameter_mm, q.machine
     speed = m.nearest_speed(fig["surface_speed"]["rim_m_s"] * 60_000 / (math.pi * d))
-    w, thin = q.window, float(thinning(q, q.side_mm))
-    chip = (w.careful + fig["chip_load_mm"]["aim"] * (w.bold - w.careful)) * thin
-    top = m.greatest_feed_mm_min
-    if chip * speed * q.bit.flutes > top:
-        slower = [s for s in sorted(m.speeds_rpm, reverse=True) if chip * s * q.bit.flutes <= top]
-        speed = slower[0] if slower else min(m.speeds_rpm) if m.speeds_rpm else m.nearest_speed(top / (chip * q.bit.flutes))
-    feed = neat(min(top, chip * speed * q.bit.flutes))
+    w, thin, teeth = q.window, float(thinning(q, q.side_mm)), q.bit.flutes
+    chip, least = ((w.careful + part * (w.bold - w.careful)) * thin for part in (fig["chip_load_mm"]["aim"], 0.0))
+    top = q.feed_share * m.greatest_feed_mm_min
+    if chip * speed * teeth > top:
+        slower = [s for s in sorted(m.speeds_rpm, reverse=True) if chip * s * teeth <= top]
+        speed = slower[0] if slower else min(m.speeds_rpm) if m.speeds_rpm else m.nearest_speed(top / (chip * teeth))
+    feed = neat(min(top, chip * speed * teeth), down=chip * speed * teeth >= top)
+    if feed < least * speed * teeth:
+        feed = min(math.ceil(least * speed * teeth / 5) * 5.0, max(top, fig["careful"]["feed_most"] * m.greatest_feed_mm_min))
     low, high = fig["depth_per_pass"][m.machine_class.value]
     depth = min(q.deepest_mm, d * (low + high) / 2 if q.kind is CutKind.SLOT else q.deepest_mm)
     upper = [k for k in Limit if k not in (*LOWER, Limit.FEED, Limit.CHIP, Limit.FINISH)]
     tried = depth * 0.93 ** np.arange(0, 60)
     found = parts(q, feed, speed, tried, q.side_mm)
-    use, _ = worst({k: v for k, v in found.items() if k in upper})
+    use, _ = worst({k: v / (q.force_share if k in SHARED else 1.0) for k, v in found.items() if k in upper})
     fits = np.flatnonzero(use <= 1.0)
     depth = float(tried[fits[0]] if len(fits) else tried[-1])
     if Limit.FINISH in found and float(found[Limit.FINISH][0]) > 1.0:  # marks go with the square of the feed
         feed = neat(feed / math.sqrt(float(found[Limit.FINISH][0])), down=True)
     return feed, speed, _even(q, depth)
+
+
+def shares_words(q: Question, feed: float, speed: float, depth: float) -> str:
+    """Return which share of its limits careful settings come up to, in words."""
+    found = parts(q, feed, speed, depth, q.side_mm)
+    used = {Limit.FEED: feed / (q.feed_share * q.machine.greatest_feed_mm_min), **{k: float(found[k]) / q.force_share for k in SHARED}}
+    binds = max(used, key=lambda k: used[k])
+    if used[Limit.FEED] > 1.0 + 1e-6:
+        return f"careful would use {q.feed_share:.0%} of what {q.machine.name} feeds; a full chip needs {feed / q.machine.greatest_feed_mm_min:.0%}"
+    share = q.feed_share if binds is Limit.FEED else q.force_share
+    what = {Limit.FEED: "the machine's feed", Limit.POWER: "the spindle's power", Limit.BEND: "the bend allowed", Limit.BREAKAGE: "what breaks the bit"}[binds]
+    until = "as went well here" if share > figures()["careful"]["feed" if binds is Limit.FEED else "force"] else "until cuts of this shop allow more"
+    return f"careful uses {share:.0%} of {what} at most {until}; {used[binds] * share:.0%} is used"
 
 
 def _fastest(q: Question) -> tuple[float, float, float]:

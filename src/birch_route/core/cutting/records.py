@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -14,8 +14,8 @@ from ..data import Wood, figures, wood
 from ..document import Model
 from ..machines import Machine
 from ..route import Operation, Settings
-from ..vocabulary import BitForm, CutKind, OperationKind, Origin, Outcome, Standing
-from .limits import DEEPER_MM, Question
+from ..vocabulary import BitForm, CutKind, Limit, OperationKind, Origin, Outcome, Standing
+from .limits import DEEPER_MM, Question, parts
 from .mechanics import engaged_angle
 
 GOOD = (Outcome.FINE, Outcome.SLOW)
@@ -130,6 +130,16 @@ def believed(trials: Sequence[Trial], q: Question) -> tuple[list[Trial], list[tu
             left.remove(t)
     kept = left + [t for b, t in enumerate(against) if b not in dropped_bad]
     return kept, doubted
+
+
+def knowing(q: Question, trials: Sequence[Trial]) -> Question:
+    """Return a question that knows what went well on its ground: the greatest feed, and the greatest part of power, bend and breakage, of records that are believed."""
+    kept, _ = believed(trials, q)
+    good = [t for t in kept if t.outcome in GOOD]
+    if not good:
+        return q
+    used = [max(float(v) for k, v in parts(q, t.settings.feed_mm_min, t.settings.speed_rpm, t.settings.depth_of_cut_mm, t.settings.stepover_mm).items() if k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE)) for t in good]
+    return replace(q, went_mm_min=max(t.settings.feed_mm_min for t in good), went_part=max(used))
 
 
 def _give_way(pairs: set[tuple[int, int]]) -> tuple[dict[int, int], dict[int, int]]:

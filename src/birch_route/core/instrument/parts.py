@@ -25,6 +25,7 @@ class Reading(BaseModel):
     by: Annotated[str, Field(max_length=60)] = ""
     at: Annotated[str, Field(max_length=40)] = ""
     using: Annotated[str, Field(max_length=40)] = ""  # what it was taken with
+    told: bool = False  # it came with a file; nobody of this shop took it
 
 
 class PartOnHand(BaseModel):
@@ -49,6 +50,7 @@ class Place(BaseModel):
     spread_mm: float
     outlier: int | None  # index into values_mm
     needed: bool
+    told: bool = False  # all of it came with a file
 
 
 def read_place(part: PartOnHand, place: str) -> Place:
@@ -63,13 +65,19 @@ def read_place(part: PartOnHand, place: str) -> Place:
     places = part_places()[part.kind.value]
     if place not in places:
         raise InputError(f"A {part.kind.value} has no place “{place}”. It has {', '.join(places)}.", where=part.id)
-    values = [r.value_mm for r in part.readings if r.place == place]
+    taken = [r for r in part.readings if r.place == place]
+    values = [r.value_mm for r in taken]
     outlier = find_outlier(values)
     good = [v for i, v in enumerate(values) if i != outlier]
     return Place(
         place=place, label=places[place]["label"], values_mm=values, value_mm=median(good) if good else None,
-        spread_mm=max(good) - min(good) if good else 0.0, outlier=outlier, needed=places[place]["needed"],
+        spread_mm=max(good) - min(good) if good else 0.0, outlier=outlier, needed=places[place]["needed"], told=bool(taken) and all(r.told for r in taken),
     )
+
+
+def as_told(parts: list[PartOnHand]) -> list[PartOnHand]:
+    """Return parts whose readings came with a file: known from elsewhere, measured by nobody here."""
+    return [p.model_copy(update={"readings": [r.model_copy(update={"told": True}) for r in p.readings]}) for p in parts]
 
 
 def find_outlier(values_mm: list[float]) -> int | None:

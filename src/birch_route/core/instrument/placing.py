@@ -134,7 +134,7 @@ class _Worker:
 
     def work(self) -> Placed:
         makers = {PartKind.POT: self._round, PartKind.JACK: self._round, PartKind.SWITCH: self._switch, PartKind.INSERT: self._insert, PartKind.PLATE: self._plate, PartKind.GUARD: self._plate,
-                  PartKind.BRIDGE: self._bridge, PartKind.NECK: self._neck, PartKind.STRAP_PIN: self._strap_pin}
+                  PartKind.BRIDGE: self._bridge, PartKind.NECK: self._neck, PartKind.STRAP_PIN: self._strap_pin, PartKind.PICKUP: self._pickup}
         makers.get(self.part.kind, self._only_reserved)()
         if lost := missing_anchor(self.route, self.placement):  # by the saddle line or the heel, and nobody knows where these are
             self.out.features, self.out.ghosts, self.out.missing = [], [], [*self.out.missing, *lost]
@@ -221,6 +221,15 @@ class _Worker:
             low, high = self.body_span(deep_body)
             box = Rectangle(x_mm=p.x_mm, y_mm=p.y_mm, length_mm=long, width_mm=wide, angle_deg=p.angle_deg)
             self.out.ghosts.append(Ghost(p.id, self.part.id, self.part.name, "body", region_from(box, self.part.name), (low, high)))
+
+    def _pickup(self) -> None:
+        """A pickup placed where its pocket is still to be drawn: the room its ring and legs take."""
+        long, wide, deep = self._value("ring_length"), self._value("ring_width"), self._value("depth")
+        if long and wide and deep:
+            p, corner = self.placement, self._value("ring_corner", needed=False) or 0.0
+            box = Rectangle(x_mm=p.x_mm, y_mm=p.y_mm, length_mm=long, width_mm=wide, corner_radius_mm=min(corner, long / 2, wide / 2), angle_deg=p.angle_deg)
+            span = (-deep, 0.0) if p.face is Face.FRONT else (-self.thick, -self.thick + deep)
+            self.out.ghosts.append(Ghost(p.id, self.part.id, self.part.name, "body", region_from(box, self.part.name), span))
 
     def _insert(self) -> None:
         across, long = self._value("body_diameter"), self._value("body_height")

@@ -327,7 +327,7 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
 
 def trust_of(solid: Solid, route: Route) -> str:
     """Return what a feature rests on: "assumed" (something was never measured), "single" (something was measured once), "measured", or
-    "told" (drawn or typed, resting on no part)."""
+    "told" (drawn or typed, resting on no part, or on readings that came with a file)."""
     if solid.unmeasured:
         return "assumed"
     if not solid.rests_on:
@@ -336,5 +336,8 @@ def trust_of(solid: Solid, route: Route) -> str:
     for place in solid.rests_on:
         part_id, _, key = place.partition(".")
         part = route.part(part_id)
-        counts.append(0 if part is None else len(read_place(part, key).values_mm))
+        known = None if part is None else read_place(part, key)
+        if known is not None and known.told:
+            return "told"
+        counts.append(0 if known is None else len(known.values_mm))
     return "single" if min(counts, default=0) < 2 else "measured"

@@ -247,8 +247,8 @@ def _together(route: Route, resolved: Resolved) -> list[Clash]:
     ghosts = resolved.ghosts + [g for g in standing(route, resolved) if g.what in ("pickup", "bridge", "guard", "board")]
     for k, one in enumerate(ghosts):
         for other in ghosts[k + 1:]:
-            if one.part == other.part and one.placement == other.placement:
-                continue
+            if one.part == other.part and (one.placement == other.placement or "" in (one.placement, other.placement)):
+                continue  # the same thing twice: where it is placed, and where a pocket is drawn for it
             (a, b), (c, d) = one.span_mm, other.span_mm
             if min(b, d) <= max(a, c):
                 continue

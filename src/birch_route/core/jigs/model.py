@@ -65,6 +65,18 @@ class JigError(Model):
     check: Annotated[str, Field(max_length=200)] = ""
 
 
+class JigHolding(Model):
+    """How the holding that a jig is drawn from holds: the least factor of an operation's pull, what is needed, and at which operation."""
+
+    factor: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)]
+    needs: Annotated[float, Field(allow_inf_nan=False, ge=0, le=100)]
+    operation: Name
+
+    @property
+    def is_enough(self) -> bool:
+        return self.factor >= 0.999 * self.needs
+
+
 class JigRecord(Model):
     """Of a job that makes a jig: its kind, the job and setup it holds, the hash of the route it was made from, its parts and errors.
 
@@ -77,4 +89,5 @@ class JigRecord(Model):
     setup: Id
     parts: Annotated[list[JigPart], Field(max_length=60)] = []
     errors: Annotated[list[JigError], Field(max_length=20)] = []
+    holding: JigHolding | None = None  # of a board or nest: None: the job it holds was not proved when it was drawn
     works_with: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=20)] = []

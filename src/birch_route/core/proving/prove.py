@@ -19,6 +19,7 @@ from . import (  # noqa: F401  (they register)
     rules_holding,
     rules_holes,
     rules_holds,
+    rules_jig,
     rules_level,
     rules_measuring,
     rules_motion,

@@ -71,9 +71,9 @@ def label(sim: Simulation, place: str) -> str:
 
 def resting(sim: Simulation, features: list[str]) -> dict[str, object]:
     """Return what features rest on: the worst trust of any ("assumed", "single", "measured" or "told"), and the places that were measured
-    only once or never, in words."""
+    only once or never, or came with a file, in words."""
     order = ("assumed", "single", "measured", "told")
-    found, once, never = "told", [], []
+    found, once, never, told = "told", [], [], []
     for feature in features:
         solid = sim.resolved.solids.get(feature)
         if solid is None:
@@ -87,7 +87,19 @@ def resting(sim: Simulation, features: list[str]) -> dict[str, object]:
             part = sim.route.part(part_id)
             if part is not None and len(read_place(part, key).values_mm) == 1:
                 once.append(label(sim, place))
-    return {"trust": found, "once": list(dict.fromkeys(once)), "never": list(dict.fromkeys(never))}
+            if part is not None and read_place(part, key).told:
+                told.append(label(sim, place))
+    return {"trust": found, "told": list(dict.fromkeys(told)), "once": list(dict.fromkeys(once)), "never": list(dict.fromkeys(never))}
+
+
+@rule_once
+def readings_told(sim: Simulation) -> Iterator[Finding]:
+    """Readings that came with a file: nobody of this shop took them."""
+    for part in sim.route.parts:
+        told = [r for r in part.readings if r.told]
+        if told and all(read_place(part, p).told for p in {r.place for r in told}):
+            yield finding("reading.told", f"The readings of {part.name} came with a file; nobody here has measured it. Take at least those that matter again, or say that they are of this very part.",
+                          facts=[Fact(name="readings", value=len(told), unit="", source="file")], cures=[Cure(label="They are of this part", edits=[set_edit(f"parts.{part.id}.readings.each.told", False)])])
 
 
 @rule_once
