@@ -38,7 +38,7 @@ class Browser(unittest.TestCase):
         self.assertEqual([u for u in self.asked if not u.startswith((self.server.url, "blob:", "data:"))], [])
 
     def new_route(self, route):
-        made = self.server.call("POST", "/api/routes", route_to_text(route))[1]
+        made = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route))[1]
         self.server.proof(made["hash"])
         return made["route"]
 

@@ -35,7 +35,7 @@ FAULTS = [
     ("waste_board.hit", [put(OP + "profile_outline.overcut_mm", 0.7)], [put(OP + "profile_outline.overcut_mm", 0.6)], "profile_outline"),
     ("hardware.hit", [screw(200, -138)], [screw(-21.0, -60.0)], None),
     ("holding.nothing", [{"do": "remove_hardware", "setup": "back", "hardware": h} for h in ("s1", "s2", "s3", "s4", "c1", "c2")], [{"do": "remove_hardware", "setup": "back", "hardware": h} for h in ("c1", "c2")], None),
-    ("settings.chip_load", [put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2600)], [put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2720)], "pocket_switch_cavity"),
+    ("settings.chip_load", [put(OP + "pocket_switch_cavity.settings.speed_rpm", 13400), put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2600)], [put(OP + "pocket_switch_cavity.settings.speed_rpm", 13400), put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2720)], "pocket_switch_cavity"),
     ("settings.depth_of_cut", [put(OP + "pocket_switch_cavity.settings.depth_of_cut_mm", 8.1)], [put(OP + "pocket_switch_cavity.settings.depth_of_cut_mm", 8.0)], "pocket_switch_cavity"),
     ("settings.stepover", [put(OP + "pocket_switch_cavity.settings.stepover_mm", 4.1)], [put(OP + "pocket_switch_cavity.settings.stepover_mm", 4.0)], "pocket_switch_cavity"),
     ("settings.speed", [put(OP + "pocket_cover_rebate.settings.speed_rpm", 7900), put(OP + "pocket_cover_rebate.settings.feed_mm_min", 2400)], None, "pocket_cover_rebate"),

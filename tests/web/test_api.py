@@ -18,7 +18,7 @@ class Api(unittest.TestCase):
     def setUp(self):
         self.server = live_server()
         self.call = self.server.call
-        status, made = self.call("POST", "/api/routes", route_to_text(route_named("control_plate")))
+        status, made = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("control_plate")))
         self.assertEqual(status, 200, made)
         self.route, self.revision, self.hash = made["route"], made["revision"], made["hash"]
 
@@ -82,7 +82,7 @@ class Api(unittest.TestCase):
     def test_bad_files_are_refused_and_leave_no_job(self):
         before = self.call("GET", "/api/routes")[1]["count"]
         for body in (b"", b"hello", b"{}", b"\x00\xff", b'{"schema":"birch-route/1"}', b" " * 8_100_000):
-            status, answer = self.call("POST", "/api/routes", body)
+            status, answer = self.call("POST", "/api/routes?measured_here=true", body)
             self.assertIn(status, (413, 422))
             self.assertTrue(answer["message"])
         self.assertEqual(self.call("GET", "/api/routes")[1]["count"], before)
@@ -113,7 +113,7 @@ class Api(unittest.TestCase):
         self.assertEqual(answer["facts"]["findings"][0]["code"], "piece.freed")
 
     def test_a_new_job_like_another_takes_no_reading_over_and_stops_until_measured(self):
-        body = self.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        body = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[1]
         status, made = self.call("POST", f"/api/routes/{body['route']}/copy")
         self.assertEqual(status, 200, made)
         self.assertFalse([r for p in made["document"]["parts"] for r in p["readings"]])
@@ -150,7 +150,7 @@ class Robust(unittest.TestCase):
         server = LiveServer(demo=False)
         self.addCleanup(server.remove)
         body = route_to_text(route_named("siskin_neck_face"))
-        made = server.call("POST", "/api/routes", body)[1]
+        made = server.call("POST", "/api/routes?measured_here=true", body)[1]
         for pid in server.pids("jobs.worker"):
             os.kill(pid, signal.SIGKILL)
         self.assertTrue(server.proof(made["hash"], 60)["report"]["operations"])

@@ -33,7 +33,7 @@ class OverHttp(unittest.TestCase):
             return t.connection.execute("select count(*) as n from clearing_plans").fetchone()["n"]
 
     def test_the_way_is_found_once_kept_and_given_up_when_no_longer_wanted(self):
-        made = self.call("POST", "/api/routes", route_to_text(body_route()))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(body_route()))[1]
         before = self.plans()
         engaged = self.edit(made["route"], 1, {"do": "choose_clearing", "operation": CAVITY, "clearing": "engaged"},
                             {"do": "set", "path": f"operations.{CAVITY}.engaged_deg", "value": 57.3})  # an arc that no other test asks for

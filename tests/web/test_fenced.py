@@ -140,7 +140,7 @@ class OverHttp(unittest.TestCase):
     def test_the_server_ends_and_answers_while_a_surface_is_read(self):
         server = LiveServer(demo=False)
         self.addCleanup(server.remove)
-        made = server.call("POST", "/api/routes", route_to_text(route_named("control_plate")))[1]
+        made = server.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("control_plate")))[1]
         rng = np.random.default_rng(5)
         slow = write_stl(np.array([[0, 0, 0], [70, 0, 0], [35, 60, 0]], float) + rng.uniform(-5, 5, (180_000, 3, 3)))
         asked = threading.Thread(target=lambda: self._ask(server, made, slow))

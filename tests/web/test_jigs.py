@@ -14,7 +14,7 @@ class JigsOverHttp(unittest.TestCase):
         cls.server = live_server()
 
     def keep(self, route):
-        return self.server.call("POST", "/api/routes", route_to_text(route))[1]["route"]
+        return self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route))[1]["route"]
 
     def test_a_plan_keeps_nothing_and_a_jig_is_a_job_whose_proof_is_clean(self):
         before = self.server.call("GET", "/api/routes")[1]["count"]
@@ -30,7 +30,7 @@ class JigsOverHttp(unittest.TestCase):
 
     def test_a_nest_and_fences_are_made_and_supports_are_drawn_from_the_proof(self):
         turned = changed(nested(), {"do": "put_hardware", "setup": "back", "hardware": {"id": "u1", "kind": "spacer", "x_mm": 380, "y_mm": 100, "length_mm": 60, "width_mm": 12, "angle_deg": 45, "shaped": True}})
-        made = self.server.call("POST", "/api/routes", route_to_text(turned))[1]
+        made = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(turned))[1]
         for kind in ("nest", "lines"):
             status, jig = self.server.call("POST", f"/api/routes/{made['route']}/jig", {"setup": "back", "kind": kind, "about": "length"})
             self.assertEqual((status, jig["document"]["jig"]["kind"]), (200, kind))

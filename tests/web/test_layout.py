@@ -9,7 +9,7 @@ from tests.support import live_server, route_named
 class LayoutApi(unittest.TestCase):
     def setUp(self):
         self.call = live_server().call
-        made = self.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[1]
         self.route, self.revision = made["route"], made["revision"]
 
     def edit(self, *edits):
@@ -74,7 +74,7 @@ class LayoutApi(unittest.TestCase):
         self.assertEqual(self.call("GET", f"/api/routes/{self.route}")[1]["moved"], [])
 
     def test_a_surface_from_a_file_forms_a_face(self):
-        made = self.call("POST", "/api/routes", route_to_text(body()))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(body()))[1]
         asked = f"/api/routes/{made['route']}/relief?revision={made['revision']}&name=dome.stl&unit=mm"
         status, formed = self.call("POST", asked, write_stl(mesh(dome, 4.0)))
         self.assertEqual(status, 200, formed)

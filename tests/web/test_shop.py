@@ -17,7 +17,7 @@ class BenchGates(unittest.TestCase):
     def setUp(self):
         self.call = live_server().call
         route = changed(route_named("control_plate"), {"do": "put_item", "list": "bench_steps", "item": {"id": "warm", "name": "Warm the sheet", "minutes": 1, "gate": True}})
-        made = self.call("POST", "/api/routes", route_to_text(route))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(route))[1]
         self.route, self.revision = made["route"], made["revision"]
 
     def release(self, reasons=None):
@@ -59,7 +59,7 @@ class GatesBetweenSetups(unittest.TestCase):
         self.call = live_server().call
         waits = [{"do": "remove_item", "list": "bench_steps", "id": s.id} for s in hollow_route().bench_steps if s.wait]  # a day each
         self.document = changed(hollow_route(), *waits)
-        made = self.call("POST", "/api/routes", route_to_text(self.document))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(self.document))[1]
         self.route, self.revision = made["route"], made["revision"]
 
     def tick(self, *steps, done=True):
@@ -139,7 +139,7 @@ class PlacedParts(unittest.TestCase):
         self.call = live_server().call
 
     def test_the_layout_tells_parts_edges_chambers_and_trust(self):
-        made = self.call("POST", "/api/routes", route_to_text(equipped()))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(equipped()))[1]
         edit = {"do": "put_item", "list": "edges", "item": {"id": "front_edge", "feature": "outline", "kind": "round", "size_mm": 6}}
         self.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [edit]})
         out = self.call("GET", f"/api/routes/{made['route']}/layout")[1]
@@ -151,7 +151,7 @@ class PlacedParts(unittest.TestCase):
         self.assertEqual({c["face"] for c in out["clearances"]}, {"front", "back"})
 
     def test_a_variant_is_shown_beside_the_route_and_becomes_a_job(self):
-        made = self.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[1]
         self.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": second_bridge()})
         plain, flat = (self.call("GET", f"/api/routes/{made['route']}/layout?variant={v}")[1] for v in ("", "flat"))
         self.assertFalse(plain["variants"][0]["serves"])
@@ -161,7 +161,7 @@ class PlacedParts(unittest.TestCase):
         self.assertEqual(self.call("GET", f"/api/routes/{made['route']}/layout?variant=none")[0], 422)
 
     def test_edits_quoted_by_name_are_in_the_history(self):
-        made = self.call("POST", "/api/routes", route_to_text(route_named("siskin_body")))[1]
+        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[1]
         status, after = self.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [{"do": "mirror"}]})
         self.assertEqual((status, after["what"]), (200, "Mirror for the other hand"))
         same = apply_edits(route_named("siskin_body"), [read_edit({"do": "mirror"})])

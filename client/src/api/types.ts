@@ -81,7 +81,7 @@ export interface Solid {
 export type Trust = 'measured' | 'single' | 'assumed' | 'told'
 export interface Term { label: string; value_mm: number | null; origin: string; place: string | null }
 export interface Derivation { id: string; label: string; value_mm: number | null; formula: string; missing: string[]; terms: Term[] }
-export interface Place { place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
+export interface Place { told?: boolean; place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
 export interface Drawing {
   parts: { id: string; kind: string; name: string; places: Place[] }[]
   hardware: { id: string; setup: string; under: boolean; ring: Point[] }[]

@@ -80,7 +80,7 @@ function key(event: KeyboardEvent) {
   else if (event.key === 'ArrowDown') { event.preventDefault(); step(1) }
   else if (event.key === 'ArrowUp') { event.preventDefault(); step(-1) }
 }
-const spread = (p: Place) => (!p.values_mm.length ? 'not taken yet' : p.outlier !== null ? `reading ${p.outlier + 1} is off, retake` : p.values_mm.length === 1 ? '1 taken' : `within ${length(p.spread_mm, 2)}`)
+const spread = (p: Place) => (!p.values_mm.length ? 'not taken yet' : p.told ? 'came with a file, not taken here' : p.outlier !== null ? `reading ${p.outlier + 1} is off, retake` : p.values_mm.length === 1 ? '1 taken' : `within ${length(p.spread_mm, 2)}`)
 const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) * 330))
 </script>
 

@@ -45,7 +45,7 @@ from .edit_kinds import (
     describe,
     read_edit,
 )
-from .errors import BirchError, InputError
+from .errors import BirchError, InfeasibleError, InputError
 from .gluing import glued_layers, is_before
 from .instrument.chambers import propose_chambers
 from .instrument.mirrored import mirror_document
@@ -83,7 +83,22 @@ def apply_edits(route: Route, edits: list[Any]) -> Route:
         data = _apply(data, edit)
         if isinstance(edit, PutItem | RemoveItem | Set) and data["operations"]:
             data = _without_lost(data, before)
-    return read_route(_turns_last(data))
+    changed = read_route(_turns_last(data))
+    return _with_what_waited(route, changed) if any(isinstance(e, KeepReading | Set) for e in edits) else changed
+
+
+def _with_what_waited(before: Route, route: Route) -> Route:
+    """Return the route with operations for drawn features that waited for a part, and now are there."""
+    had = {f.id for f in before.features}
+    waited = [f for f in before.piece.features if f.id not in had]
+    there = {f.id for f in route.features}
+    for feature in waited:
+        if feature.id in there and not any(feature.id in o.features for o in route.operations):
+            try:
+                route = _WHOLE[ProposeFor](route, ProposeFor(feature=feature.id))
+            except (InfeasibleError, InputError):
+                continue  # the proof says that nothing makes it
+    return route
 
 
 def _turns_last(data: dict[str, Any]) -> dict[str, Any]:

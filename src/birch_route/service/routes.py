@@ -57,14 +57,14 @@ class Routes:
             route_id = t.one("add_route", job=job)["id"]
             return self._keep(t, route_id, 1, 1, [], route, [], what, author, None)
 
-    def bring_in(self, route: Route, author: str) -> Revision:
-        """Keep a route file as a new job. Readings of a file that is none of this shop's own are told, not measured.
+    def bring_in(self, route: Route, author: str, *, measured_here: bool = False) -> Revision:
+        """Keep a route file as a new job. Readings of a file that is none of this shop's own are told, not measured, unless somebody says that they were taken here.
 
         Raises:
             GeometryError, InputError: it cannot be made into geometry.
         """
         with self._database.transaction() as t:
-            own = t.maybe("document_by_hash", hash=content_hash(route)) is not None
+            own = measured_here or t.maybe("document_by_hash", hash=content_hash(route)) is not None
         return self.create(route if own else route.model_copy(update={"parts": as_told(route.parts)}), author, "Imported")
 
     def latest(self, route_id: int) -> Revision:

@@ -317,4 +317,5 @@ def witness_lines(draft: Draft, blank: Polygon) -> None:
     for k, (x, y, sx, sy) in enumerate([(x0, y0, 1, 1), (x1, y0, -1, 1), (x1, y1, -1, -1), (x0, y1, 1, -1)], 1):
         leg = shapely.union_all([box(*sorted((x - sx * gap - sx * w, x + sx * long))[:1], *sorted((y - sy * gap - sy * w, y - sy * gap))[:1], *sorted((x - sx * gap - sx * w, x + sx * long))[1:], *sorted((y - sy * gap - sy * w, y - sy * gap))[1:]),
                                  box(*sorted((x - sx * gap - sx * w, x - sx * gap))[:1], *sorted((y - sy * gap - sy * w, y + sy * long))[:1], *sorted((x - sx * gap - sx * w, x - sx * gap))[1:], *sorted((y - sy * gap - sy * w, y + sy * long))[1:])])
-        draft.pocket(f"witness_{k}", f"Witness line, corner {k}", chain_of(leg), fig["witness_deep_mm"])
+        draft.pocket(f"witness_{k}", f"Witness line, corner {k}", chain_of(leg), fig["witness_deep_mm"],
+                     opens_into=[f["id"] for f in draft.features if f["id"].startswith("slot_")])

@@ -66,7 +66,7 @@ def _no_backing(sim: Simulation, index: int, solid: Solid, x: float, y: float) -
     cell = sim.grid.cell_of(x, y)
     if solid.floor_mm is not None or cell is None or sim.setup.in_vice:
         return None
-    gap = float(sim.bottom[cell]) - sim.route.blank.bottom_mm
+    gap = float(sim.bottom[cell]) - float(sim.bottom[sim.blank_top > sim.bottom].min())  # against the lowest wood, which lies on the bed
     before = float(sim.top_before(index)[cell])
     most = figures()["holding"]["bed_gap_mm"]
     if gap <= most or before <= float(sim.bottom[cell]) or _meets_hollow(sim, solid, x, y):
@@ -135,7 +135,7 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
 @rule_once
 def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
     """A pin stands beside the index hole it is for, or more pins than two hold a blank that two find."""
-    route, tol = sim.whole, sim.tol.pin_mm
+    route, tol = sim.whole, figures()["jigs"]["pin_fit_mm"]
     for setup in route.setups:
         pins = [h for h in setup.hardware if h.kind is HardwareKind.PIN]
         hole = next((f for f in route.features if f.id == setup.datum and f.kind == "hole"), None)
@@ -146,7 +146,7 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
             off = math.dist(near, (pin.x_mm, pin.y_mm))
             if tol < off < hole.diameter_mm * 2:
                 yield finding("turn.pin_beside", f"In {setup.name} {pin.words.lower()} stands {off:.2f} beside the index hole at {near[0]:.1f}, {near[1]:.1f}: the blank does not go on, or lies askew.", hardware=pin.id, feature=hole.id, place=(pin.x_mm, pin.y_mm, 0.0),
-                              facts=[Fact(name="beside", value=round(off, 3)), Fact(name="allowed", value=tol, source="tolerances")],
+                              facts=[Fact(name="beside", value=round(off, 3)), Fact(name="allowed", value=tol, source=UNVERIFIED)],
                               cures=[Cure(label="Put it in the hole", edits=[{"do": "put_hardware", "setup": setup.id, "hardware": {**pin.model_dump(mode="json"), "x_mm": near[0], "y_mm": near[1]}}])])
         if len(pins) > 2:
             extra = pins[-1]
