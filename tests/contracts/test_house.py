@@ -9,6 +9,7 @@ from birch_route.core.data import figures, part_places, woods
 from birch_route.core.errors import BirchError
 from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.registry import RULES
+from birch_route.core.proving.severities import WHY
 from birch_route.core.vocabulary import PartKind
 from birch_route.web.errors import STATUS
 from tests.support import ROOT
@@ -78,8 +79,11 @@ class Sizes(unittest.TestCase):
 
 class Codes(unittest.TestCase):
     def test_the_docs_list_every_finding_with_its_severity(self):
-        rows = re.findall(r"^\| `([a-z_.]+)` \| (stop|care|note) \| (.+) \|$", (ROOT / "docs" / "findings.md").read_text(), re.MULTILINE)
-        self.assertEqual({c: (s, t) for c, s, t in rows}, {c: (s.value, t) for c, (s, t) in CODES.items()})
+        rows = re.findall(r"^\| `([a-z_.]+)` \| (stop|care|note) \| (.+) \| (.+) \|$", (ROOT / "docs" / "findings.md").read_text(), re.MULTILINE)
+        self.assertEqual({c: (s, t, why) for c, s, t, why in rows}, {c: (s.value, t, WHY[c]) for c, (s, t) in CODES.items()})
+
+    def test_every_severity_has_a_reason(self):
+        self.assertEqual(set(WHY), set(CODES))
 
     def test_every_rule_says_what_it_looks_for(self):
         self.assertGreater(len(RULES), 20)

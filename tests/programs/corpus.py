@@ -7,7 +7,7 @@ must be named gives line and code of everything that stops a clean answer.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from birch_route.core.machines import Dialect
 

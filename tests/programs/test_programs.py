@@ -13,9 +13,9 @@ from PIL import Image
 from bench.small_step import program_seconds
 from birch_route.cli import main
 from birch_route.core.errors import InputError
+from birch_route.core.motion.arcs import fit_arcs
 from birch_route.core.motion.timing import move_times
 from birch_route.core.motion.toolpath import PathBuilder
-from birch_route.core.motion.arcs import fit_arcs
 from birch_route.core.programs.check import Stock, check_program, parse_bit
 from birch_route.core.programs.readback import read_back
 from birch_route.core.programs.reader import read_program

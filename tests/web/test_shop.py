@@ -5,8 +5,8 @@ from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.proving.findings import CODES
 from birch_route.core.route import content_hash
 from birch_route.core.vocabulary import Severity
-from birch_route.formats.route_file import route_to_text
 from birch_route.demo.fitted import hollow_route
+from birch_route.formats.route_file import route_to_text
 from birch_route.service.bench import gates_finding, open_gates, states
 from tests.core.bodies import equipped
 from tests.core.test_bench_work import second_bridge

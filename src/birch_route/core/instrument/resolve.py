@@ -44,7 +44,6 @@ from .stack import (
     saddle_distance,
     saddle_line,
 )
-
 from .tied import part_of, sizes_of
 from .waiting import HEEL_PLACES, NO_SCALE, RECTANGLE_PLACES
 

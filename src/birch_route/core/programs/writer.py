@@ -8,13 +8,13 @@ import numpy as np
 
 from ..holding.datums import correction
 from ..machines import Dialect, Machine, Split
+from ..motion.arcs import fit_arcs
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step
 from ..route import content_hash
 from ..traveller import begins_anew
 from ..units import MM_PER_INCH
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
-from ..motion.arcs import fit_arcs
 
 
 @dataclass(frozen=True)

@@ -11,14 +11,14 @@ import shapely
 from ..cutting.tear_out import rim_risk, wall_risk
 from ..data import figures
 from ..errors import InputError
-from ..materials.layers import wood_on_top
 from ..instrument.resolve import cut_region
+from ..materials.layers import wood_on_top
 from ..route import Pocket
 from ..sequence.rim import clean_rim, frays
 from ..vocabulary import Direction, FinishClass, Pattern
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_motion, set_edit
-from .rules_wood import drawn_corner, part_corner
+from .rules_corners import drawn_corner, part_corner
 from .simulate import Simulation, Step
 from .walls import Wall, grain_at, stretches, walls_of
 
