@@ -32,10 +32,11 @@ class Order(unittest.TestCase):
         self.assertEqual(order(changed(moved(route, "profile_outline", 3), {"do": "choose_school", "operation": "profile_outline", "school": "groove"})), [])  # a groove leaves the piece where it is
 
     def test_a_skim_after_what_counts_from_it_is_told(self):
-        route = route_named("siskin_body")
-        self.assertEqual(order(moved(route, "face", 1)), [])  # after the string holes only: a through hole counts from no face
+        route = moved(route_named("siskin_body"), "drill_string_holes", 0)
+        self.assertEqual(order(route), [])  # after the string holes only: a through hole counts from no face
         (found,) = order(moved(route, "face", 2))
         self.assertEqual((found.code, found.operation), ("order.skim_late", "face"))
+        self.assertEqual((found.facts[0].value, found.facts[0].unit), (1.0, ""))
         self.assertEqual(order(apply_edits(moved(route, "face", 2), [read_edit(e) for e in found.cures[0].edits])), [])
 
     def test_a_drill_on_a_slope_is_told_beyond_the_angle_it_wanders_at(self):

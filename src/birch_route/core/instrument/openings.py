@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry import Point, Polygon
 
 from ..plane.regions import buffer_round, polygons
-from .clearances import beside
+from .clearances import beside, meets
 from .resolve import Resolved, Solid
 
 if TYPE_CHECKING:
@@ -55,7 +55,7 @@ def openings(route: Route, resolved: Resolved) -> list[Opening]:
         if one.kind != "channel":
             out += _sides(one, resolved.outline, declared=bool(getattr(drawn.get(one.id), "opens_side", False)), in_waste=one.id in waste or one.id.startswith(TEST_HOLES))
         for other in solids[index + 1:]:
-            if beside(one, other, resolved.thickness_mm) and not _declared(drawn, resolved, one.id, other.id):
+            if beside(one, other, resolved.thickness_mm) and meets(one, other, resolved.thickness_mm) and not _declared(drawn, resolved, one.id, other.id):
                 out += _meeting(one, other)
     return out
 

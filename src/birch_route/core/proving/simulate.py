@@ -29,7 +29,7 @@ from ..route import Operation, Route, Setup, content_hash
 from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
 from ..traveller import begins_anew
-from ..vocabulary import MOVE_CODES, Face, MoveKind, OperationKind
+from ..vocabulary import MOVE_CODES, BenchKind, Face, MoveKind, OperationKind
 from .met import engagement
 
 Progress = Callable[[float, int], None]
@@ -304,7 +304,7 @@ def _without_motion(route: Route) -> dict:
     for op in data["operations"]:
         for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "clearing", "engaged_deg", "both_ways", "reasons", "told", "made_for", "touch_off_before"):
             op.pop(name)
-    return data
+    return {**data, "by_hand": sorted([b.id, b.kind.value, b.after or ""] for b in route.bench_steps if b.kind is not BenchKind.OTHER)}  # what rules over corners and rests read
 
 
 def _work_keys(work) -> tuple[str, str]:
