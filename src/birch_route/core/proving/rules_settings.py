@@ -39,7 +39,7 @@ def chip_load(sim: Simulation) -> Iterator[Finding]:
             speed = sim.route.machine.nearest_speed(feed / (window.middle * step.bit.flutes))
             cures = [Cure(label=f"Speed {speed:.0f}, feed {feed:.0f}",
                           edits=[_set(step, "speed_rpm", speed), _set(step, "feed_mm_min", feed)])]
-            if abs(speed / settings.speed_rpm - 1) < 0.01 and abs(feed / settings.feed_mm_min - 1) < 0.01:
+            if feed / (speed * step.bit.flutes) < window.careful * 0.999:  # it would rub all the same
                 cures, words = [], f"{words} {sim.route.machine.name} feeds no faster and turns no slower; a bit with fewer flutes, or a narrower one, would get its chip."
         yield finding(
             "settings.chip_load", f"Chip load {chip:.3f} at {step.operation.name}; {window.careful:.3f} to {window.bold:.3f} suits "
