@@ -25,6 +25,7 @@ const mounts = computed(() => {
 })
 const faces = [{ title: 'Front', value: 'front' }, { title: 'Back', value: 'back' }]
 const told = (id: string) => findings.value.filter((f) => f.feature === id || f.feature?.startsWith(`${id}_`))
+const others = computed(() => findings.value.filter((f) => /^(part|hole)\./.test(f.code) && f.severity !== 'note' && !placements.value.some((p) => f.feature === p.id || f.feature?.startsWith(`${p.id}_`))))
 const follows = (p: Placement) => open.state!.drawing.solids.filter((s) => s.id.startsWith(`${p.id}_`))
 async function place(id: string | null) {
   const one = doc.value.parts.find((p) => p.id === id)
@@ -68,6 +69,10 @@ const uncut = (p: Placement) => follows(p).some((s) => !doc.value.operations.som
         </div>
       </li>
     </ul>
+    <template v-if="others.length">
+      <h2>What is drawn, and the parts it is for</h2>
+      <div v-for="f in others" :key="f.letter" class="one" :class="f.severity"><p>{{ f.reason }}</p><button v-for="c in f.cures" :key="c.label" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
+    </template>
     <p v-if="placements.length" class="least">Drag a part on the drawing, or focus it and use the arrows: 1 mm, with Shift 10, with Alt 0.1.</p>
   </section>
 </template>

@@ -14,12 +14,23 @@ const svg = ref<SVGSVGElement>()
 const outline = computed(() => props.solids.find((s) => s.kind === 'outline'))
 const features = computed(() => props.solids.filter((s) => s.kind !== 'outline' && s.kind !== 'carve' && s.kind !== 'relief' && s.kind !== 'channel'))
 const carves = computed(() => props.solids.filter((s) => s.kind === 'carve' || s.kind === 'relief' || s.kind === 'channel'))
-const box = computed(() => {
+const MARGIN_ROW = 19  // mm of the drawing
+/** What cannot be where it belongs before a caliper has told its sizes stands at the margin, in no place on the piece. */
+const unplaced = (p: Placement) => !props.layout.ghosts.some((g) => g.placement === p.id) && ((p.mount === 'saddle' && !props.layout.saddle) || p.mount === 'heel')
+const margin = computed(() => {
+  const drawn = new Set(props.solids.map((s) => s.id))
+  const waiting = (open.state?.document.piece.features ?? []).filter((f) => !drawn.has(f.id)).map((f) => ({ id: f.id, name: f.name }))
+  const rows = [...waiting, ...props.placements.filter(unplaced).map((p) => ({ id: p.id, name: name_of(p) }))]
+  const why = (id: string) => findings.value.find((f) => f.feature === id && f.code.startsWith('part.'))?.reason ?? 'Waits for its readings.'
+  return rows.map((r, k) => ({ ...r, why: why(r.id), down: k * MARGIN_ROW }))
+})
+const piece_box = computed(() => {
   const rings = [...props.solids.flatMap((s) => s.rings), ...props.layout.ghosts.map((g) => g.ring)].flat()
   const xs = rings.map((p) => p[0])
   const ys = rings.map((p) => p[1])
   return xs.length ? { x0: Math.min(...xs) - 12, x1: Math.max(...xs) + 12, y0: Math.min(...ys) - 12, y1: Math.max(...ys) + 12 } : { x0: 0, x1: 1, y0: 0, y1: 1 }
 })
+const box = computed(() => ({ ...piece_box.value, y0: piece_box.value.y0 - margin.value.length * MARGIN_ROW }))
 const line = (ring: Point[]) => `M${ring.map(([x, y]) => `${x.toFixed(2)} ${(-y).toFixed(2)}`).join('L')}Z`
 const run = (points: Point[]) => `M${points.map(([x, y]) => `${x.toFixed(2)} ${(-y).toFixed(2)}`).join('L')}`
 const board = computed(() => props.layout.ghosts.find((g) => g.what === 'whole board')?.ring)
@@ -113,7 +124,9 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
     <path v-for="(p, k) in layout.strings?.poles ?? []" :key="`p${k}`" :d="`M${p.x_mm} ${-p.poles_mm / 2}V${p.poles_mm / 2}`" :stroke="p.within ? '#3c5a29' : '#a5301a'" stroke-width="1.4" />
     <template v-if="show === 'edges'"><g v-for="e in layout.edges" :key="e.edge"><path v-for="(t, k) in e.stretches" :key="k" :d="run(t.points)" fill="none" stroke="#a5301a" stroke-width="3.4" stroke-linecap="butt"><title>stays sharp, {{ t.why }}</title></path></g></template>
     <template v-if="show === 'fits'"><g v-for="c in layout.corners" :key="c.feature"><circle v-for="(q, k) in c.spots" :key="k" :cx="q.x_mm" :cy="-q.y_mm" r="4" fill="none" stroke="#a5301a" stroke-width="1.3" /></g></template>
-    <g v-for="p in placements" :key="p.id" class="part" :class="{ here: chosen === p.id }" tabindex="0" role="button" :aria-label="`${name_of(p)} at ${length(middle(p)[0], 1)}, ${length(middle(p)[1], 1)}. Arrows move it.`" :transform="shift(p.id)" @pointerdown="grab($event, p)" @pointermove="pull" @pointerup="drop(p)" @keydown="key($event, p)" @focus="emit('choose', p.id)">
+    <g v-for="m in margin" :key="`m${m.id}`" :transform="`translate(${piece_box.x0 + 4} ${-piece_box.y0 + m.down})`"><title>{{ m.why }}</title>
+      <rect width="22" height="12" rx="2" fill="none" stroke="currentColor" stroke-width=".8" stroke-dasharray="3 2" /><text x="28" y="10.5" font-size="12.5" fill="currentColor">{{ m.name }}: waits for readings</text></g>
+    <g v-for="p in placements.filter((q) => !unplaced(q))" :key="p.id" class="part" :class="{ here: chosen === p.id }" tabindex="0" role="button" :aria-label="`${name_of(p)} at ${length(middle(p)[0], 1)}, ${length(middle(p)[1], 1)}. Arrows move it.`" :transform="shift(p.id)" @pointerdown="grab($event, p)" @pointermove="pull" @pointerup="drop(p)" @keydown="key($event, p)" @focus="emit('choose', p.id)">
       <path v-for="(g, k) in layout.ghosts.filter((x) => x.placement === p.id)" :key="k" :d="line(g.ring)" :fill="g.what === 'knob' ? 'none' : g.what === 'reserved' ? '#fbf9f588' : '#3a353055'" stroke="#1d1a17" :stroke-width="chosen === p.id ? 1.8 : 1" :stroke-dasharray="g.what === 'knob' ? '' : '3 2'"><title>{{ g.name }}</title></path>
       <circle :cx="middle(p)[0]" :cy="-middle(p)[1]" r="2.6" :fill="chosen === p.id ? '#3c5a29' : '#1d1a17'" />
       <g v-if="flag(p)" :transform="`translate(${middle(p)[0] + 6} ${-middle(p)[1] - 22}) scale(.8)`"><FlagMark :severity="flag(p)!.severity" :letter="flag(p)!.letter" /></g>

@@ -32,7 +32,7 @@ def waiting(sim: Simulation) -> Iterator[Finding]:
     for feature in sim.whole.piece.features:
         missing = missing_of(sim.whole, feature)
         if missing:
-            words = ", ".join(label(sim, m) for m in missing[:4])
+            words = "; ".join(label(sim, m) for m in missing[:4])
             yield finding("part.waits", f"Nothing is cut for {feature.name}: it waits for {words}.", feature=feature.id, facts=[Fact(name="readings missing", value=len(missing), unit="")])
 
 
