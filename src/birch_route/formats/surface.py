@@ -25,4 +25,13 @@ def surface_of(data: bytes, name: str, outline: str, turn_deg: float, scale: flo
         raise InputError("The piece has no outline that a surface could lie on.", where="outline")
     laid = lay_surface(read_stl(data, name), region, turn_deg=turn_deg, scale=scale, seen_from_below=underside, cell_mm=cell_mm)
     ny, nx = laid.depth_mm.shape
-    return {"ny": ny, "nx": nx, "depths": pack_depths(laid.depth_mm), "deepest_mm": laid.deepest_mm, "x0_mm": laid.x0_mm, "y0_mm": laid.y0_mm, "cell_mm": laid.cell_mm, "covers": laid.covers}
+    return {
+        "ny": ny,
+        "nx": nx,
+        "depths": pack_depths(laid.depth_mm),
+        "deepest_mm": laid.deepest_mm,
+        "x0_mm": laid.x0_mm,
+        "y0_mm": laid.y0_mm,
+        "cell_mm": laid.cell_mm,
+        "covers": laid.covers,
+    }

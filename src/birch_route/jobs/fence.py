@@ -68,8 +68,14 @@ def read_fenced(reader: str, data: bytes, options: dict[str, Any], bound: Bound,
     name = str(options.get("name", "The file"))
     header = json.dumps({"reader": reader, "options": options, "megabytes": bound.megabytes, "bytes": len(data)}).encode() + b"\n"
     environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
-    child = subprocess.Popen([sys.executable, "-m", "birch_route.jobs.fence"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=environment,
-                             start_new_session=True, bufsize=0)
+    child = subprocess.Popen(
+        [sys.executable, "-m", "birch_route.jobs.fence"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        env=environment,
+        start_new_session=True,
+        bufsize=0,
+    )
     try:
         return _talk(child, header + data, name, bound, watch)
     finally:
@@ -91,7 +97,7 @@ def _talk(child: subprocess.Popen[bytes], to_send: bytes, name: str, bound: Boun
         ready, free, _ = select.select([child.stdout], writing, [], LOOK_S)
         if free:
             try:
-                sent += os.write(child.stdin.fileno(), view[sent: sent + 1_000_000])
+                sent += os.write(child.stdin.fileno(), view[sent : sent + 1_000_000])
             except BrokenPipeError:
                 sent = len(view)
             if sent >= len(view):
@@ -109,12 +115,20 @@ def _talk(child: subprocess.Popen[bytes], to_send: bytes, name: str, bound: Boun
                     return _answer(line, name, bound)
         watch(part)
         if time.monotonic() - began > bound.seconds:
-            raise InputError(f"{name} was not read within {bound.seconds:.0f} seconds, the most that is given. Save only what is needed of it, with fewer points.", where=name, bound="time")
+            raise InputError(
+                f"{name} was not read within {bound.seconds:.0f} seconds, the most that is given. Save only what is needed of it, with fewer points.",
+                where=name,
+                bound="time",
+            )
 
 
 def _ended(code: int, name: str, bound: Bound) -> BirchError:
     if code == -signal.SIGKILL or code == 1:
-        return InputError(f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take, or its reading was ended. Save only what is needed of it, with fewer points.", where=name, bound="memory")
+        return InputError(
+            f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take, or its reading was ended. Save only what is needed of it, with fewer points.",
+            where=name,
+            bound="memory",
+        )
     return NumericError(f"{name} could not be read: our reader broke (code {code}). This is our fault; the file is kept.", where=name)
 
 
@@ -123,10 +137,16 @@ def _answer(line: bytes, name: str, bound: Bound) -> Any:
     if line[:1] == b"R":
         return data
     if data["code"] == "memory":
-        raise InputError(f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take. Save only what is needed of it, with fewer points.", where=name, bound="memory")
+        raise InputError(
+            f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take. Save only what is needed of it, with fewer points.",
+            where=name,
+            bound="memory",
+        )
     kind = {"input": InputError, "input.geometry": GeometryError}.get(data["code"])
     if kind is None:
-        raise NumericError(f"{name} could not be read: our reader broke ({data['message']}). This is our fault; the file is kept.", where=name)
+        raise NumericError(
+            f"{name} could not be read: our reader broke ({data['message']}). This is our fault; the file is kept.", where=name
+        )
     raise kind(data["message"], where=data["where"], **data["facts"])
 
 

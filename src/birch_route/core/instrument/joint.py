@@ -63,12 +63,21 @@ def joint_of(route: Route, resolved: Resolved) -> Joint | None:
     choices, saddle = route.choices, low + route.choices.saddle_part * (high - low)
     deep, angle = (-pocket.floor_mm, 0.0) if tilted is None else (tilted.end_mm, math.degrees(math.atan(tilted.fall)))
     heights = Heights(heel, fret, deep, angle, saddle, recess_of(route), choices.action_12th_mm, choices.string_at_nut_mm, reach, length)
-    return Joint(pocket, replace(heights, saddle_mm=saddle - height_gap(heights)), saddle - height_gap(heights), min(low, high), max(low, high))
+    return Joint(
+        pocket, replace(heights, saddle_mm=saddle - height_gap(heights)), saddle - height_gap(heights), min(low, high), max(low, high)
+    )
 
 
 def recess_of(route: Route) -> float:
     """Return how far the bridge sits below the face, mm."""
-    return next((f.depth_mm or 0.0 for f in route.piece.features if isinstance(f, Pocket) and isinstance(f.shape, PartRectangle) and f.shape.at_saddle), 0.0)
+    return next(
+        (
+            f.depth_mm or 0.0
+            for f in route.piece.features
+            if isinstance(f, Pocket) and isinstance(f.shape, PartRectangle) and f.shape.at_saddle
+        ),
+        0.0,
+    )
 
 
 def frets_meant(route: Route) -> float | None:

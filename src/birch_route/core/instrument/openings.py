@@ -53,9 +53,18 @@ def openings(route: Route, resolved: Resolved) -> list[Opening]:
     out: list[Opening] = []
     for index, one in enumerate(solids):
         if one.kind != "channel":
-            out += _sides(one, resolved.outline, declared=bool(getattr(drawn.get(one.id), "opens_side", False)), in_waste=one.id in waste or one.id.startswith(TEST_HOLES))
-        for other in solids[index + 1:]:
-            if beside(one, other, resolved.thickness_mm) and meets(one, other, resolved.thickness_mm) and not _declared(drawn, resolved, one.id, other.id):
+            out += _sides(
+                one,
+                resolved.outline,
+                declared=bool(getattr(drawn.get(one.id), "opens_side", False)),
+                in_waste=one.id in waste or one.id.startswith(TEST_HOLES),
+            )
+        for other in solids[index + 1 :]:
+            if (
+                beside(one, other, resolved.thickness_mm)
+                and meets(one, other, resolved.thickness_mm)
+                and not _declared(drawn, resolved, one.id, other.id)
+            ):
                 out += _meeting(one, other)
     return out
 
@@ -75,7 +84,9 @@ def _sides(solid: Solid, outline: Polygon, *, declared: bool, in_waste: bool) ->
             continue
         xmin, _, xmax, _ = part.bounds
         for piece in polygons(over):
-            if piece.area < LEAST_MM2 or (solid.is_open and piece.bounds[0] <= xmin + 0.5 and piece.bounds[2] - xmin <= max(MOUTH_MM, (xmax - xmin) / 4)):
+            if piece.area < LEAST_MM2 or (
+                solid.is_open and piece.bounds[0] <= xmin + 0.5 and piece.bounds[2] - xmin <= max(MOUTH_MM, (xmax - xmin) / 4)
+            ):
                 continue
             chord = outline.exterior.intersection(buffer_round(piece, 0.01)).intersection(part)
             width = _width(chord) if chord.length > 0 else _width(piece)

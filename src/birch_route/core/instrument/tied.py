@@ -17,12 +17,22 @@ if TYPE_CHECKING:
     from ..route import Route
 
 HOLES: dict[PartKind, dict[str, str]] = {  # what of a drawn hole each place of a part decides
-    PartKind.BRIDGE: {"wide": "post_diameter", "apart": "post_spacing"}, PartKind.TUNER: {"wide": "post_hole"}, PartKind.POT: {"wide": "bush_diameter"}, PartKind.JACK: {"wide": "bush_diameter"},
-    PartKind.INSERT: {"wide": "body_diameter"}, PartKind.NECK: {"across": "holes_across", "along": "holes_along"}}
+    PartKind.BRIDGE: {"wide": "post_diameter", "apart": "post_spacing"},
+    PartKind.TUNER: {"wide": "post_hole"},
+    PartKind.POT: {"wide": "bush_diameter"},
+    PartKind.JACK: {"wide": "bush_diameter"},
+    PartKind.INSERT: {"wide": "body_diameter"},
+    PartKind.NECK: {"across": "holes_across", "along": "holes_along"},
+}
 POCKETS: dict[PartKind, dict[str, str]] = {
-    PartKind.ROD: {"long": "rod_length", "wide": "rod_width", "deep": "rod_depth"}, PartKind.NUT: {"long": "plate_length", "wide": "plate_width"},
-    PartKind.PLATE: {"long": "plate_length", "wide": "plate_width"}, PartKind.GUARD: {"long": "plate_length", "wide": "plate_width"}, PartKind.BRIDGE: {"long": "plate_length", "wide": "plate_width"},
-    PartKind.PICKUP: {"long": "ring_length", "wide": "ring_width", "deep": "depth"}, PartKind.SWITCH: {"long": "body_length", "wide": "body_width", "deep": "body_depth"}}
+    PartKind.ROD: {"long": "rod_length", "wide": "rod_width", "deep": "rod_depth"},
+    PartKind.NUT: {"long": "plate_length", "wide": "plate_width"},
+    PartKind.PLATE: {"long": "plate_length", "wide": "plate_width"},
+    PartKind.GUARD: {"long": "plate_length", "wide": "plate_width"},
+    PartKind.BRIDGE: {"long": "plate_length", "wide": "plate_width"},
+    PartKind.PICKUP: {"long": "ring_length", "wide": "ring_width", "deep": "depth"},
+    PartKind.SWITCH: {"long": "body_length", "wide": "body_width", "deep": "body_depth"},
+}
 WORDS = {"wide": "wide", "apart": "apart", "across": "apart across", "along": "apart along", "long": "long", "deep": "deep"}
 
 
@@ -120,7 +130,11 @@ def followed(route: Route, feature: Hole | Pocket) -> Hole | Pocket:
     """Return a feature that follows its part with the sizes of the readings there are; any other as it is drawn."""
     if not feature.follows or not can_follow(feature):
         return feature
-    wants = {s.what: round((s.least_mm + s.most_mm) / 2, 3) if s.what not in ("apart", "across", "along") else s.read_mm for s in sizes_of(route, feature) if s.read_mm is not None}
+    wants = {
+        s.what: round((s.least_mm + s.most_mm) / 2, 3) if s.what not in ("apart", "across", "along") else s.read_mm
+        for s in sizes_of(route, feature)
+        if s.read_mm is not None
+    }
     if isinstance(feature, Hole):
         if "wide" in wants and feature.fitted:
             wants["wide"] = next(s.read_mm for s in sizes_of(route, feature) if s.what == "wide")  # pressed in: as wide as it is

@@ -15,9 +15,12 @@ if TYPE_CHECKING:
 
 HEEL_PLACES = ("heel_width_end", "heel_width_station", "heel_station", "heel_length")
 RECTANGLE_PLACES: dict[PartKind, tuple[str, str, str | None]] = {  # long, wide, corner of what a drawn recess follows
-    PartKind.BRIDGE: ("plate_length", "plate_width", "plate_corner"), PartKind.PICKUP: ("ring_length", "ring_width", "ring_corner"),
-    PartKind.PLATE: ("plate_length", "plate_width", "plate_corner"), PartKind.GUARD: ("plate_length", "plate_width", "plate_corner"),
-    PartKind.SWITCH: ("body_length", "body_width", None)}
+    PartKind.BRIDGE: ("plate_length", "plate_width", "plate_corner"),
+    PartKind.PICKUP: ("ring_length", "ring_width", "ring_corner"),
+    PartKind.PLATE: ("plate_length", "plate_width", "plate_corner"),
+    PartKind.GUARD: ("plate_length", "plate_width", "plate_corner"),
+    PartKind.SWITCH: ("body_length", "body_width", None),
+}
 NO_SCALE = "the scale, not chosen yet"
 
 

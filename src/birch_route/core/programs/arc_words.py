@@ -23,7 +23,9 @@ def off_mm(decimals: int, scale: float) -> float:
     return min(MOST_OFF_MM, max(LEAST_OFF_MM, ROUNDED_UNITS * scale * 10.0**-decimals))
 
 
-def arc_points(start: Point, end: Point, words: dict[str, float], *, clockwise: bool, scale: float, centres_absolute: bool, decimals: int) -> tuple[list[Point], str]:
+def arc_points(
+    start: Point, end: Point, words: dict[str, float], *, clockwise: bool, scale: float, centres_absolute: bool, decimals: int
+) -> tuple[list[Point], str]:
     """Return the points along an arc in the XY plane after its start, flattened to CHORD_MM, and what does not fit, in words.
 
     Args:

@@ -7,46 +7,33 @@ import re
 from ..errors import InputError
 from ..machines import Dialect
 from ..units import MM_PER_INCH
-from ..vocabulary import MOVE_CODES, RAPID_CODE, MoveKind
-from .arc_words import ArcError, arc_points
-from .cycles import hole_moves
+from ..vocabulary import RAPID_CODE
 from .groups import CYCLES, GROUP, M_GROUPS
 from .sections import ReadProgram, Section
-from .telling import Telling
+from .travel import Travel
 from .words import Block, block_of, code_of
 
 MOST_TOLD = 5
 TOP_MM = 200.0  # a retract in machine coordinates comes to rest so high: clear of any stock
 LONG_DWELL = 120.0  # a control that counts a dwell in milliseconds writes more than this
 BLEND_MM = 0.05  # a path mode that rounds corners by no more than this is harmless
-CUT_CODE = MOVE_CODES[MoveKind.CUT]
 
 
-class Control(Telling):
+class Control(Travel):
     """The state of the control while it reads."""
 
     def __init__(self, decimals: int, dialect: Dialect | None, file_changes: bool) -> None:
-        super().__init__()
-        self.sections = [Section(None)]
-        self.offsets: set[int] = set()
+        super().__init__(decimals)
         self.feeds: dict[float, int] = {}
         self.speeds: dict[float, int] = {}
-        self.count, self.dwell_s, self.stops, self.ended = 0, 0.0, 0, False
-        self._decimals, self._dialect = decimals, dialect
+        self.count, self.stops, self.ended = 0, 0, False
+        self._dialect = dialect
         self._file_changes = file_changes  # M6 stands somewhere in it
-        self._scale, self._absolute, self._motion = 1.0, True, None
-        self._said = {"units": False, "distance": False}
-        self._centres_absolute, self._to_r = False, False
-        self._feed, self._on, self._speed = 0.0, False, None
         self._feed_unit_gone = False
         self._selected: int | None = None  # by T, not yet in
-        self._selected_at, self._stopped = 0, True
+        self._selected_at = 0
         self._changing: int | None = None  # line of a change by hand that nothing has stopped for
-        self._at: list[float | None] = [None, None, None]
-        self._raised = False  # its height is known to the machine only
-        self._before_cycle = 0.0
-        self._cycle: dict[str, float] = {}
-        self._tape, self._moved_in = False, None  # offset that moves were made in
+        self._tape = False
 
     def result(self, name: str) -> ReadProgram:
         """Return what was read."""
@@ -58,7 +45,17 @@ class Control(Telling):
             raise InputError(f"{name} holds no move that could be read. {words}", where=name, problems=[p.reason for p in self.problems])
         if not self.ended:
             self.problem("program.no_end", self.count, "the file ends without M2 or M30; a part of it may be missing.")
-        return ReadProgram(sections, self.all_told(self.count), self.count, self.dwell_s, self.stops, frozenset(self.offsets), self.feeds, self.speeds, self._on)
+        return ReadProgram(
+            sections,
+            self.all_told(self.count),
+            self.count,
+            self.dwell_s,
+            self.stops,
+            frozenset(self.offsets),
+            self.feeds,
+            self.speeds,
+            self._on,
+        )
 
     def line(self, number: int, raw: str) -> None:
         if raw.strip() == "%":
@@ -124,7 +121,11 @@ class Control(Telling):
             elif m in (2, 30):
                 self.ended = True
         if idle := block.idle:
-            self.problem("program.not_understood", number, f"{', '.join(f'{k}{block.values[k]:g}' for k in idle)} {'has' if len(idle) == 1 else 'have'} no effect that is known here.")
+            self.problem(
+                "program.not_understood",
+                number,
+                f"{', '.join(f'{k}{block.values[k]:g}' for k in idle)} {'has' if len(idle) == 1 else 'have'} no effect that is known here.",
+            )
 
     def _modes(self, number: int, block: Block) -> None:
         for g in block.g:
@@ -147,7 +148,11 @@ class Control(Telling):
                 if h >= 0 and known is not None and int(h) != known:
                     self.problem("program.not_understood", number, f"H{h:g} takes the length of another bit than T{known}, which is in.")
             elif g == 64 and block.get("P") * self._scale > BLEND_MM:
-                self.problem("program.not_understood", number, f"corners may be rounded by {block.get('P') * self._scale:.2f}, which is not simulated.")
+                self.problem(
+                    "program.not_understood",
+                    number,
+                    f"corners may be rounded by {block.get('P') * self._scale:.2f}, which is not simulated.",
+                )
             elif GROUP.get(g) == "motion":
                 if g in CYCLES and self._motion not in CYCLES and self._at[2] is not None:
                     self._before_cycle = self._at[2]
@@ -158,7 +163,11 @@ class Control(Telling):
     def _offset(self, number: int, offset: int) -> None:
         self.offsets.add(offset)
         if self._moved_in not in (None, offset):
-            self.problem("program.not_understood", number, f"G{53 + offset} begins another zero than G{53 + self._moved_in}, in which moves were made; where it lies is not known.")  # type: ignore[operator]
+            self.problem(
+                "program.not_understood",
+                number,
+                f"G{53 + offset} begins another zero than G{53 + self._moved_in}, in which moves were made; where it lies is not known.",
+            )  # type: ignore[operator]
 
     def _rates(self, number: int, block: Block) -> None:
         if "F" in block.values:
@@ -172,10 +181,6 @@ class Control(Telling):
             self.speeds.setdefault(self._speed, number)
         if self._speed is not None and self._speed <= 0 and (3 in block.m or (self._on and "S" in block.values and 5 not in block.m)):
             self.problem("program.spindle_off", number, f"S{self._speed:g}: the spindle stands still.")
-
-    @property
-    def _turns(self) -> bool:
-        return self._on and (self._speed is None or self._speed > 0)
 
     def _select(self, number: int, tool: float) -> None:
         """T selects; whether it also changes the bit the dialect says, else whether the file has M6."""
@@ -212,17 +217,30 @@ class Control(Telling):
             if self._turns:
                 self.problem("program.bit_change", number, "the spindle still turns where the bit is changed by hand.")
             if self._dialect is None and self._selected is not None:
-                self.once("by hand", "program.assumed", self._selected_at, f"T{self._selected} is called without M6; the program stops at line {number}, and the bit is taken to be changed there by hand.")
+                self.once(
+                    "by hand",
+                    "program.assumed",
+                    self._selected_at,
+                    f"T{self._selected} is called without M6; the program stops at line {number}, and the bit is taken to be changed there by hand.",
+                )
                 self._selected = None
             self._changing = None
 
     def _cutting(self, number: int) -> None:
         """What must be so before anything is cut."""
         if self._selected is not None and self._dialect is None:
-            self.problem("program.bit_change", self._selected_at, f"T{self._selected} is called and no M6 comes before the next cut, line {number}: whether the bit is changed depends on the machine.")
+            self.problem(
+                "program.bit_change",
+                self._selected_at,
+                f"T{self._selected} is called and no M6 comes before the next cut, line {number}: whether the bit is changed depends on the machine.",
+            )
             self._selected = self._changing = None
         if self._changing is not None:
-            self.problem("program.bit_change", self._changing, f"the bit is changed by hand on this machine, and nothing stops it before the next cut, line {number}.")
+            self.problem(
+                "program.bit_change",
+                self._changing,
+                f"the bit is changed by hand on this machine, and nothing stops it before the next cut, line {number}.",
+            )
             self._changing = None
         if self._feed_unit_gone:
             self.problem("program.no_feed", number, "the unit has changed since the feed rate was given.")
@@ -249,12 +267,21 @@ class Control(Telling):
         seconds = block.get("P")
         self.dwell_s += seconds
         if seconds > LONG_DWELL:
-            self.once("dwell", "program.assumed", number, f"a dwell of {seconds:g} is read as seconds; a control that counts milliseconds waits {seconds / 1000:g}.")
+            self.once(
+                "dwell",
+                "program.assumed",
+                number,
+                f"a dwell of {seconds:g} is read as seconds; a control that counts milliseconds waits {seconds / 1000:g}.",
+            )
 
     def _machine_frame(self, number: int, block: Block) -> None:
         axes = {a: block.get(a) for a in "XYZ" if a in block.values}
         if set(axes) != {"Z"} or axes["Z"] != 0.0 or self._motion not in (0, 1):
-            self.problem("program.not_understood", number, "a move in machine coordinates cannot be placed on the blank; only G53 G0 Z0, to the top, is.")
+            self.problem(
+                "program.not_understood",
+                number,
+                "a move in machine coordinates cannot be placed on the blank; only G53 G0 Z0, to the top, is.",
+            )
             return
         self._at[2], self._raised = max(self._at[2] or 0.0, TOP_MM), True
         if self.sections[-1].kinds:
@@ -280,116 +307,3 @@ class Control(Telling):
             self._arc(number, target, block)
         else:
             self._to(number, target, rapid=self._motion == 0)
-
-    def _first_move(self, number: int) -> None:
-        """What a file should have said before it moves, and where moves are counted from."""
-        if not self._said["units"]:
-            self.once("units", "program.assumed", number, "the file moves before it says G20 or G21; read as mm.")
-        if not self._said["distance"]:
-            self.once("distance", "program.assumed", number, "the file moves before it says G90 or G91; read as absolute.")
-        if self._moved_in is None:
-            self._moved_in = max(self.offsets) if len(self.offsets) == 1 else 1
-            if len(self.offsets) > 1:
-                self.problem("program.not_understood", number, "more than one work offset is selected before the first move; which zero is meant is not known.")
-
-    def _target(self, number: int, block: Block) -> list[float | None]:
-        target = list(self._at)
-        for k, letter in enumerate("XYZ"):
-            if letter in block.values:
-                v = block.get(letter) * self._scale
-                if not self._absolute and (self._at[k] is None or (letter == "Z" and self._raised)):
-                    self.problem("program.not_understood", number, f"a step along {letter} from a place that is not known.")
-                target[k] = v if self._absolute or self._at[k] is None else self._at[k] + v
-                self._raised = self._raised and letter != "Z"
-        return target
-
-    def _to(self, number: int, target: list[float | None], *, rapid: bool) -> None:
-        if None in self._at or None in target:
-            if not rapid:
-                self.problem("program.not_understood", number, "a cutting move before the bit's place is known on all three axes.")
-            self._at = target
-            self._begin()
-            return
-        if not rapid:
-            self._cutting(number)
-        self._at = target
-        self._append(number, tuple(target), RAPID_CODE if rapid else CUT_CODE)  # type: ignore[arg-type]
-
-    def _begin(self) -> None:
-        """Let the section begin where the bit is, once that is known."""
-        section = self.sections[-1]
-        if not section.kinds and None not in self._at:
-            section.points[:], section.raised[:] = [tuple(self._at)], [0] if self._raised else []  # type: ignore[list-item]
-
-    def _append(self, number: int, target: tuple[float, float, float], kind: int) -> None:
-        section = self.sections[-1]
-        if not section.points:
-            section.points.append(target)
-            return
-        if max(abs(a - b) for a, b in zip(section.points[-1], target, strict=True)) < 1e-9:
-            return
-        section.points.append(target)
-        if self._raised:
-            section.raised.append(len(section.points) - 1)
-        section.kinds.append(kind)
-        section.feeds.append(0.0 if kind == RAPID_CODE else self._feed)
-        section.lines.append(number)
-        section.on.append(self._turns)
-
-    def _arc(self, number: int, target: list[float | None], block: Block) -> None:
-        words = {letter: block.get(letter) for letter in "IJKRP" if letter in block.values}
-        if None in self._at or None in target:
-            self.problem("program.arc", number, "an arc before the bit's place is known.")
-            self._at = target
-            return
-        self._cutting(number)
-        try:
-            points, words_off = arc_points(tuple(self._at), tuple(target), words, clockwise=self._motion == 2, scale=self._scale,  # type: ignore[arg-type]
-                                           centres_absolute=self._centres_absolute, decimals=self._decimals)
-        except ArcError as exc:
-            self.problem("program.arc", number, str(exc))
-        else:
-            if words_off:
-                self.problem("program.arc", number, words_off)
-            for point in points:
-                self._append(number, point, CUT_CODE)
-        self._at = target
-
-    def _drill(self, number: int, block: Block) -> None:
-        """Carry out a drilling cycle: over each place at the height it had, down to R, to Z, and back to R or to where it began."""
-        start = self._at[2]
-        if start is None or (self._raised and not self._absolute) or (None in self._at[:2] and not {"X", "Y"} <= set(block.values)):
-            self.problem("program.not_understood", number, "a drilling cycle needs a known place.")
-            block.used |= set("XYZRQPL")
-            return
-        for key in "RZQP":
-            if key in block.values:
-                self._cycle[key] = block.get(key) * (1.0 if key == "P" else self._scale)
-        if "R" not in self._cycle or "Z" not in self._cycle:
-            self.problem("program.not_understood", number, "a drilling cycle needs R and Z.")
-            block.used |= set("XYL")
-            return
-        times = block.get("L", 1.0)
-        if times != int(times) or not 1 <= times <= 1000:
-            self.problem("program.not_understood", number, f"L{times:g} is no number of repeats.")
-            times = 1.0
-        if self._motion == 83 and self._cycle.get("Q", 0.0) <= 0:
-            self.problem("program.not_understood", number, "G83 needs the depth of a peck, Q.")
-        over = self._cycle["R"] + (0.0 if self._absolute else start)
-        deep = self._cycle["Z"] + (0.0 if self._absolute else over)
-        if deep > over + 1e-9:
-            self.problem("program.not_understood", number, "the cycle's bottom Z lies above R.")
-            return
-        step = [block.get(a) * self._scale if a in block.values else None for a in "XY"]
-        for _ in range(int(times)):
-            place = [at if s is None else s if self._absolute or at is None else at + s for s, at in zip(step, self._at[:2], strict=True)]
-            self._hole(number, place, over, deep)
-
-    def _hole(self, number: int, place: list[float | None], over: float, deep: float) -> None:
-        start, peck = self._at[2] or 0.0, self._cycle.get("Q", 0.0) if self._motion == 83 else 0.0
-        high, self._raised = over if self._to_r else max(self._before_cycle, over), False
-        for z, sideways, rapid in hole_moves(max(start, over), over, deep, high, peck):
-            x, y = place if sideways else self._at[:2]
-            self._to(number, [x, y, z], rapid=rapid)
-        if self._motion == 82:
-            self.dwell_s += self._cycle.get("P", 0.0)

@@ -19,8 +19,9 @@ class Telling:
         if len(self.problems) >= MOST_PROBLEMS:
             self._more += 1
             return
-        self.problems.append(finding(code, f"Line {line}: {words}", line=line,
-                                     facts=[Fact(name=k.replace("_", " "), value=v) for k, v in facts.items()]))
+        self.problems.append(
+            finding(code, f"Line {line}: {words}", line=line, facts=[Fact(name=k.replace("_", " "), value=v) for k, v in facts.items()])
+        )
 
     def once(self, what: str, code: str, line: int, words: str) -> None:
         """Name something the first time it comes up."""

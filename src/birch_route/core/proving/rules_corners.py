@@ -39,12 +39,28 @@ def sharp_finding(sim: Simulation, solid: Solid, radius: float, area: float, x: 
     """A corner sharper than the bit: a care where something must fit there, else a note for the chisel."""
     step = [s for s in sim.steps if solid.id in s.operation.features][-1]
     fits = solid.finish_class.value == "fitted" or solid.part_corner_mm is not None
-    words = f"A corner of {angle:.0f}° of {solid.name} at {x:.1f}, {y:.1f} keeps {area:.2f} mm² that the {2 * radius:.1f} bit does not reach."
+    words = (
+        f"A corner of {angle:.0f}° of {solid.name} at {x:.1f}, {y:.1f} keeps {area:.2f} mm² that the {2 * radius:.1f} bit does not reach."
+    )
     facts = [Fact(name="angle", value=round(angle, 1), unit="°"), Fact(name="left", value=round(area, 3), unit="mm2")]
     planned = any(b.id == chisel_id(solid.id) for b in sim.whole.bench_steps)
     if fits and not planned:
-        return finding("feature.corner_sharp", f"{words} What goes in there stands off it.", feature=solid.id, operation=step.operation.id, place=(x, y, solid.floor_mm or 0.0), facts=facts, cures=[chisel(sim, solid)])
-    return finding("feature.corner_left", f"{words} {'It is on the list for the chisel.' if planned else 'Square it with a chisel.'}", feature=solid.id, place=(x, y, solid.floor_mm or 0.0), facts=facts)
+        return finding(
+            "feature.corner_sharp",
+            f"{words} What goes in there stands off it.",
+            feature=solid.id,
+            operation=step.operation.id,
+            place=(x, y, solid.floor_mm or 0.0),
+            facts=facts,
+            cures=[chisel(sim, solid)],
+        )
+    return finding(
+        "feature.corner_left",
+        f"{words} {'It is on the list for the chisel.' if planned else 'Square it with a chisel.'}",
+        feature=solid.id,
+        place=(x, y, solid.floor_mm or 0.0),
+        facts=facts,
+    )
 
 
 def chisel_id(feature: str) -> str:
@@ -55,8 +71,14 @@ def chisel_id(feature: str) -> str:
 def chisel(sim: Simulation, solid: Solid) -> Cure:
     """Return the cure to square corners at the bench, after the last operation."""
     last = sim.whole.operations[-1].id if sim.whole.operations else None
-    item = {"id": chisel_id(solid.id), "name": f"Square the corners of {solid.name}"[:80], "minutes": figures()["minutes"]["chisel_corner"], "kind": "chisel", "after": last,
-            "note": "Try the part; pare down to the floor, square to the wall."}
+    item = {
+        "id": chisel_id(solid.id),
+        "name": f"Square the corners of {solid.name}"[:80],
+        "minutes": figures()["minutes"]["chisel_corner"],
+        "kind": "chisel",
+        "after": last,
+        "note": "Try the part; pare down to the floor, square to the wall.",
+    }
     return Cure(label="Chisel them, as a bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": item}])
 
 
@@ -81,34 +103,72 @@ def corners(sim: Simulation) -> Iterator[Finding]:
             planned = any(b.id == chisel_id(feature.id) for b in sim.whole.bench_steps)
             if got > most + 0.02 and planned:
                 x, y = solid.region.representative_point().coords[0]
-                yield finding("feature.corner_left", f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. They are on the list for the chisel.", feature=feature.id, place=(x, y, solid.floor_mm or 0.0),
-                              facts=[Fact(name="corner radius", value=round(got, 2)), Fact(name="part accepts", value=round(most, 2), source="reading")])
+                yield finding(
+                    "feature.corner_left",
+                    f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. They are on the list for the chisel.",
+                    feature=feature.id,
+                    place=(x, y, solid.floor_mm or 0.0),
+                    facts=[
+                        Fact(name="corner radius", value=round(got, 2)),
+                        Fact(name="part accepts", value=round(most, 2), source="reading"),
+                    ],
+                )
                 continue
             if got > most + 0.02:
                 step = [s for s in sim.steps if feature.id in s.operation.features][-1]
                 spots = corners_left(solid.region, radius) or [(solid.region.bounds[2], solid.region.bounds[3], 0.0)]
-                fits = sorted((b for b in sim.route.bits if b.form is step.bit.form and b.radius_mm <= most and b.cutting_length_mm >= -(solid.floor_mm or 0)),
-                              key=lambda b: -b.radius_mm)
-                cures = [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{step.operation.id}.bit", fits[0].id)])] if fits and drawn <= most else []
+                fits = sorted(
+                    (
+                        b
+                        for b in sim.route.bits
+                        if b.form is step.bit.form and b.radius_mm <= most and b.cutting_length_mm >= -(solid.floor_mm or 0)
+                    ),
+                    key=lambda b: -b.radius_mm,
+                )
+                cures = (
+                    [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{step.operation.id}.bit", fits[0].id)])]
+                    if fits and drawn <= most
+                    else []
+                )
                 cures += _drawn_sharper(feature, most) if drawn > most else []
                 cures.append(chisel(sim, solid))
-                yield finding("feature.corner_too_round", f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off there.",
-                              feature=feature.id, operation=step.operation.id, place=(spots[0][0], spots[0][1], solid.floor_mm or 0.0), cures=cures,
-                              facts=[Fact(name="corner radius", value=round(got, 2)), Fact(name="part accepts", value=round(most, 2), source="reading")])
+                yield finding(
+                    "feature.corner_too_round",
+                    f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off there.",
+                    feature=feature.id,
+                    operation=step.operation.id,
+                    place=(spots[0][0], spots[0][1], solid.floor_mm or 0.0),
+                    cures=cures,
+                    facts=[
+                        Fact(name="corner radius", value=round(got, 2)),
+                        Fact(name="part accepts", value=round(most, 2), source="reading"),
+                    ],
+                )
                 continue
-        spots = [c for c in corners_left(solid.region, radius) if accepts is None and sim.resolved.outline.distance(shapely.Point(c[:2])) < 0.01]  # not in the air beside the piece
+        spots = [
+            c for c in corners_left(solid.region, radius) if accepts is None and sim.resolved.outline.distance(shapely.Point(c[:2])) < 0.01
+        ]  # not in the air beside the piece
         if spots and feature.finish_class.value in ("shown", "fitted"):
             x, y, area = spots[0]
-            yield finding("feature.corner_left", f"{len(spots)} corners of {solid.name} stay round, {radius:.1f} radius. Square them with a chisel.",
-                          feature=feature.id, place=(x, y, solid.floor_mm or 0.0),
-                          facts=[Fact(name="corners", value=len(spots), unit=""), Fact(name="largest", value=round(area, 2), unit="mm2")])
+            yield finding(
+                "feature.corner_left",
+                f"{len(spots)} corners of {solid.name} stay round, {radius:.1f} radius. Square them with a chisel.",
+                feature=feature.id,
+                place=(x, y, solid.floor_mm or 0.0),
+                facts=[Fact(name="corners", value=len(spots), unit=""), Fact(name="largest", value=round(area, 2), unit="mm2")],
+            )
 
 
 def _drawn_sharper(feature: Pocket, most_mm: float) -> list[Cure]:
     """Offer to draw the corners no rounder than the part accepts, where they have a radius of their own."""
     if not hasattr(feature.shape, "corner_radius_mm"):
         return []
-    return [Cure(label=f"Draw them {most_mm:.1f} round", edits=[set_edit(f"piece.features.{feature.id}.shape.corner_radius_mm", round(most_mm - 0.05, 2))])]
+    return [
+        Cure(
+            label=f"Draw them {most_mm:.1f} round",
+            edits=[set_edit(f"piece.features.{feature.id}.shape.corner_radius_mm", round(most_mm - 0.05, 2))],
+        )
+    ]
 
 
 def part_corner(sim: Simulation, feature: Pocket) -> tuple[float | None, float]:
@@ -121,7 +181,10 @@ def part_corner(sim: Simulation, feature: Pocket) -> tuple[float | None, float]:
         gap = shape.gap_mm
     if feature.part_corner_mm is not None:
         return feature.part_corner_mm, gap
-    place = {"heel": "heel_corner", "part_rectangle": {"bridge": "plate_corner", "pickup": "ring_corner"}.get(part.kind.value if part else "", "")}.get(shape.kind)
+    place = {
+        "heel": "heel_corner",
+        "part_rectangle": {"bridge": "plate_corner", "pickup": "ring_corner"}.get(part.kind.value if part else "", ""),
+    }.get(shape.kind)
     if part is None or not place:
         return None, gap
     return read_place(part, place).value_mm, gap

@@ -45,27 +45,51 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
             continue
         thick = sim.resolved.thickness_mm
         for solid in solids:
-            if solid.id == rebate.id or solid.face is not rebate.face or solid.deep_mm(thick) <= rebate.deep_mm(thick) + 0.01 or plate_of(sim.whole, solid.id) is not None:
+            if (
+                solid.id == rebate.id
+                or solid.face is not rebate.face
+                or solid.deep_mm(thick) <= rebate.deep_mm(thick) + 0.01
+                or plate_of(sim.whole, solid.id) is not None
+            ):
                 continue
             shared = solid.region.intersection(rebate.region)
             if shared.area < LEAST_MM2:
                 continue
             if _sticks_through(sim, solid):
                 x0, y0, x1, y1 = shared.bounds
-                yield finding("guard.cut_out", f"{plate.name} lies over {solid.name}: it must be cut out there, {x1 - x0:.1f} by {y1 - y0:.1f}.", feature=rebate.id, place=(*shared.representative_point().coords[0], 0.0),
-                              facts=[Fact(name="long", value=round(x1 - x0, 2)), Fact(name="wide", value=round(y1 - y0, 2))])
+                yield finding(
+                    "guard.cut_out",
+                    f"{plate.name} lies over {solid.name}: it must be cut out there, {x1 - x0:.1f} by {y1 - y0:.1f}.",
+                    feature=rebate.id,
+                    place=(*shared.representative_point().coords[0], 0.0),
+                    facts=[Fact(name="long", value=round(x1 - x0, 2)), Fact(name="wide", value=round(y1 - y0, 2))],
+                )
                 continue
             open_part = solid.region.difference(rebate.region.buffer(0.02))
             if open_part.area >= LEAST_MM2:
-                far = max(rebate.region.distance(Point(c)) for part in getattr(open_part, "geoms", [open_part]) for c in part.exterior.coords)
-                yield finding("cover.leaves_open", f"{solid.name} reaches {far:.1f} beyond {plate.name}: it would stand open there.", feature=solid.id, place=(*open_part.representative_point().coords[0], 0.0),
-                              facts=[Fact(name="beyond the plate", value=round(far, 2))], cures=_grown(sim, rebate, far + land))
+                far = max(
+                    rebate.region.distance(Point(c)) for part in getattr(open_part, "geoms", [open_part]) for c in part.exterior.coords
+                )
+                yield finding(
+                    "cover.leaves_open",
+                    f"{solid.name} reaches {far:.1f} beyond {plate.name}: it would stand open there.",
+                    feature=solid.id,
+                    place=(*open_part.representative_point().coords[0], 0.0),
+                    facts=[Fact(name="beyond the plate", value=round(far, 2))],
+                    cures=_grown(sim, rebate, far + land),
+                )
                 continue
             rests = float(solid.region.distance(rebate.region.exterior))
             if rests < land - 0.02:
                 a, b = shapely.shortest_line(solid.region, rebate.region.exterior).coords
-                yield finding("cover.no_land", f"{plate.name} rests on {rests:.1f} of wood beside {solid.name}; {land:g} is the least that carries it.", feature=solid.id, place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
-                              facts=[Fact(name="land", value=round(rests, 2)), Fact(name="least", value=land, source=UNVERIFIED)], cures=_grown(sim, rebate, land - rests + 0.05))
+                yield finding(
+                    "cover.no_land",
+                    f"{plate.name} rests on {rests:.1f} of wood beside {solid.name}; {land:g} is the least that carries it.",
+                    feature=solid.id,
+                    place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
+                    facts=[Fact(name="land", value=round(rests, 2)), Fact(name="least", value=land, source=UNVERIFIED)],
+                    cures=_grown(sim, rebate, land - rests + 0.05),
+                )
 
 
 def _grown(sim: Simulation, rebate: Solid, by_mm: float) -> list[Cure]:
@@ -75,7 +99,12 @@ def _grown(sim: Simulation, rebate: Solid, by_mm: float) -> list[Cure]:
     if drawn is None or shape is None or shape.kind != "rectangle" or drawn.follows:
         return []
     grown = {"length_mm": round(shape.length_mm + 2 * by_mm, 2), "width_mm": round(shape.width_mm + 2 * by_mm, 2)}
-    return [Cure(label=f"A plate {grown['length_mm']:.0f} by {grown['width_mm']:.0f}", edits=[set_edit(f"piece.features.{drawn.id}.shape.{k}", v) for k, v in grown.items()])]
+    return [
+        Cure(
+            label=f"A plate {grown['length_mm']:.0f} by {grown['width_mm']:.0f}",
+            edits=[set_edit(f"piece.features.{drawn.id}.shape.{k}", v) for k, v in grown.items()],
+        )
+    ]
 
 
 @rule_once
@@ -97,12 +126,19 @@ def guard_under_the_board(sim: Simulation) -> Iterator[Finding]:
         thick = read_place(placed.part, "plate_thickness").value_mm
         if rebate is None or thick is None:
             continue
-        beyond = board.region.difference(sim.resolved.solid(next(f.id for f in sim.whole.piece.features if isinstance(getattr(f, "shape", None), HeelShape))).region)
+        beyond = board.region.difference(
+            sim.resolved.solid(next(f.id for f in sim.whole.piece.features if isinstance(getattr(f, "shape", None), HeelShape))).region
+        )
         shared = rebate.region.intersection(beyond)
         stands = thick - rebate.deep_mm(sim.resolved.thickness_mm)
         if shared.area >= LEAST_MM2 and under - stands < clear - 0.005:
-            yield finding("guard.under_board", f"The board's underside lies {under:.1f} above the face and {placed.part.name} stands {stands:.1f} there: {max(under - stands, 0.0):.1f} is left, {clear:g} is the least. Let the guard end before the board.",
-                          feature=rebate.id, place=(*shared.representative_point().coords[0], 0.0), facts=[Fact(name="room", value=round(under - stands, 2)), Fact(name="least", value=clear, source=UNVERIFIED)])
+            yield finding(
+                "guard.under_board",
+                f"The board's underside lies {under:.1f} above the face and {placed.part.name} stands {stands:.1f} there: {max(under - stands, 0.0):.1f} is left, {clear:g} is the least. Let the guard end before the board.",
+                feature=rebate.id,
+                place=(*shared.representative_point().coords[0], 0.0),
+                facts=[Fact(name="room", value=round(under - stands, 2)), Fact(name="least", value=clear, source=UNVERIFIED)],
+            )
 
 
 @rule_once
@@ -115,6 +151,11 @@ def holes_in_air(sim: Simulation) -> Iterator[Finding]:
                 continue
             lost = [p for p, part in zip(hole.points, parts_of(hole), strict=True) if pocket.region.buffer(0.02).covers(part)]
             if lost:
-                yield finding("hole.in_air", f"{len(lost)} of {len(hole.points)} of {hole.name} lie in {pocket.name}, which is as deep: there is no wood for them.", feature=hole.id, place=(*lost[0], 0.0),
-                              facts=[Fact(name="holes", value=len(lost), unit="")])
+                yield finding(
+                    "hole.in_air",
+                    f"{len(lost)} of {len(hole.points)} of {hole.name} lie in {pocket.name}, which is as deep: there is no wood for them.",
+                    feature=hole.id,
+                    place=(*lost[0], 0.0),
+                    facts=[Fact(name="holes", value=len(lost), unit="")],
+                )
                 break

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from shapely.geometry import Point
 
@@ -32,14 +33,33 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
     place = (x, y, pocket.floor_mm)
     if not low - 0.005 <= deep <= high + 0.005:
         words = "too little wood holds the heel" if deep < low else "little wood is left under it, and the neck lies deep"
-        yield finding("height.pocket", f"{pocket.name} is {deep:.1f} deep: {words}; {low:g} to {high:g} is usual for a flat bolt-on joint. Look at the heel's thickness, the saddles' height and the bridge's recess.", feature=pocket.id, place=place,
-                      facts=[Fact(name="deep", value=round(deep, 2)), Fact(name="least", value=low, source=UNVERIFIED), Fact(name="most", value=high, source=UNVERIFIED)])
+        yield finding(
+            "height.pocket",
+            f"{pocket.name} is {deep:.1f} deep: {words}; {low:g} to {high:g} is usual for a flat bolt-on joint. Look at the heel's thickness, the saddles' height and the bridge's recess.",
+            feature=pocket.id,
+            place=place,
+            facts=[
+                Fact(name="deep", value=round(deep, 2)),
+                Fact(name="least", value=low, source=UNVERIFIED),
+                Fact(name="most", value=high, source=UNVERIFIED),
+            ],
+        )
     angle = next((f.tilt_deg for f in sim.whole.piece.features if f.id == pocket.id), 0.0)
     least, most = fig["angle_deg"]
     if not least - 1e-9 <= angle <= most + 1e-9:
-        yield finding("height.angle", f"The floor of {pocket.name} falls {angle:g}° toward the nut; {least:g} to {most:g} is what such a joint has.", feature=pocket.id, place=place,
-                      facts=[Fact(name="angle", value=angle, unit="°", source="route"), Fact(name="most", value=most, unit="°", source=UNVERIFIED)],
-                      cures=[Cure(label=f"Make it {most if angle > most else least:g}°", edits=[set_edit(f"piece.features.{pocket.id}.tilt_deg", most if angle > most else least)])])
+        yield finding(
+            "height.angle",
+            f"The floor of {pocket.name} falls {angle:g}° toward the nut; {least:g} to {most:g} is what such a joint has.",
+            feature=pocket.id,
+            place=place,
+            facts=[Fact(name="angle", value=angle, unit="°", source="route"), Fact(name="most", value=most, unit="°", source=UNVERIFIED)],
+            cures=[
+                Cure(
+                    label=f"Make it {most if angle > most else least:g}°",
+                    edits=[set_edit(f"piece.features.{pocket.id}.tilt_deg", most if angle > most else least)],
+                )
+            ],
+        )
 
 
 @rule_once
@@ -51,9 +71,16 @@ def action(sim: Simulation) -> Iterator[Finding]:
     if low - 1e-9 <= wanted <= high + 1e-9:
         return
     near = low if wanted < low else high
-    yield finding("height.action", f"{wanted:.2f} of action over the 12th fret is wanted; {low:g} to {high:g} is what is played. Lower, strings rattle on the frets; higher, they are hard to press.",
-                  facts=[Fact(name="action", value=wanted, source="choices"), Fact(name="least", value=low, source=UNVERIFIED), Fact(name="most", value=high, source=UNVERIFIED)],
-                  cures=[Cure(label=f"Make it {near:g}", edits=[set_edit("choices.action_12th_mm", near)])])
+    yield finding(
+        "height.action",
+        f"{wanted:.2f} of action over the 12th fret is wanted; {low:g} to {high:g} is what is played. Lower, strings rattle on the frets; higher, they are hard to press.",
+        facts=[
+            Fact(name="action", value=wanted, source="choices"),
+            Fact(name="least", value=low, source=UNVERIFIED),
+            Fact(name="most", value=high, source=UNVERIFIED),
+        ],
+        cures=[Cure(label=f"Make it {near:g}", edits=[set_edit("choices.action_12th_mm", near)])],
+    )
 
 
 @rule_once
@@ -66,11 +93,29 @@ def saddle_heights(sim: Simulation) -> Iterator[Finding]:
     if left >= fig["travel_care_mm"] - 0.005:
         return
     way = "down" if joint.down_mm <= joint.up_mm else "up"
-    code, least = ("height.saddle_out", fig["travel_stop_mm"]) if left < fig["travel_stop_mm"] - 0.005 else ("height.saddle_end", fig["travel_care_mm"])
+    code, least = (
+        ("height.saddle_out", fig["travel_stop_mm"])
+        if left < fig["travel_stop_mm"] - 0.005
+        else ("height.saddle_end", fig["travel_care_mm"])
+    )
     stand = f"The saddles have to stand {joint.saddle_mm:.2f} high for {joint.heights.action_12th_mm:g} of action"
-    words = f"{stand}: {-left:.2f} beyond the end of their travel {way}." if left < 0 else f"{stand}: {left:.2f} of travel is left {way}; {least:g} is the least."
-    yield finding(code, words, feature=joint.pocket.id, place=(sim.resolved.saddle_x_mm, 0.0, 0.0), cures=_stack_cures(sim, joint),
-                  facts=[Fact(name="saddles stand", value=round(joint.saddle_mm, 2)), Fact(name="travel left", value=round(left, 2)), Fact(name="least", value=least, source=UNVERIFIED)])
+    words = (
+        f"{stand}: {-left:.2f} beyond the end of their travel {way}."
+        if left < 0
+        else f"{stand}: {left:.2f} of travel is left {way}; {least:g} is the least."
+    )
+    yield finding(
+        code,
+        words,
+        feature=joint.pocket.id,
+        place=(sim.resolved.saddle_x_mm, 0.0, 0.0),
+        cures=_stack_cures(sim, joint),
+        facts=[
+            Fact(name="saddles stand", value=round(joint.saddle_mm, 2)),
+            Fact(name="travel left", value=round(left, 2)),
+            Fact(name="least", value=least, source=UNVERIFIED),
+        ],
+    )
 
 
 def _stack_cures(sim: Simulation, joint: Joint) -> list[Cure]:
@@ -78,14 +123,17 @@ def _stack_cures(sim: Simulation, joint: Joint) -> list[Cure]:
     feature = next(f for f in sim.whole.piece.features if f.id == joint.pocket.id)
     middle = (joint.low_mm + joint.high_mm) / 2
     low, high = figures()["heights"]["pocket_mm"]
-    from dataclasses import replace
     wanted = solve_heights(replace(joint.heights, saddle_mm=middle), Unknown.DEPTH).heights.depth_mm
     keep = figures()["heights"]["travel_care_mm"]
     if joint.high_mm - joint.low_mm < 2 * keep or wanted > sim.resolved.thickness_mm - joint.pocket.least_floor_mm or wanted < 0.5:
         return []
     if getattr(feature, "depth_from", None) is not None:
         return [Cure(label=f"Saddles in the middle, pocket {wanted:.1f}", edits=[set_edit("choices.saddle_part", 0.5)])]
-    return [Cure(label=f"Pocket {wanted:.1f} deep", edits=[set_edit(f"piece.features.{joint.pocket.id}.depth_mm", round(wanted, 2))])] if low <= wanted <= high else []
+    return (
+        [Cure(label=f"Pocket {wanted:.1f} deep", edits=[set_edit(f"piece.features.{joint.pocket.id}.depth_mm", round(wanted, 2))])]
+        if low <= wanted <= high
+        else []
+    )
 
 
 @rule_once
@@ -99,24 +147,46 @@ def frets_on_the_board(sim: Simulation) -> Iterator[Finding]:
     scale = sim.whole.choices.scale_mm
     told = "beyond the strings' end" if meant == float("inf") else f"where fret {meant:.1f} would be"
     if not low - 1e-9 <= meant <= high + 1e-9:
-        yield finding("reading.frets", f"By a scale of {scale:g} the board of {neck.name if neck else 'the neck'} ends {told}; {low:g} to {high:g} frets is what boards hold. The reading from the heel's end to the 12th fret or the scale is wrong.",
-                      facts=[Fact(name="frets meant", value=round(min(meant, 99.0), 2), unit=""), Fact(name="least", value=low, unit="", source=UNVERIFIED), Fact(name="most", value=high, unit="", source=UNVERIFIED)])
+        yield finding(
+            "reading.frets",
+            f"By a scale of {scale:g} the board of {neck.name if neck else 'the neck'} ends {told}; {low:g} to {high:g} frets is what boards hold. The reading from the heel's end to the 12th fret or the scale is wrong.",
+            facts=[
+                Fact(name="frets meant", value=round(min(meant, 99.0), 2), unit=""),
+                Fact(name="least", value=low, unit="", source=UNVERIFIED),
+                Fact(name="most", value=high, unit="", source=UNVERIFIED),
+            ],
+        )
     elif sim.whole.choices.frets > meant + 0.35:
-        yield finding("reading.frets", f"{sim.whole.choices.frets} frets are asked for; by scale and readings the board of {neck.name if neck else 'the neck'} ends {told}.",
-                      facts=[Fact(name="frets meant", value=round(meant, 2), unit=""), Fact(name="asked", value=sim.whole.choices.frets, unit="", source="choices")],
-                      cures=[Cure(label=f"{int(meant + 0.35)} frets", edits=[set_edit("choices.frets", int(meant + 0.35))])])
+        yield finding(
+            "reading.frets",
+            f"{sim.whole.choices.frets} frets are asked for; by scale and readings the board of {neck.name if neck else 'the neck'} ends {told}.",
+            facts=[
+                Fact(name="frets meant", value=round(meant, 2), unit=""),
+                Fact(name="asked", value=sim.whole.choices.frets, unit="", source="choices"),
+            ],
+            cures=[Cure(label=f"{int(meant + 0.35)} frets", edits=[set_edit("choices.frets", int(meant + 0.35))])],
+        )
 
 
 @rule_once
 def bridge_on_the_piece(sim: Simulation) -> Iterator[Finding]:
     """The bridge's plate or its posts stand over the edge of the piece."""
     regions = [(g.name, g.region) for g in standing(sim.whole, sim.resolved) if g.what == "bridge"]
-    if not regions and sim.resolved.saddle_x_mm is not None and find_part(sim.whole.parts, PartKind.BRIDGE) is not None and neck_pocket(sim.whole, sim.resolved) is not None:
+    if (
+        not regions
+        and sim.resolved.saddle_x_mm is not None
+        and find_part(sim.whole.parts, PartKind.BRIDGE) is not None
+        and neck_pocket(sim.whole, sim.resolved) is not None
+    ):
         regions = [("The saddle line", Point(sim.resolved.saddle_x_mm, 0.0).buffer(0.5))]
     for name, region in regions:
         over = region.difference(sim.resolved.outline)
         if over.area < 0.5:
             continue
         x, y = over.representative_point().coords[0]
-        yield finding("bridge.off_piece", f"{name} stands over the edge of the piece, by {over.area:.0f} mm² at {x:.0f}, {y:.0f}. Scale, heel length or the reading to the 12th fret is wrong, or the outline is too short.", place=(x, y, 0.0),
-                      facts=[Fact(name="over the edge", value=round(float(over.area), 1), unit="mm2")])
+        yield finding(
+            "bridge.off_piece",
+            f"{name} stands over the edge of the piece, by {over.area:.0f} mm² at {x:.0f}, {y:.0f}. Scale, heel length or the reading to the 12th fret is wrong, or the outline is too short.",
+            place=(x, y, 0.0),
+            facts=[Fact(name="over the edge", value=round(float(over.area), 1), unit="mm2")],
+        )

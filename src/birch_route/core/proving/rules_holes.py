@@ -37,12 +37,22 @@ def holes_splinter(sim: Simulation) -> Iterator[Finding]:
             if solid.kind != "hole" or solid.id in told:
                 continue
             for x, y in solid.points:
-                words = _short_grain(sim, solid, x, y, fig["short_grain_diameters"] * hard) or _no_backing(sim, index, solid, x, y) or _thin_floor(sim, solid, x, y, fig["floor_mm"] * hard)
+                words = (
+                    _short_grain(sim, solid, x, y, fig["short_grain_diameters"] * hard)
+                    or _no_backing(sim, index, solid, x, y)
+                    or _thin_floor(sim, solid, x, y, fig["floor_mm"] * hard)
+                )
                 if words:
                     told.add(solid.id)
                     what, has, least = words
-                    yield finding("tear_out.hole", f"{solid.name}: {what}", operation=step.operation.id, feature=solid.id, place=(x, y, 0.0),
-                                  facts=[Fact(name="there is", value=round(has, 2)), Fact(name="least", value=round(least, 2), source=UNVERIFIED)])
+                    yield finding(
+                        "tear_out.hole",
+                        f"{solid.name}: {what}",
+                        operation=step.operation.id,
+                        feature=solid.id,
+                        place=(x, y, 0.0),
+                        facts=[Fact(name="there is", value=round(has, 2)), Fact(name="least", value=round(least, 2), source=UNVERIFIED)],
+                    )
                     break
 
 
@@ -52,13 +62,19 @@ def _short_grain(sim: Simulation, solid: Solid, x: float, y: float, diameters: f
     if not outline.covers(Point(x, y)) or sim.whole.blank.upright:
         return None
     a = math.radians(float(grain_at(sim, np.array([y]), 0.0)[0]))
-    along = LineString([(x - 60 * math.cos(a), y - 60 * math.sin(a)), (x + 60 * math.cos(a), y + 60 * math.sin(a))]).intersection(outline.exterior)
+    along = LineString([(x - 60 * math.cos(a), y - 60 * math.sin(a)), (x + 60 * math.cos(a), y + 60 * math.sin(a))]).intersection(
+        outline.exterior
+    )
     if along.is_empty:
         return None
     has, least = float(along.distance(Point(x, y))) - radius, diameters * solid.diameter_mm
     if not 0 < has < least - 0.02:
         return None
-    return f"only {has:.1f} of short grain stands between it and the rim; {least:.1f} is the least that does not break out. Drill it before the outline is cut, with waste behind, or move it.", has, least
+    return (
+        f"only {has:.1f} of short grain stands between it and the rim; {least:.1f} is the least that does not break out. Drill it before the outline is cut, with waste behind, or move it.",
+        has,
+        least,
+    )
 
 
 def _no_backing(sim: Simulation, index: int, solid: Solid, x: float, y: float) -> tuple[str, float, float] | None:
@@ -71,12 +87,20 @@ def _no_backing(sim: Simulation, index: int, solid: Solid, x: float, y: float) -
     most = figures()["holding"]["bed_gap_mm"]
     if gap <= most or before <= float(sim.bottom[cell]) or _meets_hollow(sim, solid, x, y):
         return None
-    return f"it goes through where {gap:.1f} of air lies under the wood, and nothing backs its exit. Put a spacer there, or drill from both faces.", gap, most
+    return (
+        f"it goes through where {gap:.1f} of air lies under the wood, and nothing backs its exit. Put a spacer there, or drill from both faces.",
+        gap,
+        most,
+    )
 
 
 def _meets_hollow(sim: Simulation, solid: Solid, x: float, y: float) -> bool:
     """Whether it comes out in a pocket of the other face, where nobody sees its rim."""
-    return any(s.kind == "pocket" and s.face is not solid.face and s.region.covers(Point(x, y).buffer(solid.diameter_mm / 2)) for s in sim.resolved.solids.values() if s.id != solid.id)
+    return any(
+        s.kind == "pocket" and s.face is not solid.face and s.region.covers(Point(x, y).buffer(solid.diameter_mm / 2))
+        for s in sim.resolved.solids.values()
+        if s.id != solid.id
+    )
 
 
 def _thin_floor(sim: Simulation, solid: Solid, x: float, y: float, least: float) -> tuple[str, float, float] | None:
@@ -97,12 +121,29 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
             continue
         deepest = board - fig["bed_keep_mm"]
         if h.grip_mm > deepest + 1e-6:
-            yield finding("screw.into_bed", f"{h.words} goes {h.grip_mm:.1f} into a waste board of {board:g}: it meets the machine's bed.", hardware=h.id, place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
-                          facts=[Fact(name="in the board", value=h.grip_mm, source="route"), Fact(name="most", value=deepest, source="machine")], cures=[Cure(label=f"{deepest:g} in the board", edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", deepest)])])
+            yield finding(
+                "screw.into_bed",
+                f"{h.words} goes {h.grip_mm:.1f} into a waste board of {board:g}: it meets the machine's bed.",
+                hardware=h.id,
+                place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
+                facts=[Fact(name="in the board", value=h.grip_mm, source="route"), Fact(name="most", value=deepest, source="machine")],
+                cures=[
+                    Cure(label=f"{deepest:g} in the board", edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", deepest)])
+                ],
+            )
         elif h.grip_mm < fig["least_bite_mm"] - 1e-6:
             least = min(fig["least_bite_mm"], deepest)
-            yield finding("screw.no_bite", f"{h.words} bites {h.grip_mm:.1f} into the waste board; under {fig['least_bite_mm']:g} it pulls out.", hardware=h.id, place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
-                          facts=[Fact(name="in the board", value=h.grip_mm, source="route"), Fact(name="least", value=fig["least_bite_mm"], source=UNVERIFIED)], cures=[Cure(label=f"{least:g} in the board", edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", least)])])
+            yield finding(
+                "screw.no_bite",
+                f"{h.words} bites {h.grip_mm:.1f} into the waste board; under {fig['least_bite_mm']:g} it pulls out.",
+                hardware=h.id,
+                place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
+                facts=[
+                    Fact(name="in the board", value=h.grip_mm, source="route"),
+                    Fact(name="least", value=fig["least_bite_mm"], source=UNVERIFIED),
+                ],
+                cures=[Cure(label=f"{least:g} in the board", edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", least)])],
+            )
 
 
 @rule_once
@@ -112,8 +153,14 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
     for feature in (f for f in sim.whole.features if f.kind == "hole" and f.depth_mm is not None and f.id in sim.resolved.solids):
         part = sim.whole.part(feature.measured_from or "")
         carries = 0.0
-        if part is not None and part.kind in (PartKind.PLATE, PartKind.GUARD):  # its screws are those on hand, the plate lies under their heads
-            carries, part = read_place(part, "plate_thickness").value_mm or 0.0, next((p for p in sim.whole.parts if p.kind is PartKind.SCREW and "neck" not in p.name.lower()), None)
+        if part is not None and part.kind in (
+            PartKind.PLATE,
+            PartKind.GUARD,
+        ):  # its screws are those on hand, the plate lies under their heads
+            carries, part = (
+                read_place(part, "plate_thickness").value_mm or 0.0,
+                next((p for p in sim.whole.parts if p.kind is PartKind.SCREW and "neck" not in p.name.lower()), None),
+            )
         if part is None or part.kind is not PartKind.SCREW:
             continue
         long, thread = read_place(part, "thread_length").value_mm, read_place(part, "thread_diameter").value_mm
@@ -121,15 +168,38 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
             continue
         solid = sim.resolved.solid(feature.id)
         x, y = solid.points[0]
-        above = max([s.deep_mm(thick) for s in sim.resolved.solids.values() if s.kind == "pocket" and s.face is solid.face and s.region.covers(Point(x, y))], default=0.0)
+        above = max(
+            [
+                s.deep_mm(thick)
+                for s in sim.resolved.solids.values()
+                if s.kind == "pocket" and s.face is solid.face and s.region.covers(Point(x, y))
+            ],
+            default=0.0,
+        )
         wood, reach = thick - above, long - (carries if above > 0 else 0.0)
         left, bite = wood - reach, min(reach, wood)
         if left < fig["tip_wood_mm"] - 0.005:
-            yield finding("screw.comes_through", f"{part.name} reaches {reach:.1f} into {wood:.1f} of wood at {feature.name}: {'it comes out of the other face' if left <= 0 else f'{left:.1f} is left before its tip'}; {fig['tip_wood_mm']:g} is the least.", feature=feature.id,
-                          place=(x, y, solid.floor_mm or 0.0), facts=[Fact(name="wood before the tip", value=round(left, 2)), Fact(name="least", value=fig["tip_wood_mm"], source=UNVERIFIED)])
+            yield finding(
+                "screw.comes_through",
+                f"{part.name} reaches {reach:.1f} into {wood:.1f} of wood at {feature.name}: {'it comes out of the other face' if left <= 0 else f'{left:.1f} is left before its tip'}; {fig['tip_wood_mm']:g} is the least.",
+                feature=feature.id,
+                place=(x, y, solid.floor_mm or 0.0),
+                facts=[
+                    Fact(name="wood before the tip", value=round(left, 2)),
+                    Fact(name="least", value=fig["tip_wood_mm"], source=UNVERIFIED),
+                ],
+            )
         elif bite < fig["bite_diameters"] * thread - 0.005:
-            yield finding("screw.no_bite", f"{part.name} bites {bite:.1f} at {feature.name}; {fig['bite_diameters'] * thread:.1f} is the least for its thread of {thread:g}.", feature=feature.id,
-                          place=(x, y, solid.floor_mm or 0.0), facts=[Fact(name="bite", value=round(bite, 2)), Fact(name="least", value=round(fig["bite_diameters"] * thread, 2), source=UNVERIFIED)])
+            yield finding(
+                "screw.no_bite",
+                f"{part.name} bites {bite:.1f} at {feature.name}; {fig['bite_diameters'] * thread:.1f} is the least for its thread of {thread:g}.",
+                feature=feature.id,
+                place=(x, y, solid.floor_mm or 0.0),
+                facts=[
+                    Fact(name="bite", value=round(bite, 2)),
+                    Fact(name="least", value=round(fig["bite_diameters"] * thread, 2), source=UNVERIFIED),
+                ],
+            )
 
 
 @rule_once
@@ -145,19 +215,43 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
             near = min(hole.points, key=lambda p: math.dist(p, (pin.x_mm, pin.y_mm)))
             off = math.dist(near, (pin.x_mm, pin.y_mm))
             if tol < off < hole.diameter_mm * 2:
-                yield finding("turn.pin_beside", f"In {setup.name} {pin.words.lower()} stands {off:.2f} beside the index hole at {near[0]:.1f}, {near[1]:.1f}: the blank does not go on, or lies askew.", hardware=pin.id, feature=hole.id, place=(pin.x_mm, pin.y_mm, 0.0),
-                              facts=[Fact(name="beside", value=round(off, 3)), Fact(name="allowed", value=tol, source=UNVERIFIED)],
-                              cures=[Cure(label="Put it in the hole", edits=[{"do": "put_hardware", "setup": setup.id, "hardware": {**pin.model_dump(mode="json"), "x_mm": near[0], "y_mm": near[1]}}])])
+                yield finding(
+                    "turn.pin_beside",
+                    f"In {setup.name} {pin.words.lower()} stands {off:.2f} beside the index hole at {near[0]:.1f}, {near[1]:.1f}: the blank does not go on, or lies askew.",
+                    hardware=pin.id,
+                    feature=hole.id,
+                    place=(pin.x_mm, pin.y_mm, 0.0),
+                    facts=[Fact(name="beside", value=round(off, 3)), Fact(name="allowed", value=tol, source=UNVERIFIED)],
+                    cures=[
+                        Cure(
+                            label="Put it in the hole",
+                            edits=[
+                                {
+                                    "do": "put_hardware",
+                                    "setup": setup.id,
+                                    "hardware": {**pin.model_dump(mode="json"), "x_mm": near[0], "y_mm": near[1]},
+                                }
+                            ],
+                        )
+                    ],
+                )
         if len(pins) > 2:
             extra = pins[-1]
-            yield finding("turn.pins_many", f"{len(pins)} pins hold the blank in {setup.name}; two find it, and a third only fits where all stand true to {tol:g}. Leave it out, or give it a slot.", hardware=extra.id, place=(extra.x_mm, extra.y_mm, 0.0),
-                          facts=[Fact(name="pins", value=len(pins), unit="")], cures=[Cure(label=f"Leave {extra.id} out", edits=[{"do": "remove_hardware", "setup": setup.id, "hardware": extra.id}])])
+            yield finding(
+                "turn.pins_many",
+                f"{len(pins)} pins hold the blank in {setup.name}; two find it, and a third only fits where all stand true to {tol:g}. Leave it out, or give it a slot.",
+                hardware=extra.id,
+                place=(extra.x_mm, extra.y_mm, 0.0),
+                facts=[Fact(name="pins", value=len(pins), unit="")],
+                cures=[Cure(label=f"Leave {extra.id} out", edits=[{"do": "remove_hardware", "setup": setup.id, "hardware": extra.id}])],
+            )
 
 
 @rule_once
 def pins_need_holes(sim: Simulation) -> Iterator[Finding]:
     """A setup is found again by index holes over pins, and nothing makes the holes these stand in."""
     from ..sequence.pins import pin_step, pins_are_made
+
     route = sim.whole
     for setup in route.setups:
         if pins_are_made(route, setup):
@@ -165,5 +259,13 @@ def pins_need_holes(sim: Simulation) -> Iterator[Finding]:
         step = pin_step(route, setup)
         hole = next(f for f in route.features if f.id == setup.datum)
         at = bed_points(route, setup, hole.points, sim.resolved.thickness_mm)
-        yield finding("turn.pins_not_made", f"{setup.name} lies over pins in {hole.name.lower()}, and no bench step, jig or hole of the machine makes what they stand in. {step.note}", feature=hole.id, place=(*hole.points[0], 0.0),
-                      facts=[Fact(name="pins", value=len(at), unit=""), Fact(name="across", value=hole.diameter_mm, source="route")], cures=[Cure(label="Add the bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": step.model_dump(mode="json")}])])
+        yield finding(
+            "turn.pins_not_made",
+            f"{setup.name} lies over pins in {hole.name.lower()}, and no bench step, jig or hole of the machine makes what they stand in. {step.note}",
+            feature=hole.id,
+            place=(*hole.points[0], 0.0),
+            facts=[Fact(name="pins", value=len(at), unit=""), Fact(name="across", value=hole.diameter_mm, source="route")],
+            cures=[
+                Cure(label="Add the bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": step.model_dump(mode="json")}])
+            ],
+        )

@@ -27,14 +27,32 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         place = (*one.place, 0.0)
         facts = [Fact(name="width", value=round(one.width_mm, 2))]
         if one.beside:
-            yield finding("feature.outside", f"{one.name} lies outside the piece, at {one.place[0]:.1f}, {one.place[1]:.1f}; it would be cut into the waste.", feature=one.feature, place=place, facts=facts,
-                          cures=_inward(sim, one))
+            yield finding(
+                "feature.outside",
+                f"{one.name} lies outside the piece, at {one.place[0]:.1f}, {one.place[1]:.1f}; it would be cut into the waste.",
+                feature=one.feature,
+                place=place,
+                facts=facts,
+                cures=_inward(sim, one),
+            )
         elif one.into is None:
-            yield finding("piece.side_opened", f"{one.name} runs out through the side of the piece, {one.width_mm:.1f} wide at {one.place[0]:.1f}, {one.place[1]:.1f}.", feature=one.feature, place=place, facts=facts,
-                          cures=[*_inward(sim, one), *_meant(sim, one.feature, "opens_side", True)])
+            yield finding(
+                "piece.side_opened",
+                f"{one.name} runs out through the side of the piece, {one.width_mm:.1f} wide at {one.place[0]:.1f}, {one.place[1]:.1f}.",
+                feature=one.feature,
+                place=place,
+                facts=facts,
+                cures=[*_inward(sim, one), *_meant(sim, one.feature, "opens_side", True)],
+            )
         else:
-            yield finding("feature.runs_into", f"{one.name} runs into {one.into_name}, over {one.width_mm:.1f} at {one.place[0]:.1f}, {one.place[1]:.1f}.", feature=one.feature, place=place, facts=facts,
-                          cures=_meeting(sim, one))
+            yield finding(
+                "feature.runs_into",
+                f"{one.name} runs into {one.into_name}, over {one.width_mm:.1f} at {one.place[0]:.1f}, {one.place[1]:.1f}.",
+                feature=one.feature,
+                place=place,
+                facts=facts,
+                cures=_meeting(sim, one),
+            )
 
 
 def _drawn(sim: Simulation, feature: str) -> Any:
@@ -43,7 +61,9 @@ def _drawn(sim: Simulation, feature: str) -> Any:
 
 def _meant(sim: Simulation, feature: str, field: str, value: Any) -> list[Cure]:
     drawn = _drawn(sim, feature)
-    return [Cure(label="It is meant to open", edits=[set_edit(f"piece.features.{feature}.{field}", value)])] if hasattr(drawn, field) else []
+    return (
+        [Cure(label="It is meant to open", edits=[set_edit(f"piece.features.{feature}.{field}", value)])] if hasattr(drawn, field) else []
+    )
 
 
 def _meeting(sim: Simulation, one: Opening) -> list[Cure]:
@@ -63,7 +83,11 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
         room = outline.buffer(-(drawn.diameter_mm / 2 + walls["hole_to_rim"] + 0.05))
         if room.is_empty:
             return []
-        moved = [(round(q.x, 2), round(q.y, 2)) for p in drawn.points for q in [Point(p) if room.covers(Point(p)) else Point(shapely.shortest_line(Point(p), room).coords[-1])]]
+        moved = [
+            (round(q.x, 2), round(q.y, 2))
+            for p in drawn.points
+            for q in [Point(p) if room.covers(Point(p)) else Point(shapely.shortest_line(Point(p), room).coords[-1])]
+        ]
         far = max(math.dist(a, b) for a, b in zip(drawn.points, moved, strict=True))
         return [Cure(label=f"Move it {far:.1f} inward", edits=[set_edit(f"piece.features.{drawn.id}.points", [list(p) for p in moved])])]
     shape, solid = getattr(drawn, "shape", None), sim.resolved.solids.get(one.feature)
@@ -81,7 +105,15 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
     if region.difference(room).area > 1e-6:
         return []
     dx, dy = (region.centroid.x - solid.region.centroid.x, region.centroid.y - solid.region.centroid.y)
-    return [Cure(label=f"Move it {math.hypot(dx, dy):.1f} inward", edits=[set_edit(f"piece.features.{drawn.id}.shape.x_mm", round(shape.x_mm + dx, 2)), set_edit(f"piece.features.{drawn.id}.shape.y_mm", round(shape.y_mm + dy, 2))])]
+    return [
+        Cure(
+            label=f"Move it {math.hypot(dx, dy):.1f} inward",
+            edits=[
+                set_edit(f"piece.features.{drawn.id}.shape.x_mm", round(shape.x_mm + dx, 2)),
+                set_edit(f"piece.features.{drawn.id}.shape.y_mm", round(shape.y_mm + dy, 2)),
+            ],
+        )
+    ]
 
 
 def _reach(over: shapely.Geometry, room: shapely.Geometry) -> float:

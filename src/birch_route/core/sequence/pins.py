@@ -39,5 +39,12 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
     places = "; ".join(f"{x:.2f}, {y:.2f}" for x, y in bed_points(route, setup, hole.points, thickness_of(route)))  # type: ignore[union-attr]
     before = route.setups[route.setups.index(setup) - 1].id
     last = next((o.id for o in reversed(route.operations) if o.setup == before), None)
-    return BenchStep(id=f"pins_{setup.id}"[:40], name="Bore the waste board for the pins", minutes=figures()["minutes"]["clear_chips"] * 3, after=last, kind=BenchKind.DRILL, gate=True,
-                     note=f"Holes {hole.diameter_mm:g} across, {deep:g} deep, at {places} from home; with the spindle, not by hand. Pins {hole.diameter_mm - fig['pin_fit_mm']:g} across and {long:g} long, so that they end inside the wood.")  # type: ignore[union-attr]
+    return BenchStep(
+        id=f"pins_{setup.id}"[:40],
+        name="Bore the waste board for the pins",
+        minutes=figures()["minutes"]["clear_chips"] * 3,
+        after=last,
+        kind=BenchKind.DRILL,
+        gate=True,
+        note=f"Holes {hole.diameter_mm:g} across, {deep:g} deep, at {places} from home; with the spindle, not by hand. Pins {hole.diameter_mm - fig['pin_fit_mm']:g} across and {long:g} long, so that they end inside the wood.",
+    )  # type: ignore[union-attr]
