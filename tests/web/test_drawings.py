@@ -98,7 +98,7 @@ class Drawings(unittest.TestCase):
             self.assertEqual(status, 200, made)
             self.assertEqual({p["kind"] for p in made["document"]["parts"]}, {"neck", "bridge", "pickup"})
             outlines[left] = next(s for s in made["drawing"]["solids"] if s["id"] == "outline")["rings"][0]
-            self.assertIn("part.unmeasured", [f["code"] for f in self.server.proof(made["hash"])["report"]["findings"]])
+            self.assertIn("part.waits", [f["code"] for f in self.server.proof(made["hash"])["report"]["findings"]])
         self.assertEqual(round(max(y for _, y in outlines[True]), 1), round(-min(y for _, y in outlines[False]), 1))
 
     def test_a_scan_is_traced_between_two_points_and_becomes_a_plate(self):

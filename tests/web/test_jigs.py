@@ -5,7 +5,7 @@ import unittest
 from birch_route.demo.jigs import neck_on_vacuum
 from birch_route.formats.route_file import route_to_text
 from tests.core.test_nest import nested
-from tests.support import changed, live_server, route_named
+from tests.support import changed, live_server, put, route_named
 
 
 class JigsOverHttp(unittest.TestCase):
@@ -23,10 +23,14 @@ class JigsOverHttp(unittest.TestCase):
         self.assertEqual(status, 200)
         self.assertIn("Gasket v1", [p["name"] for p in plan["parts"]])
         self.assertEqual(self.server.call("GET", "/api/routes")[1]["count"], before + 1)
+        self.server.proof(self.server.call("GET", f"/api/routes/{route}")[1]["hash"])
         made = self.server.call("POST", f"/api/routes/{route}/jig", {"setup": "front", "kind": "board"})[1]
         self.assertEqual(made["document"]["jig"]["made_from"], self.server.call("GET", f"/api/routes/{route}")[1]["hash"])
         self.assertEqual(self.server.proof(made["hash"])["report"]["findings"], [])
         self.assertEqual(self.server.call("GET", "/api/routes")[1]["count"], before + 2)
+        early = self.server.call("POST", f"/api/routes/{self.keep(changed(neck_on_vacuum(), put('note', 'not proved')))}/jig", {"setup": "front", "kind": "board"})[1]
+        self.assertIsNone(early["document"]["jig"]["holding"])
+        self.assertIsNotNone(made["document"]["jig"]["holding"])
 
     def test_a_nest_and_fences_are_made_and_supports_are_drawn_from_the_proof(self):
         turned = changed(nested(), {"do": "put_hardware", "setup": "back", "hardware": {"id": "u1", "kind": "spacer", "x_mm": 380, "y_mm": 100, "length_mm": 60, "width_mm": 12, "angle_deg": 45, "shaped": True}})
