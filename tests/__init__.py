@@ -1,4 +1,5 @@
 from hypothesis import HealthCheck, settings
 
-settings.register_profile("loaded", suppress_health_check=[HealthCheck.too_slow], deadline=None)  # a busy machine is no fault of the code
+# a busy machine is no fault of the code
+settings.register_profile("loaded", suppress_health_check=[HealthCheck.too_slow], deadline=None)
 settings.load_profile("loaded")

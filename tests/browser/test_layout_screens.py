@@ -45,7 +45,8 @@ class LayoutScreens(Browser):
         told.wait_for()
         outline = self.page.locator("svg.plan > path").first.bounding_box()
         self.assertGreater(told.bounding_box()["y"], outline["y"] + outline["height"] - 2)
-        waiting = self.page.locator("svg.plan text").all_text_contents()  # the bridge stands by the saddle line, which counts from the neck
+        # the bridge stands by the saddle line, which counts from the neck
+        waiting = self.page.locator("svg.plan text").all_text_contents()
         self.assertEqual(waiting, ["Neck pocket: waits for readings", "Bridge recess: waits for readings"])
 
     def test_a_part_is_dragged_on_the_drawing(self):

@@ -1,4 +1,5 @@
-"""What holds what, in the real browser: the traveller in its order, programs that wait for the bench, a drawing that does not take its part, a part that was never measured."""
+"""What holds what, in the real browser: the traveller in its order, programs that wait for the bench, a drawing that
+does not take its part, a part that was never measured."""
 
 from birch_route.demo.fitted import hollow_route
 from tests.browser.test_screens import Browser
@@ -11,7 +12,8 @@ class Order(Browser):
         self.page.wait_for_selector("text=/Computed, not proven|Parts on hand/")
 
     def test_the_traveller_runs_in_order_and_a_program_waits_for_the_glue(self):
-        waits = [{"do": "remove_item", "list": "bench_steps", "id": s.id} for s in hollow_route().bench_steps if s.wait]  # a day each
+        # a day each
+        waits = [{"do": "remove_item", "list": "bench_steps", "id": s.id} for s in hollow_route().bench_steps if s.wait]
         route = changed(hollow_route(), *waits)
         job = self.new_route(route)
         self.page.goto(f"{self.server.url}/routes/{job}/run")

@@ -135,7 +135,8 @@ class Screens(Browser):
         self.page.keyboard.press("u")
 
     READINGS = {"Width at the end": "46.1", "Width at the mark": "44.4", "Mark, from the end": "60", "Heel length": "62", "Thick, with board": "25.4", "End to 12th fret": "108.5",
-                "Fret height": "1.1", "Corner radius": "4", "Plate deep": "35.2", "Plate wide": "73.4", "Plate front to saddle line": "20", "Posts apart": "90", "Post bush outside": "11", "Saddle, low": "13.2", "Saddle, high": "17.5",
+                "Fret height": "1.1", "Corner radius": "4", "Plate deep": "35.2", "Plate wide": "73.4", "Plate front "
+                    "to saddle line": "20", "Posts apart": "90", "Post bush outside": "11", "Saddle, low": "13.2", "Saddle, high": "17.5",
                 "Plate corner radius": "4", "Ring deep": "28", "Ring wide": "66", "Deep, to the legs": "17.5", "Ring corner radius": "4", "Plate thick": "2.5"}
 
     def test_a_stranger_with_a_caliper_gets_to_a_program_by_keyboard(self):
@@ -352,7 +353,8 @@ class Screens(Browser):
         self.page.wait_for_function("() => fetch(location.pathname.replace('/routes', '/api/routes').replace('/hold', '')).then((r) => r.json()).then((r) => r.document.setups[0].hardware.some((h) => h.kind === 'top_clamp' && h.press_n === 240))")
 
     def test_a_jig_is_designed_from_nothing_and_becomes_a_job(self):
-        """A blank with nothing on it; a vacuum and a rail are put there, the board under them is looked at, made, told that they alone hold too little, and drawn."""
+        """A blank with nothing on it; a vacuum and a rail are put there, the board under them is looked at, made, told
+        that they alone hold too little, and drawn."""
         route = changed(route_named("siskin_neck_face"), *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)))
         made = self.new_route(route)
         self.open(made, "hold")
@@ -374,7 +376,8 @@ class Screens(Browser):
         self.page.get_by_role("button", name="Make it a job").click()
         self.page.wait_for_url("**/route")
         self.page.wait_for_selector("text=Board for Siskin neck, face")
-        self.page.wait_for_selector("text=/The holding this is drawn from holds .* Mend the holding there/", timeout=40_000)
+        self.page.wait_for_selector("text=/The holding this is drawn from holds .* Mend the holding "
+            "there/", timeout=40_000)
         self.page.get_by_role("link", name="Hold").click()
         self.page.get_by_role("tab", name="Jig").click()
         with self.page.expect_download() as download:

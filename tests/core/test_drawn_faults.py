@@ -1,4 +1,5 @@
-"""Sixty faults drawn at random, one on each face of a two-faced body at a time, every one found; thirty clean routes of seven makes, none accused."""
+"""Sixty faults drawn at random, one on each face of a two-faced body at a time, every one found; thirty clean routes
+of seven makes, none accused."""
 
 import random
 import unittest

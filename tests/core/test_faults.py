@@ -38,7 +38,8 @@ from tests.support import changed, codes, proof_of, put, route_named
 BODY, NECK, PLATE = "siskin_body", "siskin_neck_face", "control_plate"
 OP = "operations."
 SKIN, GROOVE = ({"do": "choose_school", "operation": "profile_outline", "school": s} for s in ("skin", "groove"))
-UNDER = {"do": "put_hardware", "setup": "front", "hardware": {"id": "t1", "kind": "tape", "x_mm": 200, "y_mm": 0, "length_mm": 200, "width_mm": 120}}  # something else holds it too
+# something else holds it too
+UNDER = {"do": "put_hardware", "setup": "front", "hardware": {"id": "t1", "kind": "tape", "x_mm": 200, "y_mm": 0, "length_mm": 200, "width_mm": 120}}
 # code, route, edits just outside the limit, edits just inside it (None: the clean route is the inside)
 FAULTS = [
     ("bit.too_short", BODY, [put("bits.flat8.cutting_length_mm", 44.0)], [put("bits.flat8.cutting_length_mm", 45.5)]),

@@ -84,7 +84,8 @@ class CleanRims(unittest.TestCase):
         clean = [k for k, o in enumerate(route.operations) if o.bit == "down6"]
         self.assertEqual(clean, list(range(clean[0], clean[0] + 3)))
         self.assertEqual([route.operations[k].id for k in clean], ["pocket_bridge_recess", "pocket_plate_rebate", RIM])
-        self.assertEqual([route.operations[k].touch_off_before for k in clean], [True, False, False])  # one bit, one touch-off
+        # one bit, one touch-off
+        self.assertEqual([route.operations[k].touch_off_before for k in clean], [True, False, False])
         self.assertIsNone(route.operation("pocket_pickup_pocket").down_to_mm)  # hidden: its rim may fray
         plain = changed(route_named("siskin_body"), DOWN, {"do": "propose"})
         self.assertEqual([o.id for o in plain.operations], [o.id for o in route_named("siskin_body").operations])

@@ -113,7 +113,8 @@ class OnScrap(unittest.TestCase):
             q = Question(route.machine, route.bit(id_), wood("birch_ply"), CutKind.SLOT, route.bit(id_).cut_diameter_mm)
             steps = plan_of(q, answer(q).settings, [])[0]
             proof = proof_of(slots_job(q, steps))
-            beyond = [f"pocket_slot_{s.number}" for s in steps if s.chip_mm > q.window.bold]  # where the plan means to go, and is told so
+            # where the plan means to go, and is told so
+            beyond = [f"pocket_slot_{s.number}" for s in steps if s.chip_mm > q.window.bold]
             self.assertEqual([(f.code, f.operation) for f in proof.findings], [("settings.chip_load", b) for b in beyond], id_)
             for step, made in zip(steps, proof.steps, strict=True):
                 self.assertEqual(made.operation.settings.feed_mm_min, step.settings.feed_mm_min)

@@ -1,4 +1,5 @@
-"""Faults that once passed in silence: each planted just outside its limit on bodies, necks, plates and jigs and found with its place, and left alone just inside; the first cure of each removes it and brings nothing worse."""
+"""Faults that once passed in silence: each planted just outside its limit on bodies, necks, plates and jigs and found
+with its place, and left alone just inside; the first cure of each removes it and brings nothing worse."""
 
 import math
 import unittest

@@ -17,7 +17,8 @@ from birch_route.core.vocabulary import Severity
 from birch_route.demo.shop import MACHINES
 from tests.programs.corpus import CLEAN, END, IN, NAMED, START, Clean
 
-HARMLESS = {"G17", "G40", "G49", "G80", "G94", "G61", "G64", "M7", "M8", "M9"}  # change nothing of the motion, and are known to
+# change nothing of the motion, and are known to
+HARMLESS = {"G17", "G40", "G49", "G80", "G94", "G61", "G64", "M7", "M8", "M9"}
 
 
 def cuts(sections):
@@ -139,7 +140,8 @@ class Checked(unittest.TestCase):
         self.assertFalse(self.codes(text, machine) & {"travel.outside", "program.not_understood"})
 
     def test_a_whole_circle_without_x_and_y_cuts_a_ring(self):
-        result = check_program(f"G21 G90\nT1 M6\nS9000 M3\nG0 X30 Y40 Z3\nG1 Z-2 F300\nG2 I20{END}", Stock(100, 80, 20), self.BITS)
+        result = check_program(f"G21 G90\nT1 M6\nS9000 M3\nG0 X30 Y40 Z3\nG1 Z-2 F300\nG2 "
+                               f"I20{END}", Stock(100, 80, 20), self.BITS)
         ring = math.pi * (23**2 - 17**2) * 2
         self.assertAlmostEqual(result.removed_mm3 / ring, 1, delta=0.02)
         self.assertEqual(result.findings, [])

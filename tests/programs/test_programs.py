@@ -127,7 +127,8 @@ class WrittenAndReadBack(unittest.TestCase):
                     cut = "\n".join(lines[: at - 12] + [line for line in before if line != "M0"] + lines[at:])
                     self.assertIn("ask for", read_back(sim, [replace(program, text=cut)]).findings[0].reason)
         plan = run_plan(sim)
-        self.assertIn("Before control cavity it stops: set the dial at 3 of 4, 12000 rpm", [c for b in plan["bits"] for c in b["checks"]])
+        self.assertIn("Before control cavity it stops: set the dial at 3 of 4, 12000 "
+                      "rpm", [c for b in plan["bits"] for c in b["checks"]])
         self.assertIn("Dial at 2 of 4, 10400 rpm: the program does not set it", plan["bits"][2]["checks"])
 
     def test_time_agrees_with_an_independent_planner_within_two_per_cent(self):

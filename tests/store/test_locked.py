@@ -56,8 +56,10 @@ class Locked(unittest.TestCase):
 
     def test_the_products_role_is_no_superuser_and_runs_no_command(self):
         with psycopg.connect(self.server.url, autocommit=True) as connection:
-            self.assertEqual(connection.execute("select rolsuper, rolcreaterole, rolcreatedb from pg_roles where rolname = current_user").fetchone(), (False, False, False))
-            for sql in ("copy (select 1) to program 'true'", "select pg_read_file('/etc/hostname')", "create role other superuser"):
+            self.assertEqual(connection.execute("select rolsuper, rolcreaterole, rolcreatedb from pg_roles where "
+                "rolname = current_user").fetchone(), (False, False, False))
+            for sql in ("copy (select 1) to program 'true'", "select pg_read_file('/etc/hostname')", "create role "
+                "other superuser"):
                 with self.subTest(sql), self.assertRaises(psycopg.errors.InsufficientPrivilege):
                     connection.execute(sql)
 
@@ -73,7 +75,8 @@ class Upgraded(unittest.TestCase):
             shutil.chown(server.folder, "postgres", "postgres")
         server._run("initdb", "-D", str(server.data), "-U", OWNER, "-A", "trust", "-E", "UTF8", "--no-sync")
         server._run("postgres", "--single", "-D", str(server.data), "postgres", said=f"create database {NAME};\n")
-        server._run("postgres", "--single", "-D", str(server.data), NAME, said="create type kind as enum ('a');\ncreate table old (id serial primary key, what kind);\ninsert into old (what) values ('a');\n")
+        server._run("postgres", "--single", "-D", str(server.data), NAME, said="create type kind as enum "
+            "('a');\ncreate table old (id serial primary key, what kind);\ninsert into old (what) values ('a');\n")
         server.start()
         self.addCleanup(server.stop)
         self.assertEqual((server.data / "pg_hba.conf").read_text(), HBA)

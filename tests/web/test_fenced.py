@@ -1,4 +1,5 @@
-"""Readers of files from elsewhere: bounded, ended from outside, stopped by a person, and never in the way of the shop."""
+"""Readers of files from elsewhere: bounded, ended from outside, stopped by a person, and never in the way of the
+shop."""
 
 import os
 import signal

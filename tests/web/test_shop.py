@@ -57,7 +57,8 @@ class GatesBetweenSetups(unittest.TestCase):
 
     def setUp(self):
         self.call = live_server().call
-        waits = [{"do": "remove_item", "list": "bench_steps", "id": s.id} for s in hollow_route().bench_steps if s.wait]  # a day each
+        # a day each
+        waits = [{"do": "remove_item", "list": "bench_steps", "id": s.id} for s in hollow_route().bench_steps if s.wait]
         self.document = changed(hollow_route(), *waits)
         made = self.call("POST", "/api/routes?measured_here=true", route_to_text(self.document))[1]
         self.route, self.revision = made["route"], made["revision"]

@@ -306,7 +306,8 @@ class Route(Model):
 
     @cached_property
     def features(self) -> list[Feature]:
-        """Every feature of the piece that is cut: those drawn, at their parts' sizes where they follow these, then those that follow from the
+        """Every feature of the piece that is cut: those drawn, at their parts' sizes where they follow these, then
+        those that follow from the
         parts placed on it. What waits for a part that nobody has measured is left out."""
         from .instrument.placing import placed_features
         from .instrument.tied import followed

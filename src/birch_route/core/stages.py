@@ -127,7 +127,8 @@ def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | Non
 
 
 def within_machine(route: Route, operation: Operation) -> Operation:
-    """Return an operation at the rates the machine really runs: what is asked beyond its greatest is cut down to that."""
+    """Return an operation at the rates the machine really runs: what is asked beyond its greatest is cut down to
+    that."""
     settings, machine = operation.settings, route.machine
     feed, plunge = min(settings.feed_mm_min, machine.greatest_feed_mm_min), min(settings.plunge_mm_min, machine.greatest_plunge_mm_min)
     if (feed, plunge) == (settings.feed_mm_min, settings.plunge_mm_min):

@@ -1,4 +1,5 @@
-"""The traveller of a route: what is done to a piece, in the order in which it is done: bench, setup, bit, bench, turn over, and so on."""
+"""The traveller of a route: what is done to a piece, in the order in which it is done: bench, setup, bit, bench, turn
+over, and so on."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ def gates_before(route: Route, operations: Iterable[str], steps: Sequence[BenchS
     """Return the gating bench steps that stand before any of some operations: a program of these waits for all of them.
 
     Args:
-        operations: ids of operations of the whole route. steps: the gating steps to choose from; None: all of the route.
+        operations: ids of operations of the whole route. steps: the gating steps to choose from; None: all of the
+            route.
     """
     place = {o.id: k for k, o in enumerate(route.operations)}
     last = max((place[o] for o in operations if o in place), default=-1)
@@ -25,7 +27,8 @@ def gates_before(route: Route, operations: Iterable[str], steps: Sequence[BenchS
 
 
 def begins_anew(route: Route, index: int) -> bool:
-    """Say whether a program of its own begins at an operation: a pass that is run only when the part is still tight and what follows one,
+    """Say whether a program of its own begins at an operation: a pass that is run only when the part is still tight
+    and what follows one,
     and what waits for a gating bench step.
 
     Args:

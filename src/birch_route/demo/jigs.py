@@ -20,7 +20,8 @@ from .shop import BITS, MORE_BITS
 
 
 def neck_on_vacuum() -> Route:
-    """Return the demo neck held by a vacuum where nothing is cut through, against a rail and by a clamp at either end, not by screws."""
+    """Return the demo neck held by a vacuum where nothing is cut through, against a rail and by a clamp at either end,
+    not by screws."""
     edits: list[dict[str, Any]] = [
         *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)),
         {"do": "put_hardware", "setup": "front", "hardware": {"id": "v1", "kind": "vacuum", "x_mm": 320, "y_mm": 0, "length_mm": 380, "width_mm": 44}},

@@ -15,7 +15,8 @@ def surface_of(data: bytes, name: str, outline: str, turn_deg: float, scale: flo
     """Return a surface as the depths of a relief.
 
     Args:
-        outline: of the piece, WKB as hex. scale: mm in one of the file's units. underside: its lower side is the one to cut.
+        outline: of the piece, WKB as hex. scale: mm in one of the file's units. underside: its lower side is the one
+            to cut.
 
     Raises:
         InputError: the file cannot be read, or nothing of it lies over the piece.

@@ -87,7 +87,8 @@ def _element(walk: _Walk, element: Element, matrix: Matrix, layer: str, depth: i
     kind = _kind(element)
     walk.elements += 1
     if walk.elements > MOST_ELEMENTS:
-        raise InputError(f"{walk.name} draws more than {MOST_ELEMENTS:,} shapes, uses within uses counted; that is the most that is read.", where=walk.name)
+        raise InputError(f"{walk.name} draws more than {MOST_ELEMENTS:,} shapes, uses within uses counted; that is "
+                         f"the most that is read.", where=walk.name)
     if kind in _SILENT or not kind:
         return
     if kind in _IGNORED:
@@ -194,7 +195,8 @@ def _stroke(run: list[Step], matrix: Matrix, layer: str) -> Stroke:
 
 def _arc(here: tuple[float, float], step: Step, at: Callable[[float, float], tuple[float, float]], matrix: Matrix) -> list[tuple]:
     rx, ry, turn, large, sweep, x, y = step[1:]
-    if min(abs(rx), abs(ry)) < 1e-6 * math.dist(here, (x, y)):  # it would be grown to reach; a straight line by all sense
+    # it would be grown to reach; a straight line by all sense
+    if min(abs(rx), abs(ry)) < 1e-6 * math.dist(here, (x, y)):
         return [("line", *at(x, y))]
     arc = Path(f"M{here[0]!r},{here[1]!r}A{abs(rx)!r},{abs(ry)!r},{turn!r},{int(large)},{int(sweep)},{x!r},{y!r}")[1]
     keeps_round = abs(matrix.a * matrix.c + matrix.b * matrix.d) < 1e-9 and abs(math.hypot(matrix.a, matrix.b) - math.hypot(matrix.c, matrix.d)) < 1e-9

@@ -1,6 +1,8 @@
-"""Readers of files from elsewhere behind a fence: a process of their own, bounded in time and memory, that can be ended within a second.
+"""Readers of files from elsewhere behind a fence: a process of their own, bounded in time and memory, that can be
+ended within a second.
 
-The parent sends a header and the file over the child's standard input; the child answers with lines: `P part` while it works, `R json` or
+The parent sends a header and the file over the child's standard input; the child answers with lines: `P part` while it
+works, `R json` or
 `E json` at the end. What it does is named by a word of READERS, so that nothing is run but these.
 """
 
@@ -116,7 +118,8 @@ def _talk(child: subprocess.Popen[bytes], to_send: bytes, name: str, bound: Boun
         watch(part)
         if time.monotonic() - began > bound.seconds:
             raise InputError(
-                f"{name} was not read within {bound.seconds:.0f} seconds, the most that is given. Save only what is needed of it, with fewer points.",
+                f"{name} was not read within {bound.seconds:.0f} seconds, the most that is given. Save only what is "
+                f"needed of it, with fewer points.",
                 where=name,
                 bound="time",
             )
@@ -125,11 +128,13 @@ def _talk(child: subprocess.Popen[bytes], to_send: bytes, name: str, bound: Boun
 def _ended(code: int, name: str, bound: Bound) -> BirchError:
     if code == -signal.SIGKILL or code == 1:
         return InputError(
-            f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take, or its reading was ended. Save only what is needed of it, with fewer points.",
+            f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take, or its reading was "
+            f"ended. Save only what is needed of it, with fewer points.",
             where=name,
             bound="memory",
         )
-    return NumericError(f"{name} could not be read: our reader broke (code {code}). This is our fault; the file is kept.", where=name)
+    return NumericError(f"{name} could not be read: our reader broke (code {code}). This is our fault; the file is "
+                        f"kept.", where=name)
 
 
 def _answer(line: bytes, name: str, bound: Bound) -> Any:
@@ -138,14 +143,16 @@ def _answer(line: bytes, name: str, bound: Bound) -> Any:
         return data
     if data["code"] == "memory":
         raise InputError(
-            f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take. Save only what is needed of it, with fewer points.",
+            f"{name} asks for more memory than the {bound.megabytes} MB that reading it may take. Save only what is "
+            f"needed of it, with fewer points.",
             where=name,
             bound="memory",
         )
     kind = {"input": InputError, "input.geometry": GeometryError}.get(data["code"])
     if kind is None:
         raise NumericError(
-            f"{name} could not be read: our reader broke ({data['message']}). This is our fault; the file is kept.", where=name
+            f"{name} could not be read: our reader broke ({data['message']}). This is our fault; the file is "
+            f"kept.", where=name
         )
     raise kind(data["message"], where=data["where"], **data["facts"])
 

@@ -28,7 +28,8 @@ from .fence import DRAWING, read_fenced
 
 TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter with an operation's id
 MOST_LOOKS = 200  # kept; about 1 MB each
-AGAIN = procrastinate.RetryStrategy(max_attempts=8, exponential_wait=2, retry_exceptions={StoreError})  # the database was away
+# the database was away
+AGAIN = procrastinate.RetryStrategy(max_attempts=8, exponential_wait=2, retry_exceptions={StoreError})
 blueprint = procrastinate.Blueprint()
 _cache = Cache(40)  # keeps the worker under 1.5 GB
 _beside = ThreadPoolExecutor(1)
@@ -211,4 +212,5 @@ def _our_fault(exc: Exception, what: str) -> NumericError:
     """Write an exception that is no answer to the log under an id, and return what people are told."""
     mark = secrets.token_hex(4)
     logging.getLogger("birch_route").error("fault %s at %s", mark, what, exc_info=exc)
-    return NumericError(f"This could not be computed: a fault of ours ({type(exc).__name__}), in the log as {mark}. Nothing was lost; another edit is tried anew.", mark=mark)
+    return NumericError(f"This could not be computed: a fault of ours ({type(exc).__name__}), in the log as {mark}. "
+                        f"Nothing was lost; another edit is tried anew.", mark=mark)

@@ -27,7 +27,8 @@ DRAWINGS = {"svg": "image/svg+xml", "dxf": "application/dxf", "pdf": "applicatio
 
 
 def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]], report: dict[str, Any] | None = None) -> Route:
-    """Return the jig for a setup as a route, cut with the route's bits and those of the shop, with how the holding it is drawn from holds.
+    """Return the jig for a setup as a route, cut with the route's bits and those of the shop, with how the holding it
+    is drawn from holds.
 
     Args:
         setup: its id, or ALL. report: of the route's proof; None: it is not proved yet.

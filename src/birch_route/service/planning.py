@@ -21,7 +21,8 @@ from .bench import StepState, gates_finding, held_by
 
 @dataclass(frozen=True)
 class Release:
-    """Programs that may be run, or why not. blocking: stops that stand. waiting: programs that were read back and wait for bench steps, with
+    """Programs that may be run, or why not. blocking: stops that stand. waiting: programs that were read back and wait
+    for bench steps, with
     the steps that hold them."""
 
     programs: list[Program]
@@ -40,7 +41,8 @@ class Planned:
 
 
 def release(proof: Proof, reasons: dict[str, str], gates: list[StepState] | None = None) -> Release:
-    """Write the programs of a proof and read them back, unless a stop stands; those that an open gate stands before wait.
+    """Write the programs of a proof and read them back, unless a stop stands; those that an open gate stands before
+    wait.
 
     Args:
         reasons: written reasons by code of finding; they lift a stop, but never a freed piece or a failed read-back.

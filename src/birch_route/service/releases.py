@@ -37,7 +37,8 @@ class Releases:
 
         Raises:
             ConflictError: the revision is not the newest: a program of an outdated revision is never released.
-            RefusedError: stops stand, or every program waits for bench steps. A program that some wait for is kept back, the others are released.
+            RefusedError: stops stand, or every program waits for bench steps. A program that some wait for is kept
+            back, the others are released.
         """
         with self._database.transaction() as t:
             row = t.maybe("latest_revision", route=route_id)
@@ -51,7 +52,8 @@ class Releases:
         if not out.programs:
             at_bench = bool(out.blocking) and all(f.code == "bench.open" for f in out.blocking)
             raise RefusedError("Every program waits for work at the bench." if at_bench else
-                               "Settle the stops first, or give a written reason for those that may be overridden." if out.blocking else
+                               "Settle the stops first, or give a written reason for those that may be "
+                               "overridden." if out.blocking else
                                "There is no operation yet, so there is nothing to write.", where="release",
                                findings=[f.model_dump(mode="json") for f in out.blocking])
         assert out.back is not None
@@ -86,7 +88,8 @@ class Releases:
         return kept["files"]["programs"][name].encode("ascii")
 
     def _kept(self, route_id: int, on_revision: int) -> tuple[Route, Row]:
-        """Return the route and its newest release; refused where the route has changed, or a bench step was taken back that holds one of its programs."""
+        """Return the route and its newest release; refused where the route has changed, or a bench step was taken back
+        that holds one of its programs."""
         with self._database.transaction() as t:
             latest = t.maybe("latest_revision", route=route_id)
             kept = t.maybe("release_of", route=route_id, revision=on_revision)
@@ -94,12 +97,14 @@ class Releases:
         if latest is None or latest["number"] != on_revision:
             raise ConflictError("The route has changed since. Write the programs again.", where="revision")
         if kept is None:
-            raise InfeasibleError("Write the programs first; they are read back and simulated before you get them.", where="release")
+            raise InfeasibleError("Write the programs first; they are read back and simulated before you get "
+                                  "them.", where="release")
         route = read_route(json.loads(latest["document"]))
         operations = [o for p in kept["files"]["report"]["programs"] for o in p["operations"]]
         held = [] if any(o["code"] == "bench.open" for o in kept["overrides"]) else held_by(route, operations, open_gates(route, ticks))
         if held:
-            raise InfeasibleError(f"{', '.join(s.step.name for s in held[:5])}: taken back since these programs were written, so they wait again. Tick it, or write the programs anew.", where="release")
+            raise InfeasibleError(f"{', '.join(s.step.name for s in held[:5])}: taken back since these programs were "
+                                  f"written, so they wait again. Tick it, or write the programs anew.", where="release")
         return route, kept
 
 

@@ -21,7 +21,9 @@ def relief_edits(route: Route, data: bytes, name: str, *, face: Face = Face.FRON
     """Return the edits that form a face by a surface from an STL file, which is read behind a fence.
 
     Args:
-        watch: asked a few times a second; raises to end the reading. unit: of the file's numbers. fine: keep FINE_MM instead of COARSE_MM between depths, for sharp rims; the route gets larger. underside: its lower side is the one to cut.
+        watch: asked a few times a second; raises to end the reading. unit: of the file's numbers. fine: keep FINE_MM
+            instead of COARSE_MM between depths, for sharp rims; the route gets larger. underside: its lower side is
+            the one to cut.
 
     Raises:
         InputError: the file cannot be read, or nothing of it lies over the piece.
@@ -34,7 +36,8 @@ def relief_edits(route: Route, data: bytes, name: str, *, face: Face = Face.FRON
     number = next(k for k in range(1, 100) if f"relief_{k}" not in used)
     item = {"kind": "relief", "id": f"relief_{number}", "name": f"Relief {number}" if number > 1 else "Relief", "face": face.value, "x0_mm": round(laid["x0_mm"], 4), "y0_mm": round(laid["y0_mm"], 4),
             "cell_mm": laid["cell_mm"], "nx": laid["nx"], "ny": laid["ny"], "depths": laid["depths"], "depth_mm": round(laid["deepest_mm"], 3),
-            "origin": (name if laid["covers"] >= COVERS else f"{name}, which covers {laid['covers']:.0%} of the piece; beyond it goes on as it ends")[:200]}
+            "origin": (name if laid["covers"] >= COVERS else f"{name}, which covers {laid['covers']:.0%} of the "
+                f"piece; beyond it goes on as it ends")[:200]}
     edits: list[dict[str, Any]] = [{"do": "put_item", "list": "features", "item": item}]
     if any(b.form is BitForm.BALL for b in route.bits) and any(s.face is face for s in route.setups):
         edits.append({"do": "propose_for", "feature": item["id"]})

@@ -58,7 +58,8 @@ class Routes:
             return self._keep(t, route_id, 1, 1, [], route, [], what, author, None)
 
     def bring_in(self, route: Route, author: str, *, measured_here: bool = False) -> Revision:
-        """Keep a route file as a new job. Readings of a file that is none of this shop's own are told, not measured, unless somebody says that they were taken here.
+        """Keep a route file as a new job. Readings of a file that is none of this shop's own are told, not measured,
+        unless somebody says that they were taken here.
 
         Raises:
             GeometryError, InputError: it cannot be made into geometry.

@@ -38,7 +38,8 @@ def run_plan(*simulations: Simulation) -> dict[str, Any]:
 
 
 def _order(route: Route, setups: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Return what is done one after another: kind bench (a step), setup (load and zero), bit (its number within the setup)."""
+    """Return what is done one after another: kind bench (a step), setup (load and zero), bit (its number within the
+    setup)."""
     def bench(operation: str | None) -> list[dict[str, Any]]:
         return [{"kind": "bench", "step": s.id, "name": s.name, "minutes": s.minutes, "wait": s.wait, "gate": s.gate, "note": s.note} for s in steps_after(route, operation)]
     out = bench(None)
@@ -88,7 +89,8 @@ def _stays(sim: Simulation, index: int) -> list[str]:
     step = sim.steps[index]
     todo = [] if begins_anew(sim.route, index) else stops_before(sim.route.machine, step, sim.steps[index - 1])
     again = ["Z touched off again"] if begins_anew(sim.route, index) and step.operation.touch_off_before else []
-    return [f"{step.bit.name} still in, {step.bit.stickout_mm:g} out of the collet nut", *again, *([f"It stops: {'; '.join(todo)}"] if todo else []), "Nothing left on the bed, dust on"]
+    return [f"{step.bit.name} still in, {step.bit.stickout_mm:g} out of the collet "
+            f"nut", *again, *([f"It stops: {'; '.join(todo)}"] if todo else []), "Nothing left on the bed, dust on"]
 
 
 def _checks(sim: Simulation, index: int) -> list[str]:
@@ -152,7 +154,8 @@ def _traveller(pdf: FPDF, plan: dict[str, Any], programs: list[Program], *, inch
                 pdf.ln(2)
                 _line(pdf, "At the bench", 13, bold=True)
             holds = ". What follows waits for it" if entry["gate"] else ""
-            _line(pdf, f"   [  ] {entry['name']}, {entry['minutes']:g} min{' of waiting' if entry['wait'] else ''}{holds}. {entry['note']}", 9)
+            _line(pdf, f"   [  ] {entry['name']}, {entry['minutes']:g} "
+                       f"min{' of waiting' if entry['wait'] else ''}{holds}. {entry['note']}", 9)
         elif entry["kind"] == "setup":
             _setup_lines(pdf, setups[entry["setup"]], inch=inch)
         else:
@@ -169,7 +172,8 @@ def _setup_lines(pdf: FPDF, setup: dict[str, Any], *, inch: bool) -> None:
     _line(pdf, setup["load"], 10)
     _line(pdf, f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
     for h in setup["hardware"]:
-        _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's corner, top {h['top_mm']:+g}", 9)
+        _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's "
+                   f"corner, top {h['top_mm']:+g}", 9)
     for n, step in enumerate(setup["zero_steps"], 1):
         _line(pdf, f"   [  ] {n}. {zero_words(step, inch=inch)}", 9)
     _line(pdf, jog_words(setup["bed"]), 10)

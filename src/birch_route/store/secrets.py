@@ -11,7 +11,8 @@ FILE = "secret.json"
 
 
 def passwords(folder: Path) -> dict[str, str] | None:
-    """Return the passwords of the two roles, `owner` (makes and upgrades) and `shop` (the product's own), or None where none were made."""
+    """Return the passwords of the two roles, `owner` (makes and upgrades) and `shop` (the product's own), or None
+    where none were made."""
     try:
         data = json.loads((folder / FILE).read_text())
     except (OSError, ValueError):

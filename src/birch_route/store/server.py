@@ -14,7 +14,8 @@ from pathlib import Path
 from ..core.errors import StoreError
 from .secrets import make_passwords, passwords
 
-OWNER, SHOP, NAME = "birch", "birch_shop", "birch"  # makes and upgrades; the product's own role, which owns its tables only; the database
+# makes and upgrades; the product's own role, which owns its tables only; the database
+OWNER, SHOP, NAME = "birch", "birch_shop", "birch"
 HBA = "# Written by Birch Route at every start: nobody without a password.\nhost all all 127.0.0.1/32 scram-sha-256\n"
 
 
@@ -117,10 +118,12 @@ class PrivateServer:
             word.unlink(missing_ok=True)
 
     def _lock_what_stood_open(self) -> None:
-        """Give a cluster of an earlier version its passwords, while no server listens: by the server's single-user mode."""
+        """Give a cluster of an earlier version its passwords, while no server listens: by the server's single-user
+        mode."""
         self.stop()
         word = make_passwords(self.folder)["owner"]
-        self._run("postgres", "--single", "-D", str(self.data), "postgres", said=f"alter role {OWNER} password '{word}';\n")
+        self._run("postgres", "--single", "-D", str(self.data), "postgres", said=f"alter role {OWNER} password "
+            f"'{word}';\n")
 
     def stop(self) -> None:
         """Stop it quickly and cleanly."""

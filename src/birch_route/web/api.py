@@ -122,7 +122,8 @@ def list_routes(services: S, _person: Who, search: Annotated[str, Query(max_leng
 
 @api.post("/routes")
 async def import_route(request: Request, services: S, person: Who, measured_here: bool = False) -> Response:
-    """Import a route file as a new job. Its readings are told, not measured, unless they were taken in this shop (measured_here) or the file is one of its own."""
+    """Import a route file as a new job. Its readings are told, not measured, unless they were taken in this shop
+    (measured_here) or the file is one of its own."""
     need(person, "edit")
     body = await read_body(request, LARGEST_BYTES, "a route file")
     route = await asyncio.to_thread(route_from_text, body, "The file")

@@ -45,7 +45,8 @@ async def read_body(request: Request, most: int, what: str) -> bytes:
 
 
 async def while_asked(request: Request, work: Callable[[Callable[[float], None]], Response]) -> Response:
-    """Run work in a thread for as long as somebody waits for its answer: it ends within a moment once the request is gone or the server stops.
+    """Run work in a thread for as long as somebody waits for its answer: it ends within a moment once the request is
+    gone or the server stops.
 
     Args:
         work: given a function that it calls a few times a second, which raises to end it.

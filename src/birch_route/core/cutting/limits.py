@@ -19,7 +19,8 @@ DEEPER_MM = 0.05  # the least depth of a cut that is asked about
 @dataclass(frozen=True)
 class Question:
     """What a cut is to be. side_mm: how much of the bit meets wood from the side, at the most its diameter. deep_mm: how deep the feature is, if known.
-    holds_n: the greatest pull the holding bears with its factor of safety, if known. quiet: no louder than figures.quiet. went_mm_min: the greatest feed that went well in this shop on this
+    holds_n: the greatest pull the holding bears with its factor of safety, if known. quiet: no louder than
+        figures.quiet. went_mm_min: the greatest feed that went well in this shop on this
     ground; went_part: the greatest part of power, bend and breakage that did; 0 where nothing was cut."""
 
     machine: Machine
@@ -35,7 +36,8 @@ class Question:
 
     @property
     def feed_share(self) -> float:
-        """Part of the machine's greatest feed that careful settings use at most (figures.careful), more where that went well here."""
+        """Part of the machine's greatest feed that careful settings use at most (figures.careful), more where that
+        went well here."""
         return min(1.0, max(figures()["careful"]["feed"], self.went_mm_min / self.machine.greatest_feed_mm_min))
 
     @property

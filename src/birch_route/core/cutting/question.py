@@ -75,14 +75,17 @@ class Answer:
 def answer(q: Question, aim: Aim = Aim.CAREFUL) -> Answer:
     """Return settings for a question. Where no settings keep every limit, those that pass them least, and `binds` says which.
 
-    careful: a share of every limit, speed from the rim speed aimed at, chip in the careful part of its window, depth in the middle of what the class of machine does, less where a share binds. fast: the most wood a minute that keeps
+    careful: a share of every limit, speed from the rim speed aimed at, chip in the careful part of its window, depth
+        in the middle of what the class of machine does, less where a share binds. fast: the most wood a minute that
+        keeps
     every limit. quiet: the same inside figures.quiet.
     """
     q = replace(q, quiet=aim is Aim.QUIET or q.quiet)
     if aim is Aim.CAREFUL and not q.quiet:
         feed, speed, depth = careful(q)
         found = judge(q, feed, speed, depth)
-        return replace(found, reasons={**found.reasons, "feed_mm_min": f"{found.reasons['feed_mm_min']}; {shares_words(q, feed, speed, depth)}"})
+        return replace(found, reasons={**found.reasons, "feed_mm_min": f"{found.reasons['feed_mm_min']}; "
+            f"{shares_words(q, feed, speed, depth)}"})
     return judge(q, *_fastest(q))
 
 
@@ -139,7 +142,8 @@ SHARED = (Limit.POWER, Limit.BEND, Limit.BREAKAGE)
 
 
 def careful(q: Question) -> tuple[float, float, float]:
-    """Return feed, speed and depth that keep a share of every limit (figures.careful): the machine is not known to bear more until it has.
+    """Return feed, speed and depth that keep a share of every limit (figures.careful): the machine is not known to
+    bear more until it has.
 
     A slower step of the dial goes before a thinner chip, that before more of the machine's feed.
     """

@@ -49,7 +49,8 @@ def choices(solid: Solid, bits: Sequence[Bit], wood: Wood, machine: Machine, thi
 
 @dataclass(frozen=True)
 class Table:
-    """Every bit against every feature. cells: by bit, a choice a feature in their order; serves: the features a bit makes whole; least: the fewest bits for all that any makes whole; left: what none does."""
+    """Every bit against every feature. cells: by bit, a choice a feature in their order; serves: the features a bit
+    makes whole; least: the fewest bits for all that any makes whole; left: what none does."""
 
     features: list[str]
     cells: dict[str, list[Choice]]

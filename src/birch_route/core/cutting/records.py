@@ -133,7 +133,8 @@ def believed(trials: Sequence[Trial], q: Question) -> tuple[list[Trial], list[tu
 
 
 def knowing(q: Question, trials: Sequence[Trial]) -> Question:
-    """Return a question that knows what went well on its ground: the greatest feed, and the greatest part of power, bend and breakage, of records that are believed."""
+    """Return a question that knows what went well on its ground: the greatest feed, and the greatest part of power,
+    bend and breakage, of records that are believed."""
     kept, _ = believed(trials, q)
     good = [t for t in kept if t.outcome in GOOD]
     if not good:

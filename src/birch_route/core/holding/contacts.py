@@ -201,7 +201,8 @@ def joint_shear(species: Wood) -> float:
 def tab_joints(rim: LinearRing, tabs: Sequence[Tab], species: Wood, taken_mm: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray, float]:
     """Return where tabs stand on a rim [n, 2], the section in mm2 each counts for, [n], and the middle of their height over the lowest wood, mm.
 
-    taken_mm: of each tab, what stands where the lowest wood is gone and holds nothing. The grain runs along x; a tab that shears across it counts for figures.holding.end_grain of its section.
+    taken_mm: of each tab, what stands where the lowest wood is gone and holds nothing. The grain runs along x; a tab
+        that shears across it counts for figures.holding.end_grain of its section.
     """
     spots, sections = [], []
     for k, tab in enumerate(tabs):

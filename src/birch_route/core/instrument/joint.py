@@ -1,4 +1,5 @@
-"""The joint as it will be cut: pocket, saddles and strings together, and what the readings of the neck say about one another."""
+"""The joint as it will be cut: pocket, saddles and strings together, and what the readings of the neck say about one
+another."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Joint:
-    """A bolt-on joint with the pocket as it is cut: heights, where its saddles have to stand for the wanted action, and their travel, mm."""
+    """A bolt-on joint with the pocket as it is cut: heights, where its saddles have to stand for the wanted action,
+    and their travel, mm."""
 
     pocket: Solid
     heights: Heights
@@ -81,7 +83,8 @@ def recess_of(route: Route) -> float:
 
 
 def frets_meant(route: Route) -> float | None:
-    """Return how many frets the board holds up to the heel's end by scale and the reading from there to the 12th fret; None where either is missing, or the
+    """Return how many frets the board holds up to the heel's end by scale and the reading from there to the 12th fret;
+    None where either is missing, or the
     heel's end would lie beyond the strings.
 
     Source: fret n lies at L - L / 2^(n / 12) from the nut; the heel's end lies at L / 2 + reading.

@@ -1,4 +1,5 @@
-"""Where features run out through the side of a piece, into one another, or lie beside it, without anybody having said that they should."""
+"""Where features run out through the side of a piece, into one another, or lie beside it, without anybody having said
+that they should."""
 
 from __future__ import annotations
 
@@ -23,7 +24,8 @@ TEST_HOLES = "test_holes_"  # ids of the pair of holes that tells what the machi
 
 @dataclass(frozen=True)
 class Opening:
-    """A place where a feature opens: into what (None: through the side), how wide, and where. beside: it lies wholly outside the piece."""
+    """A place where a feature opens: into what (None: through the side), how wide, and where. beside: it lies wholly
+    outside the piece."""
 
     feature: str
     name: str
@@ -44,7 +46,8 @@ def parts_of(solid: Solid) -> list[Polygon]:
 def openings(route: Route, resolved: Resolved) -> list[Opening]:
     """Return every opening that nobody declared, in the order of the features.
 
-    Declared are: a neck pocket at its mouth, a feature that says it runs out through the side, two that say they open into each other, what
+    Declared are: a neck pocket at its mouth, a feature that says it runs out through the side, two that say they open
+    into each other, what
     follows from one placed part, and what lies whole within another.
     """
     solids = [s for s in resolved.solids.values() if s.kind != "outline" and not s.is_contour]

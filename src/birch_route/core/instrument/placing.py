@@ -136,7 +136,8 @@ class _Worker:
         makers = {PartKind.POT: self._round, PartKind.JACK: self._round, PartKind.SWITCH: self._switch, PartKind.INSERT: self._insert, PartKind.PLATE: self._plate, PartKind.GUARD: self._plate,
                   PartKind.BRIDGE: self._bridge, PartKind.NECK: self._neck, PartKind.STRAP_PIN: self._strap_pin, PartKind.PICKUP: self._pickup}
         makers.get(self.part.kind, self._only_reserved)()
-        if lost := missing_anchor(self.route, self.placement):  # by the saddle line or the heel, and nobody knows where these are
+        # by the saddle line or the heel, and nobody knows where these are
+        if lost := missing_anchor(self.route, self.placement):
             self.out.features, self.out.ghosts, self.out.missing = [], [], [*self.out.missing, *lost]
             return self.out
         if self.placement.reserve_mm > 0 and not [g for g in self.out.ghosts if g.what == "body"]:

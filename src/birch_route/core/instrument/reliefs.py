@@ -126,7 +126,9 @@ def lay_surface(triangles: np.ndarray, outline: Polygon, *, turn_deg: float = 0.
     nx, ny = math.ceil((xmax - x0) / cell_mm) + 2, math.ceil((ymax - y0) / cell_mm) + 2
     top = np.full((ny, nx), -np.inf)
     if (visits := _visits(points, x0, y0, cell_mm, nx, ny)) > MOST_VISITS:
-        raise InputError(f"The triangles of this surface lie over one another: {visits / 1e9:.1f} thousand million places would have to be looked at, {MOST_VISITS / 1e9:.0f} are. Save one surface only.", where="file")
+        raise InputError(f"The triangles of this surface lie over one another: {visits / 1e9:.1f} thousand million "
+                         f"places would have to be looked at, {MOST_VISITS / 1e9:.0f} are. Save one surface "
+                         f"only.", where="file")
     highest(np.ascontiguousarray(points), x0, y0, cell_mm, top)
     x, y = np.meshgrid(x0 + (np.arange(nx) + 0.5) * cell_mm, y0 + (np.arange(ny) + 0.5) * cell_mm)
     inside = shapely.contains_xy(outline, x, y)

@@ -1,4 +1,5 @@
-"""Drawn holes and pockets against the parts they are said to be measured from: the sizes that a part decides, and features that follow them."""
+"""Drawn holes and pockets against the parts they are said to be measured from: the sizes that a part decides, and
+features that follow them."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ WORDS = {"wide": "wide", "apart": "apart", "across": "apart across", "along": "a
 
 @dataclass(frozen=True)
 class Size:
-    """One size of a drawn feature that a part's place decides. read_mm: the reading, None where there is none; least, most: what the drawn size may be."""
+    """One size of a drawn feature that a part's place decides. read_mm: the reading, None where there is none; least,
+    most: what the drawn size may be."""
 
     what: str
     place: str
@@ -65,7 +67,8 @@ def part_of(route: Route, feature: object) -> PartOnHand | None:
 
 
 def sizes_of(route: Route, feature: object) -> list[Size]:
-    """Return the sizes of a drawn feature that its part decides, each with the reading and what the drawn size may be (figures.tied)."""
+    """Return the sizes of a drawn feature that its part decides, each with the reading and what the drawn size may be
+    (figures.tied)."""
     part = part_of(route, feature)
     if part is None:
         return []
@@ -137,7 +140,8 @@ def followed(route: Route, feature: Hole | Pocket) -> Hole | Pocket:
     }
     if isinstance(feature, Hole):
         if "wide" in wants and feature.fitted:
-            wants["wide"] = next(s.read_mm for s in sizes_of(route, feature) if s.what == "wide")  # pressed in: as wide as it is
+            # pressed in: as wide as it is
+            wants["wide"] = next(s.read_mm for s in sizes_of(route, feature) if s.what == "wide")
         return feature.model_copy(update={"points": _spread(feature.points, wants), "diameter_mm": wants.get("wide", feature.diameter_mm)})
     shape = feature.shape
     assert isinstance(shape, Rectangle)

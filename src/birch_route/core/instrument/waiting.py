@@ -1,4 +1,5 @@
-"""What waits for a caliper: features whose shape or place follows from a part that nobody has measured. Nothing is cut for them."""
+"""What waits for a caliper: features whose shape or place follows from a part that nobody has measured. Nothing is cut
+for them."""
 
 from __future__ import annotations
 
@@ -25,9 +26,11 @@ NO_SCALE = "the scale, not chosen yet"
 
 
 def missing_of(route: Route, feature: object) -> list[str]:
-    """Return the places that must be measured before a drawn feature can be where it belongs, as `part.place`; empty where it can.
+    """Return the places that must be measured before a drawn feature can be where it belongs, as `part.place`; empty
+    where it can.
 
-    It waits while its part has no reading at all, while the saddle line it stands by is not known, or while what it goes round waits.
+    It waits while its part has no reading at all, while the saddle line it stands by is not known, or while what it
+    goes round waits.
     """
     if not isinstance(feature, Pocket):
         return []
@@ -56,7 +59,8 @@ def missing_of_saddle(route: Route) -> list[str]:
 
 
 def missing_anchor(route: Route, placement: Placement) -> list[str]:
-    """Return what is missing before a placed part that stands by the saddle line or the heel's end can be where it belongs."""
+    """Return what is missing before a placed part that stands by the saddle line or the heel's end can be where it
+    belongs."""
     if placement.mount is Mount.SADDLE:
         return missing_of_saddle(route)
     if placement.mount is Mount.HEEL and heel_end(route.parts) is None:

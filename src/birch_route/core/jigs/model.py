@@ -66,7 +66,8 @@ class JigError(Model):
 
 
 class JigHolding(Model):
-    """How the holding that a jig is drawn from holds: the least factor of an operation's pull, what is needed, and at which operation."""
+    """How the holding that a jig is drawn from holds: the least factor of an operation's pull, what is needed, and at
+    which operation."""
 
     factor: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)]
     needs: Annotated[float, Field(allow_inf_nan=False, ge=0, le=100)]

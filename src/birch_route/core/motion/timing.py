@@ -6,7 +6,8 @@ of v_axis / |u_axis|. Between two moves the speed may not exceed sqrt(a d s / (1
 inside angle, d the junction deviation and a the lesser of the two limits; moves that turn back stop. Start, end and
 stops are at rest. Rapid moves take part like any other.
 
-Moves that are written as an arc of radius r (motion.arcs) also run no faster than sqrt(a r), a the lesser limit of X and
+Moves that are written as an arc of radius r (motion.arcs) also run no faster than sqrt(a r), a the lesser limit of X
+and
 Y. A machine that runs arcs as chords, or is given none, knows no such limit.
 """
 

@@ -71,7 +71,8 @@ class _Tips:
         return out + self.leave
 
     def _shape(self) -> tuple[int, float, float, float, float]:
-        edge = EDGE_MM if self.form in (kernels.FLAT, kernels.BULL) else 0.0  # a sharp edge falls between cells: taken as that much wider, it never digs in
+        # a sharp edge falls between cells: taken as that much wider, it never digs in
+        edge = EDGE_MM if self.form in (kernels.FLAT, kernels.BULL) else 0.0
         return self.form, self.bit.radius_mm + edge, self.bit.corner_radius_mm, self.bit.tip_diameter_mm / 2, self.slope
 
     def grid(self) -> np.ndarray:

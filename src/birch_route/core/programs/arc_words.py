@@ -26,7 +26,8 @@ def off_mm(decimals: int, scale: float) -> float:
 def arc_points(
     start: Point, end: Point, words: dict[str, float], *, clockwise: bool, scale: float, centres_absolute: bool, decimals: int
 ) -> tuple[list[Point], str]:
-    """Return the points along an arc in the XY plane after its start, flattened to CHORD_MM, and what does not fit, in words.
+    """Return the points along an arc in the XY plane after its start, flattened to CHORD_MM, and what does not fit, in
+    words.
 
     Args:
         words: I, J, K, R, P as written. scale: mm of the file's unit. decimals: as many as the file writes.

@@ -160,22 +160,26 @@ def _known(section: Section, points: np.ndarray) -> np.ndarray:
 
 
 def _beyond(read: ReadProgram, machine: Machine) -> list[Finding]:
-    """Return what the program asks of a machine that it does not do: feeds and speeds, and a speed that no word sets."""
+    """Return what the program asks of a machine that it does not do: feeds and speeds, and a speed that no word
+    sets."""
     out = []
     fast = {feed: line for feed, line in read.feeds.items() if feed > machine.greatest_feed_mm_min * (1 + 1e-9)}
     if fast:
         feed, line = max(fast), min(fast.values())
-        out.append(finding("program.beyond_machine", f"Line {line}: a feed of {feed:.0f} mm/min is asked; {machine.name} goes {machine.greatest_feed_mm_min:.0f} at most.", line=line,
+        out.append(finding("program.beyond_machine", f"Line {line}: a feed of {feed:.0f} mm/min is asked; "
+            f"{machine.name} goes {machine.greatest_feed_mm_min:.0f} at most.", line=line,
                            facts=[Fact(name="feed", value=round(feed, 1), unit="mm/min"), Fact(name="greatest", value=machine.greatest_feed_mm_min, unit="mm/min", source="machine")]))
     if not machine.dialect.speed_word:
         return out
     wrong = {speed: line for speed, line in read.speeds.items() if speed > 0 and not machine.least_rpm * (1 - 1e-9) <= speed <= machine.greatest_rpm * (1 + 1e-9)}
     for speed, line in list(wrong.items())[:1]:
-        out.append(finding("program.beyond_machine", f"Line {line}: {speed:.0f} rpm are asked; {machine.name} turns {machine.least_rpm:.0f} to {machine.greatest_rpm:.0f}.", line=line,
+        out.append(finding("program.beyond_machine", f"Line {line}: {speed:.0f} rpm are asked; {machine.name} turns "
+            f"{machine.least_rpm:.0f} to {machine.greatest_rpm:.0f}.", line=line,
                            facts=[Fact(name="speed", value=speed, unit="rpm"), Fact(name="greatest", value=machine.greatest_rpm, unit="rpm", source="machine")]))
     if not read.speeds:
         line = read.sections[0].lines[0]
-        out.append(finding("program.beyond_machine", f"Line {line}: no S stands anywhere; {machine.name} takes its speed from the program.", line=line))
+        out.append(finding("program.beyond_machine", f"Line {line}: no S stands anywhere; {machine.name} takes its "
+            f"speed from the program.", line=line))
     return out
 
 

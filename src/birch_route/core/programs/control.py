@@ -59,9 +59,11 @@ class Control(Travel):
 
     def line(self, number: int, raw: str) -> None:
         if raw.strip() == "%":
-            if self._tape or any(s.kinds for s in self.sections):  # a tape ends here; what follows is not read by a machine
+            # a tape ends here; what follows is not read by a machine
+            if self._tape or any(s.kinds for s in self.sections):
                 self.count, self.ended = number, True
-                self.problem("program.no_end", number, "the file ends without M2 or M30; spindle and extraction may stay on.")
+                self.problem("program.no_end", number, "the file ends without M2 or M30; spindle and extraction may "
+                    "stay on.")
             self._tape = True
             return
         if not raw.strip():
@@ -72,7 +74,8 @@ class Control(Travel):
             self.problem("program.not_understood", number, wrong)
             return
         if code.startswith("/"):
-            self.problem("program.not_understood", number, "a line that a switch on the machine can skip: whether it runs is not known.")
+            self.problem("program.not_understood", number, "a line that a switch on the machine can skip: whether it "
+                "runs is not known.")
             code = code[1:].strip()
         if not code or re.fullmatch(r"[Oo]\d+", code):
             return
@@ -85,7 +88,8 @@ class Control(Travel):
             self.problem("program.not_understood", number, "a number is too large.")
 
     def _block(self, number: int, block: Block) -> None:
-        """Carry out one line in the order controls do: modes, feed and speed, bit, change, spindle, dwell, motion, stop."""
+        """Carry out one line in the order controls do: modes, feed and speed, bit, change, spindle, dwell, motion,
+        stop."""
         groups = [GROUP[g] for g in block.g if g in GROUP]
         for group in {g for g in groups if groups.count(g) > 1}:
             self.problem("program.not_understood", number, f"two words of one kind ({group}) stand in one line.")
@@ -124,7 +128,8 @@ class Control(Travel):
             self.problem(
                 "program.not_understood",
                 number,
-                f"{', '.join(f'{k}{block.values[k]:g}' for k in idle)} {'has' if len(idle) == 1 else 'have'} no effect that is known here.",
+                f"{', '.join(f'{k}{block.values[k]:g}' for k in idle)} {'has' if len(idle) == 1 else 'have'} no "
+                f"effect that is known here.",
             )
 
     def _modes(self, number: int, block: Block) -> None:
@@ -146,7 +151,8 @@ class Control(Travel):
                 h = block.get("H", -1.0)
                 known = self._selected if self._selected is not None else self.sections[-1].tool
                 if h >= 0 and known is not None and int(h) != known:
-                    self.problem("program.not_understood", number, f"H{h:g} takes the length of another bit than T{known}, which is in.")
+                    self.problem("program.not_understood", number, f"H{h:g} takes the length of another bit than "
+                        f"T{known}, which is in.")
             elif g == 64 and block.get("P") * self._scale > BLEND_MM:
                 self.problem(
                     "program.not_understood",
@@ -166,7 +172,8 @@ class Control(Travel):
             self.problem(
                 "program.not_understood",
                 number,
-                f"G{53 + offset} begins another zero than G{53 + self._moved_in}, in which moves were made; where it lies is not known.",
+                f"G{53 + offset} begins another zero than G{53 + self._moved_in}, in which moves were made; where it "
+                f"lies is not known.",
             )  # type: ignore[operator]
 
     def _rates(self, number: int, block: Block) -> None:
@@ -221,7 +228,8 @@ class Control(Travel):
                     "by hand",
                     "program.assumed",
                     self._selected_at,
-                    f"T{self._selected} is called without M6; the program stops at line {number}, and the bit is taken to be changed there by hand.",
+                    f"T{self._selected} is called without M6; the program stops at line {number}, and the bit is "
+                    f"taken to be changed there by hand.",
                 )
                 self._selected = None
             self._changing = None
@@ -232,7 +240,8 @@ class Control(Travel):
             self.problem(
                 "program.bit_change",
                 self._selected_at,
-                f"T{self._selected} is called and no M6 comes before the next cut, line {number}: whether the bit is changed depends on the machine.",
+                f"T{self._selected} is called and no M6 comes before the next cut, line {number}: whether the bit is "
+                f"changed depends on the machine.",
             )
             self._selected = self._changing = None
         if self._changing is not None:
@@ -271,7 +280,8 @@ class Control(Travel):
                 "dwell",
                 "program.assumed",
                 number,
-                f"a dwell of {seconds:g} is read as seconds; a control that counts milliseconds waits {seconds / 1000:g}.",
+                f"a dwell of {seconds:g} is read as seconds; a control that counts milliseconds waits "
+                f"{seconds / 1000:g}.",
             )
 
     def _machine_frame(self, number: int, block: Block) -> None:

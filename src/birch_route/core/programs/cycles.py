@@ -9,7 +9,8 @@ def hole_moves(start: float, over: float, deep: float, high: float, peck: float)
     """Return the moves of one hole: height it goes to, whether over the hole's place, whether rapid.
 
     Args:
-        start: height the way to the place is made at. over, deep: between them it drills. high: where it ends. peck: depth at once; 0: all.
+        start: height the way to the place is made at. over, deep: between them it drills. high: where it ends. peck:
+            depth at once; 0: all.
     """
     moves, z = [(start, False, True), (start, True, True), (over, True, True)], over
     while z > deep + 1e-9:

@@ -20,7 +20,8 @@ def read_program(text: str, name: str = "program", dialect: Dialect | None = Non
     """Read a program.
 
     Args:
-        text: the whole file. dialect: of the machine it is for, which says whether T alone changes the bit; None: not known.
+        text: the whole file. dialect: of the machine it is for, which says whether T alone changes the bit; None: not
+            known.
 
     Returns:
         sections of motion, arcs flattened, and a finding for each line that is not understood.

@@ -12,7 +12,8 @@ from ..proving.findings import Finding
 
 @dataclass
 class Section:
-    """The motion between two bit changes, program coordinates in mm. lines: line of each move; on: spindle turns; raised: points that a
+    """The motion between two bit changes, program coordinates in mm. lines: line of each move; on: spindle turns;
+    raised: points that a
     retract in machine coordinates left at a height that is not known."""
 
     tool: int | None

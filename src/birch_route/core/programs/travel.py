@@ -43,7 +43,8 @@ class Travel(Telling):
         if not self._said["units"]:
             self.once("units", "program.assumed", number, "the file moves before it says G20 or G21; read as mm.")
         if not self._said["distance"]:
-            self.once("distance", "program.assumed", number, "the file moves before it says G90 or G91; read as absolute.")
+            self.once("distance", "program.assumed", number, "the file moves before it says G90 or G91; read as "
+                "absolute.")
         if self._moved_in is None:
             self._moved_in = max(self.offsets) if len(self.offsets) == 1 else 1
             if len(self.offsets) > 1:
@@ -59,7 +60,8 @@ class Travel(Telling):
             if letter in block.values:
                 v = block.get(letter) * self._scale
                 if not self._absolute and (self._at[k] is None or (letter == "Z" and self._raised)):
-                    self.problem("program.not_understood", number, f"a step along {letter} from a place that is not known.")
+                    self.problem("program.not_understood", number, f"a step along {letter} from a place that is not "
+                        f"known.")
                 target[k] = v if self._absolute or self._at[k] is None else self._at[k] + v
                 self._raised = self._raised and letter != "Z"
         return target
@@ -67,7 +69,8 @@ class Travel(Telling):
     def _to(self, number: int, target: list[float | None], *, rapid: bool) -> None:
         if None in self._at or None in target:
             if not rapid:
-                self.problem("program.not_understood", number, "a cutting move before the bit's place is known on all three axes.")
+                self.problem("program.not_understood", number, "a cutting move before the bit's place is known on "
+                    "all three axes.")
             self._at = target
             self._begin()
             return
@@ -124,7 +127,8 @@ class Travel(Telling):
         self._at = target
 
     def _drill(self, number: int, block: Block) -> None:
-        """Carry out a drilling cycle: over each place at the height it had, down to R, to Z, and back to R or to where it began."""
+        """Carry out a drilling cycle: over each place at the height it had, down to R, to Z, and back to R or to where
+        it began."""
         start = self._at[2]
         if start is None or (self._raised and not self._absolute) or (None in self._at[:2] and not {"X", "Y"} <= set(block.values)):
             self.problem("program.not_understood", number, "a drilling cycle needs a known place.")

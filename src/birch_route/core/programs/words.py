@@ -12,7 +12,8 @@ LOOK_AT = 400_000  # characters of a file that tell how many decimals it writes
 
 @dataclass
 class Block:
-    """One line: its G and M words in order, its other words by letter, and what is wrong with it. used: letters whose word has had its effect."""
+    """One line: its G and M words in order, its other words by letter, and what is wrong with it. used: letters whose
+    word has had its effect."""
 
     g: list[float] = field(default_factory=list)
     m: list[int] = field(default_factory=list)

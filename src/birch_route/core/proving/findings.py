@@ -94,7 +94,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "feature.wall_gives": (Severity.CARE, "A thin wall gives under the bit and chatters."),
     "feature.wall_step": (Severity.CARE, "A rim and the wall below it, cut by two bits, do not stand in one line."),
     "feature.wall_thin": (Severity.CARE, "The wall between two features, or to the outside, is thin."),
-    "guard.cut_out": (Severity.NOTE, "A guard lies over a pocket whose part comes up through it, and must be cut out there."),
+    "guard.cut_out": (Severity.NOTE, "A guard lies over a pocket whose part comes up through it, and must be cut out "
+        "there."),
     "guard.under_board": (Severity.CARE, "The end of the fretboard comes down on a guard."),
     "hardware.hit": (Severity.STOP, "The bit, the collet nut, the spindle nose or the dust shoe hits a screw or clamp."),
     "hardware.near": (Severity.CARE, "The bit, or what stands above it, passes close to a screw or clamp."),
@@ -140,7 +141,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "program.arc": (Severity.STOP, "An arc whose centre or radius does not fit its ends."),
     "program.assumed": (Severity.CARE, "A program leaves something to the machine, and it is read as stated."),
     "program.beyond_machine": (Severity.STOP, "A program asks a feed or speed of the machine that it does not have."),
-    "program.bit_change": (Severity.STOP, "Whether the bit is changed before the next cut is not sure, or it is changed while the spindle turns."),
+    "program.bit_change": (Severity.STOP, "Whether the bit is changed before the next cut is not sure, or it is "
+        "changed while the spindle turns."),
     "program.no_end": (Severity.STOP, "A program ends without saying so."),
     "program.no_feed": (Severity.STOP, "A cutting move without a feed rate."),
     "program.not_understood": (Severity.STOP, "A word the reader does not know."),
@@ -155,12 +157,14 @@ CODES: dict[str, tuple[Severity, str]] = {
     "screw.comes_through": (Severity.STOP, "A screw comes out of the other face, or its tip nearly does."),
     "screw.into_bed": (Severity.STOP, "A holding screw goes through the waste board into the machine's bed."),
     "screw.no_bite": (Severity.CARE, "A screw finds too little to hold in."),
-    "settings.allowance": (Severity.CARE, "A last pass leaves less than the passes before it bend by: the wall is not true."),
+    "settings.allowance": (Severity.CARE, "A last pass leaves less than the passes before it bend by: the wall is "
+        "not true."),
     "reading.told": (Severity.NOTE, "Readings came with a file; nobody of this shop took them."),
     "settings.bend": (Severity.CARE, "The bit bends more than its work allows."),
     "settings.chip_load": (Severity.CARE, "The chip load is outside its window."),
     "settings.depth_of_cut": (Severity.CARE, "The depth of cut is bolder than this machine's class."),
-    "settings.feed": (Severity.CARE, "A rate is above what the machine can do: it is written and computed at the machine's greatest."),
+    "settings.feed": (Severity.CARE, "A rate is above what the machine can do: it is written and computed at the "
+        "machine's greatest."),
     "settings.feed_refused": (Severity.STOP, "A rate is asked that this machine stops at."),
     "settings.power": (Severity.CARE, "The cut asks for more power than the spindle gives."),
     "settings.speed": (Severity.CARE, "The spindle cannot run at this speed."),
@@ -175,7 +179,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "surface.finish_deep": (Severity.CARE, "The finish over a slope meets more wood than it takes at once."),
     "surface.rough_near": (Severity.CARE, "Roughing comes so near to a finished slope that its steps may cut into it."),
     "surface.valley_left": (Severity.NOTE, "A finish leaves wood in valleys narrower than its bit."),
-    "tear_out.hole": (Severity.CARE, "A drilled hole splinters: short grain to the rim, nothing behind its exit, or too thin a floor."),
+    "tear_out.hole": (Severity.CARE, "A drilled hole splinters: short grain to the rim, nothing behind its exit, or "
+        "too thin a floor."),
     "tear_out.likely": (Severity.CARE, "Splinters are likely along a wall that is seen or fitted."),
     "travel.outside": (Severity.STOP, "A move goes beyond the machine's travel."),
     "turn.datum_late": (Severity.CARE, "Index holes are not made before what they have to find again."),

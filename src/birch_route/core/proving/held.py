@@ -85,7 +85,8 @@ def _tab_heights(sim: Simulation, cuts: list[Operation]) -> list[float]:
 
 
 def gone_under(sim: Simulation, rim: shapely.LinearRing, tabs: Sequence[Tab]) -> np.ndarray:
-    """Return how much of the lowest wood is gone under each tab, mm: what a setup before has cut from the face that lies below."""
+    """Return how much of the lowest wood is gone under each tab, mm: what a setup before has cut from the face that
+    lies below."""
     out, low = np.zeros(len(tabs)), sim.route.blank.bottom_mm + sim.route.blank.faced_below_mm
     for k, tab in enumerate(tabs):
         for shift in (-0.5, -0.25, 0.0, 0.25, 0.5):

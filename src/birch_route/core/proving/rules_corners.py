@@ -23,9 +23,11 @@ TAPERS = 0.7  # a corner's area against its mouth times its depth: a triangle ha
 
 
 def sharp_corner(part: shapely.Polygon, reached: shapely.Geometry, far_mm: float, radius_mm: float) -> tuple[float, float, float] | None:
-    """Return place and angle, degrees, of a corner that a bit does not get into, or None where what it does not reach is a slot or an arm of the region.
+    """Return place and angle, degrees, of a corner that a bit does not get into, or None where what it does not reach
+    is a slot or an arm of the region.
 
-    Source: a round bit of radius r stays r / sin(a/2) from the tip of a corner of angle a, so r (1 / sin(a/2) - 1) away with its edge.
+    Source: a round bit of radius r stays r / sin(a/2) from the tip of a corner of angle a, so r (1 / sin(a/2) - 1)
+    away with its edge.
     """
     tip = max(part.exterior.coords, key=lambda p: reached.distance(shapely.Point(p)))
     mouth = part.boundary.intersection(reached.buffer(0.05))
@@ -40,7 +42,8 @@ def sharp_finding(sim: Simulation, solid: Solid, radius: float, area: float, x: 
     step = [s for s in sim.steps if solid.id in s.operation.features][-1]
     fits = solid.finish_class.value == "fitted" or solid.part_corner_mm is not None
     words = (
-        f"A corner of {angle:.0f}° of {solid.name} at {x:.1f}, {y:.1f} keeps {area:.2f} mm² that the {2 * radius:.1f} bit does not reach."
+        f"A corner of {angle:.0f}° of {solid.name} at {x:.1f}, {y:.1f} keeps {area:.2f} mm² that the "
+        f"{2 * radius:.1f} bit does not reach."
     )
     facts = [Fact(name="angle", value=round(angle, 1), unit="°"), Fact(name="left", value=round(area, 3), unit="mm2")]
     planned = any(b.id == chisel_id(solid.id) for b in sim.whole.bench_steps)
@@ -105,7 +108,8 @@ def corners(sim: Simulation) -> Iterator[Finding]:
                 x, y = solid.region.representative_point().coords[0]
                 yield finding(
                     "feature.corner_left",
-                    f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. They are on the list for the chisel.",
+                    f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. They "
+                    f"are on the list for the chisel.",
                     feature=feature.id,
                     place=(x, y, solid.floor_mm or 0.0),
                     facts=[
@@ -134,7 +138,8 @@ def corners(sim: Simulation) -> Iterator[Finding]:
                 cures.append(chisel(sim, solid))
                 yield finding(
                     "feature.corner_too_round",
-                    f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off there.",
+                    f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off "
+                    f"there.",
                     feature=feature.id,
                     operation=step.operation.id,
                     place=(spots[0][0], spots[0][1], solid.floor_mm or 0.0),

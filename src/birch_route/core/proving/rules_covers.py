@@ -36,7 +36,8 @@ def _sticks_through(sim: Simulation, solid: Solid) -> bool:
 
 @rule_once
 def covers_cover(sim: Simulation) -> Iterator[Finding]:
-    """A plate or guard leaves a part of a cavity open, or rests on too little beside it; a guard must be cut out for what comes up through it."""
+    """A plate or guard leaves a part of a cavity open, or rests on too little beside it; a guard must be cut out for
+    what comes up through it."""
     land = figures()["covers"]["land_mm"]
     solids = [s for s in sim.resolved.solids.values() if s.kind == "pocket"]
     for rebate in solids:
@@ -84,7 +85,8 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
                 a, b = shapely.shortest_line(solid.region, rebate.region.exterior).coords
                 yield finding(
                     "cover.no_land",
-                    f"{plate.name} rests on {rests:.1f} of wood beside {solid.name}; {land:g} is the least that carries it.",
+                    f"{plate.name} rests on {rests:.1f} of wood beside {solid.name}; {land:g} is the least that "
+                    f"carries it.",
                     feature=solid.id,
                     place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
                     facts=[Fact(name="land", value=round(rests, 2)), Fact(name="least", value=land, source=UNVERIFIED)],
@@ -134,7 +136,9 @@ def guard_under_the_board(sim: Simulation) -> Iterator[Finding]:
         if shared.area >= LEAST_MM2 and under - stands < clear - 0.005:
             yield finding(
                 "guard.under_board",
-                f"The board's underside lies {under:.1f} above the face and {placed.part.name} stands {stands:.1f} there: {max(under - stands, 0.0):.1f} is left, {clear:g} is the least. Let the guard end before the board.",
+                f"The board's underside lies {under:.1f} above the face and {placed.part.name} stands {stands:.1f} "
+                f"there: {max(under - stands, 0.0):.1f} is left, {clear:g} is the least. Let the guard end before "
+                f"the board.",
                 feature=rebate.id,
                 place=(*shared.representative_point().coords[0], 0.0),
                 facts=[Fact(name="room", value=round(under - stands, 2)), Fact(name="least", value=clear, source=UNVERIFIED)],
@@ -153,7 +157,8 @@ def holes_in_air(sim: Simulation) -> Iterator[Finding]:
             if lost:
                 yield finding(
                     "hole.in_air",
-                    f"{len(lost)} of {len(hole.points)} of {hole.name} lie in {pocket.name}, which is as deep: there is no wood for them.",
+                    f"{len(lost)} of {len(hole.points)} of {hole.name} lie in {pocket.name}, which is as deep: there "
+                    f"is no wood for them.",
                     feature=hole.id,
                     place=(*lost[0], 0.0),
                     facts=[Fact(name="holes", value=len(lost), unit="")],

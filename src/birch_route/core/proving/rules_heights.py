@@ -35,7 +35,8 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
         words = "too little wood holds the heel" if deep < low else "little wood is left under it, and the neck lies deep"
         yield finding(
             "height.pocket",
-            f"{pocket.name} is {deep:.1f} deep: {words}; {low:g} to {high:g} is usual for a flat bolt-on joint. Look at the heel's thickness, the saddles' height and the bridge's recess.",
+            f"{pocket.name} is {deep:.1f} deep: {words}; {low:g} to {high:g} is usual for a flat bolt-on joint. Look "
+            f"at the heel's thickness, the saddles' height and the bridge's recess.",
             feature=pocket.id,
             place=place,
             facts=[
@@ -49,7 +50,8 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
     if not least - 1e-9 <= angle <= most + 1e-9:
         yield finding(
             "height.angle",
-            f"The floor of {pocket.name} falls {angle:g}° toward the nut; {least:g} to {most:g} is what such a joint has.",
+            f"The floor of {pocket.name} falls {angle:g}° toward the nut; {least:g} to {most:g} is what such a joint "
+            f"has.",
             feature=pocket.id,
             place=place,
             facts=[Fact(name="angle", value=angle, unit="°", source="route"), Fact(name="most", value=most, unit="°", source=UNVERIFIED)],
@@ -73,7 +75,8 @@ def action(sim: Simulation) -> Iterator[Finding]:
     near = low if wanted < low else high
     yield finding(
         "height.action",
-        f"{wanted:.2f} of action over the 12th fret is wanted; {low:g} to {high:g} is what is played. Lower, strings rattle on the frets; higher, they are hard to press.",
+        f"{wanted:.2f} of action over the 12th fret is wanted; {low:g} to {high:g} is what is played. Lower, strings "
+        f"rattle on the frets; higher, they are hard to press.",
         facts=[
             Fact(name="action", value=wanted, source="choices"),
             Fact(name="least", value=low, source=UNVERIFIED),
@@ -119,7 +122,8 @@ def saddle_heights(sim: Simulation) -> Iterator[Finding]:
 
 
 def _stack_cures(sim: Simulation, joint: Joint) -> list[Cure]:
-    """Offer the saddles in the middle of their travel with the pocket that asks for, where it lies within what a joint bears; or a pocket that follows the stack."""
+    """Offer the saddles in the middle of their travel with the pocket that asks for, where it lies within what a joint
+    bears; or a pocket that follows the stack."""
     feature = next(f for f in sim.whole.piece.features if f.id == joint.pocket.id)
     middle = (joint.low_mm + joint.high_mm) / 2
     low, high = figures()["heights"]["pocket_mm"]
@@ -138,7 +142,8 @@ def _stack_cures(sim: Simulation, joint: Joint) -> list[Cure]:
 
 @rule_once
 def frets_on_the_board(sim: Simulation) -> Iterator[Finding]:
-    """Scale and the reading from the heel's end to the 12th fret mean a number of frets that no board has, or fewer than are asked for."""
+    """Scale and the reading from the heel's end to the 12th fret mean a number of frets that no board has, or fewer
+    than are asked for."""
     meant = frets_meant(sim.whole)
     if meant is None or neck_pocket(sim.whole, sim.resolved) is None:
         return
@@ -149,7 +154,9 @@ def frets_on_the_board(sim: Simulation) -> Iterator[Finding]:
     if not low - 1e-9 <= meant <= high + 1e-9:
         yield finding(
             "reading.frets",
-            f"By a scale of {scale:g} the board of {neck.name if neck else 'the neck'} ends {told}; {low:g} to {high:g} frets is what boards hold. The reading from the heel's end to the 12th fret or the scale is wrong.",
+            f"By a scale of {scale:g} the board of {neck.name if neck else 'the neck'} ends {told}; {low:g} to "
+            f"{high:g} frets is what boards hold. The reading from the heel's end to the 12th fret or the scale is "
+            f"wrong.",
             facts=[
                 Fact(name="frets meant", value=round(min(meant, 99.0), 2), unit=""),
                 Fact(name="least", value=low, unit="", source=UNVERIFIED),
@@ -159,7 +166,8 @@ def frets_on_the_board(sim: Simulation) -> Iterator[Finding]:
     elif sim.whole.choices.frets > meant + 0.35:
         yield finding(
             "reading.frets",
-            f"{sim.whole.choices.frets} frets are asked for; by scale and readings the board of {neck.name if neck else 'the neck'} ends {told}.",
+            f"{sim.whole.choices.frets} frets are asked for; by scale and readings the board of "
+            f"{neck.name if neck else 'the neck'} ends {told}.",
             facts=[
                 Fact(name="frets meant", value=round(meant, 2), unit=""),
                 Fact(name="asked", value=sim.whole.choices.frets, unit="", source="choices"),
@@ -186,7 +194,8 @@ def bridge_on_the_piece(sim: Simulation) -> Iterator[Finding]:
         x, y = over.representative_point().coords[0]
         yield finding(
             "bridge.off_piece",
-            f"{name} stands over the edge of the piece, by {over.area:.0f} mm² at {x:.0f}, {y:.0f}. Scale, heel length or the reading to the 12th fret is wrong, or the outline is too short.",
+            f"{name} stands over the edge of the piece, by {over.area:.0f} mm² at {x:.0f}, {y:.0f}. Scale, heel "
+            f"length or the reading to the 12th fret is wrong, or the outline is too short.",
             place=(x, y, 0.0),
             facts=[Fact(name="over the edge", value=round(float(over.area), 1), unit="mm2")],
         )

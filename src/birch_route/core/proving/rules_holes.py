@@ -1,4 +1,5 @@
-"""Rules over holes and screws: where drilling splinters, what holding screws and pins reach, what screws come through."""
+"""Rules over holes and screws: where drilling splinters, what holding screws and pins reach, what screws come
+through."""
 
 from __future__ import annotations
 
@@ -23,7 +24,8 @@ UNVERIFIED = "figures, unverified"
 
 @rule_on_wood
 def holes_splinter(sim: Simulation) -> Iterator[Finding]:
-    """A drilled hole splinters: short grain between it and the rim, nothing behind its exit, or a floor too thin to bear the point."""
+    """A drilled hole splinters: short grain between it and the rim, nothing behind its exit, or a floor too thin to
+    bear the point."""
     fig = figures()["drilled"]
     told: set[str] = set()
     for index, step in enumerate(sim.steps):
@@ -71,7 +73,8 @@ def _short_grain(sim: Simulation, solid: Solid, x: float, y: float, diameters: f
     if not 0 < has < least - 0.02:
         return None
     return (
-        f"only {has:.1f} of short grain stands between it and the rim; {least:.1f} is the least that does not break out. Drill it before the outline is cut, with waste behind, or move it.",
+        f"only {has:.1f} of short grain stands between it and the rim; {least:.1f} is the least that does not break "
+        f"out. Drill it before the outline is cut, with waste behind, or move it.",
         has,
         least,
     )
@@ -82,13 +85,15 @@ def _no_backing(sim: Simulation, index: int, solid: Solid, x: float, y: float) -
     cell = sim.grid.cell_of(x, y)
     if solid.floor_mm is not None or cell is None or sim.setup.in_vice:
         return None
-    gap = float(sim.bottom[cell]) - float(sim.bottom[sim.blank_top > sim.bottom].min())  # against the lowest wood, which lies on the bed
+    # against the lowest wood, which lies on the bed
+    gap = float(sim.bottom[cell]) - float(sim.bottom[sim.blank_top > sim.bottom].min())
     before = float(sim.top_before(index)[cell])
     most = figures()["holding"]["bed_gap_mm"]
     if gap <= most or before <= float(sim.bottom[cell]) or _meets_hollow(sim, solid, x, y):
         return None
     return (
-        f"it goes through where {gap:.1f} of air lies under the wood, and nothing backs its exit. Put a spacer there, or drill from both faces.",
+        f"it goes through where {gap:.1f} of air lies under the wood, and nothing backs its exit. Put a spacer "
+        f"there, or drill from both faces.",
         gap,
         most,
     )
@@ -181,7 +186,9 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
         if left < fig["tip_wood_mm"] - 0.005:
             yield finding(
                 "screw.comes_through",
-                f"{part.name} reaches {reach:.1f} into {wood:.1f} of wood at {feature.name}: {'it comes out of the other face' if left <= 0 else f'{left:.1f} is left before its tip'}; {fig['tip_wood_mm']:g} is the least.",
+                f"{part.name} reaches {reach:.1f} into {wood:.1f} of wood at {feature.name}: "
+                f"{'it comes out of the other face' if left <= 0 else f'{left:.1f} is left before its tip'}; "
+                f"{fig['tip_wood_mm']:g} is the least.",
                 feature=feature.id,
                 place=(x, y, solid.floor_mm or 0.0),
                 facts=[
@@ -192,7 +199,8 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
         elif bite < fig["bite_diameters"] * thread - 0.005:
             yield finding(
                 "screw.no_bite",
-                f"{part.name} bites {bite:.1f} at {feature.name}; {fig['bite_diameters'] * thread:.1f} is the least for its thread of {thread:g}.",
+                f"{part.name} bites {bite:.1f} at {feature.name}; {fig['bite_diameters'] * thread:.1f} is the least "
+                f"for its thread of {thread:g}.",
                 feature=feature.id,
                 place=(x, y, solid.floor_mm or 0.0),
                 facts=[
@@ -217,7 +225,8 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
             if tol < off < hole.diameter_mm * 2:
                 yield finding(
                     "turn.pin_beside",
-                    f"In {setup.name} {pin.words.lower()} stands {off:.2f} beside the index hole at {near[0]:.1f}, {near[1]:.1f}: the blank does not go on, or lies askew.",
+                    f"In {setup.name} {pin.words.lower()} stands {off:.2f} beside the index hole at {near[0]:.1f}, "
+                    f"{near[1]:.1f}: the blank does not go on, or lies askew.",
                     hardware=pin.id,
                     feature=hole.id,
                     place=(pin.x_mm, pin.y_mm, 0.0),
@@ -239,7 +248,8 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
             extra = pins[-1]
             yield finding(
                 "turn.pins_many",
-                f"{len(pins)} pins hold the blank in {setup.name}; two find it, and a third only fits where all stand true to {tol:g}. Leave it out, or give it a slot.",
+                f"{len(pins)} pins hold the blank in {setup.name}; two find it, and a third only fits where all "
+                f"stand true to {tol:g}. Leave it out, or give it a slot.",
                 hardware=extra.id,
                 place=(extra.x_mm, extra.y_mm, 0.0),
                 facts=[Fact(name="pins", value=len(pins), unit="")],
@@ -261,7 +271,8 @@ def pins_need_holes(sim: Simulation) -> Iterator[Finding]:
         at = bed_points(route, setup, hole.points, sim.resolved.thickness_mm)
         yield finding(
             "turn.pins_not_made",
-            f"{setup.name} lies over pins in {hole.name.lower()}, and no bench step, jig or hole of the machine makes what they stand in. {step.note}",
+            f"{setup.name} lies over pins in {hole.name.lower()}, and no bench step, jig or hole of the machine "
+            f"makes what they stand in. {step.note}",
             feature=hole.id,
             place=(*hole.points[0], 0.0),
             facts=[Fact(name="pins", value=len(at), unit=""), Fact(name="across", value=hole.diameter_mm, source="route")],

@@ -19,13 +19,16 @@ def drawn_from_what_holds(sim: Simulation) -> Iterator[Finding]:
     if jig.holding is None:
         yield finding(
             "jig.holding_unknown",
-            f"{jig.made_for} was not proved when this was drawn: whether its holding holds is not known. Prove it, then draw the jig again.",
+            f"{jig.made_for} was not proved when this was drawn: whether its holding holds is not known. Prove it, "
+            f"then draw the jig again.",
             facts=[Fact(name="factor", value="not known", unit="", source="route")],
         )
     elif not jig.holding.is_enough:
         yield finding(
             "jig.holding_weak",
-            f"The holding this is drawn from holds {jig.holding.factor:.1f} times the pull of {jig.holding.operation} on {jig.made_for}; {jig.holding.needs:g} is the least. Mend the holding there, then draw the jig again.",
+            f"The holding this is drawn from holds {jig.holding.factor:.1f} times the pull of "
+            f"{jig.holding.operation} on {jig.made_for}; {jig.holding.needs:g} is the least. Mend the holding there, "
+            f"then draw the jig again.",
             facts=[
                 Fact(name="factor", value=round(jig.holding.factor, 2), unit="", source="route"),
                 Fact(name="needed", value=jig.holding.needs, unit="", source="figures, unverified"),

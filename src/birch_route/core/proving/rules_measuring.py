@@ -22,7 +22,8 @@ def unmeasured(sim: Simulation) -> Iterator[Finding]:
         if solid.unmeasured:
             missing = ", ".join(label(sim, place) for place in solid.unmeasured[:4])
             x, y = solid.region.representative_point().coords[0]
-            yield finding("part.unmeasured", f"{solid.name} rests on what was never measured: {missing}. Put the caliper on it first.", feature=solid.id,
+            yield finding("part.unmeasured", f"{solid.name} rests on what was never measured: {missing}. Put the "
+                f"caliper on it first.", feature=solid.id,
                           place=(x, y, 0.0), facts=[Fact(name="readings missing", value=len(solid.unmeasured), unit="")])
 
 
@@ -49,7 +50,8 @@ def drawn_as_read(sim: Simulation) -> Iterator[Finding]:
             continue
         solid = sim.resolved.solid(feature.id)
         x, y = solid.points[0] if solid.points else solid.region.representative_point().coords[0]
-        told = "; ".join(f"{s.drawn_mm:.2f} {WORDS[s.what]} as drawn, {s.label.lower()} read {s.read_mm:.2f}" for s in wrong)
+        told = "; ".join(f"{s.drawn_mm:.2f} {WORDS[s.what]} as drawn, {s.label.lower()} read "
+                         f"{s.read_mm:.2f}" for s in wrong)
         facts = [f for s in wrong for f in (Fact(name=f"drawn {WORDS[s.what]}", value=round(s.drawn_mm, 3), source="route"), Fact(name=s.label.lower(), value=round(s.read_mm or 0.0, 3), source="reading"))]
         cures = [Cure(label=f"Follow the readings of {part.name}", edits=_tie(feature, part.id))] if can_follow(feature) else []
         yield finding("part.differs", f"{feature.name} and {part.name} disagree: {told}.", feature=feature.id, place=(x, y, 0.0), facts=facts, cures=cures)
@@ -98,7 +100,8 @@ def readings_told(sim: Simulation) -> Iterator[Finding]:
     for part in sim.route.parts:
         told = [r for r in part.readings if r.told]
         if told and all(read_place(part, p).told for p in {r.place for r in told}):
-            yield finding("reading.told", f"The readings of {part.name} came with a file; nobody here has measured it. Take at least those that matter again, or say that they are of this very part.",
+            yield finding("reading.told", f"The readings of {part.name} came with a file; nobody here has measured "
+                f"it. Take at least those that matter again, or say that they are of this very part.",
                           facts=[Fact(name="readings", value=len(told), unit="", source="file")], cures=[Cure(label="They are of this part", edits=[set_edit(f"parts.{part.id}.readings.each.told", False)])])
 
 

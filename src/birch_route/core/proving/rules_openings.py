@@ -29,7 +29,8 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         if one.beside:
             yield finding(
                 "feature.outside",
-                f"{one.name} lies outside the piece, at {one.place[0]:.1f}, {one.place[1]:.1f}; it would be cut into the waste.",
+                f"{one.name} lies outside the piece, at {one.place[0]:.1f}, {one.place[1]:.1f}; it would be cut into "
+                f"the waste.",
                 feature=one.feature,
                 place=place,
                 facts=facts,
@@ -38,7 +39,8 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         elif one.into is None:
             yield finding(
                 "piece.side_opened",
-                f"{one.name} runs out through the side of the piece, {one.width_mm:.1f} wide at {one.place[0]:.1f}, {one.place[1]:.1f}.",
+                f"{one.name} runs out through the side of the piece, {one.width_mm:.1f} wide at {one.place[0]:.1f}, "
+                f"{one.place[1]:.1f}.",
                 feature=one.feature,
                 place=place,
                 facts=facts,
@@ -47,7 +49,8 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         else:
             yield finding(
                 "feature.runs_into",
-                f"{one.name} runs into {one.into_name}, over {one.width_mm:.1f} at {one.place[0]:.1f}, {one.place[1]:.1f}.",
+                f"{one.name} runs into {one.into_name}, over {one.width_mm:.1f} at {one.place[0]:.1f}, "
+                f"{one.place[1]:.1f}.",
                 feature=one.feature,
                 place=place,
                 facts=facts,
@@ -75,7 +78,8 @@ def _meeting(sim: Simulation, one: Opening) -> list[Cure]:
 
 
 def _inward(sim: Simulation, one: Opening) -> list[Cure]:
-    """Offer to move a drawn hole or a pocket with a middle so far inward that its least wall stands, the shortest way."""
+    """Offer to move a drawn hole or a pocket with a middle so far inward that its least wall stands, the shortest
+    way."""
     drawn, outline, walls = _drawn(sim, one.feature), sim.resolved.outline, figures()["walls_mm"]
     if drawn is None:
         return []

@@ -48,7 +48,8 @@ def wall_step(sim: Simulation) -> Iterator[Finding]:
 
 @rule
 def allowances(sim: Simulation) -> Iterator[Finding]:
-    """The passes before the last along a seen or fitted wall bend by more than the last one takes: it does not clean up what they left."""
+    """The passes before the last along a seen or fitted wall bend by more than the last one takes: it does not clean
+    up what they left."""
     for step in sim.steps:
         op = step.operation
         if op.kind not in (OperationKind.POCKET, OperationKind.BORE, OperationKind.PROFILE) or op.wall_only or step.cannot_enter:
@@ -63,7 +64,9 @@ def allowances(sim: Simulation) -> Iterator[Finding]:
         solid = walls[0]
         x, y = np.asarray(solid.region.exterior.coords)[0]
         better = round(math.ceil((bend + figures()["bend"]["finish_mm"]) * 20) / 20, 2)
-        yield finding("settings.allowance", f"The bit gives way {bend:.2f} in the passes before the last at {op.name}, and {left:g} is left for that one: the wall of {solid.name} keeps what they made of it.", operation=op.id, feature=solid.id,
+        yield finding("settings.allowance", f"The bit gives way {bend:.2f} in the passes before the last at "
+            f"{op.name}, and {left:g} is left for that one: the wall of {solid.name} keeps what they made of "
+            f"it.", operation=op.id, feature=solid.id,
                       place=(float(x), float(y), 0.0), facts=[Fact(name="left", value=left, source="route"), Fact(name="bend", value=round(bend, 3))],
                       cures=[Cure(label=f"Leave {better:g} for the last pass", edits=[set_edit(f"operations.{op.id}.finish_allowance_mm", better)])])
 

@@ -151,7 +151,8 @@ def speed(sim: Simulation) -> Iterator[Finding]:
 
 @rule
 def feed(sim: Simulation) -> Iterator[Finding]:
-    """The feed or plunge rate is above what the machine can do: it is written and computed at the machine's greatest."""
+    """The feed or plunge rate is above what the machine can do: it is written and computed at the machine's
+    greatest."""
     machine = sim.route.machine
     for step in sim.steps:
         asked = next((o.settings for o in sim.whole.operations if o.id == step.operation.id), step.operation.settings)
@@ -162,7 +163,8 @@ def feed(sim: Simulation) -> Iterator[Finding]:
         chip = asked.feed_mm_min / (asked.speed_rpm * step.bit.flutes)
         after = f" {machine.name} refuses such a line and stops." if machine.refuses_over else f" It is written and computed with the machine's greatest: the chip is {step.load.chip_load_mm:.3f} instead of {chip:.3f}." if over[0][0] == "feed" else " It is written and computed with the machine's greatest."
         yield finding(
-            "settings.feed_refused" if machine.refuses_over else "settings.feed", f"{step.operation.name} asks {machine.name} for {said}.{after}", operation=step.operation.id,
+            "settings.feed_refused" if machine.refuses_over else "settings.feed", f"{step.operation.name} asks "
+                f"{machine.name} for {said}.{after}", operation=step.operation.id,
             facts=[Fact(name=f"{over[0][0]} rate", value=over[0][2], unit="mm/min", source="route"), Fact(name="greatest", value=over[0][3], unit="mm/min", source="machine")],
             cures=[Cure(label=", ".join(f"{name.capitalize()} {most:.0f}" for name, _, _, most in over), edits=[_set(step, field, most) for _, field, _, most in over])])
 
@@ -206,7 +208,9 @@ def stale_settings(sim: Simulation) -> Iterator[Finding]:
     was, now = old.made_for, new.made_for
     what = f"{wood(was[0]).name.lower()}, this is {wood(now[0]).name.lower()}" if was[0] != now[0] else f"{was[1]}, this is {now[1]}"
     changed = _changes(old, new)
-    told = ", ".join(f"the {STALE[k][0]} would be {getattr(new.settings, k):{STALE[k][1]}} instead of {getattr(old.settings, k):{STALE[k][1]}}" for k in changed)
-    yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} proposed for {what}: at {old.name} {told or 'passes along the wall would be others'}.",
+    told = ", ".join(f"the {STALE[k][0]} would be {getattr(new.settings, k):{STALE[k][1]}} instead of "
+                     f"{getattr(old.settings, k):{STALE[k][1]}}" for k in changed)
+    yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} "
+        f"proposed for {what}: at {old.name} {told or 'passes along the wall would be others'}.",
                   operation=old.id, cures=[Cure(label="Propose them anew", edits=[{"do": "renew_settings"}])],
                   facts=[Fact(name="operations", value=len(found), unit=""), Fact(name="feed rate", value=old.settings.feed_mm_min, unit="mm/min", source="route"), Fact(name="feed proposed", value=round(new.settings.feed_mm_min), unit="mm/min")])

@@ -66,7 +66,9 @@ def rough_walls(sim: Simulation) -> Iterator[Finding]:
             best = max(smooth, key=lambda b: (b.radius_mm <= step.bit.radius_mm, b.cut_diameter_mm), default=None)
             none = "" if best else " No smooth bit of the rack is long enough and gets into its corners."
             x, y = wall.pieces[0].mean(axis=0)
-            yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of {solid.name}. Let it rough with stock to leave, and end with a smooth bit.{none}", operation=step.operation.id, feature=solid.id,
+            yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of "
+                f"{solid.name}. Let it rough with stock to leave, and end with a smooth "
+                f"bit.{none}", operation=step.operation.id, feature=solid.id,
                           place=(float(x), float(y), 0.0), facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")], cures=[Cure(label=f"Take the {best.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)])] if best else [])
 
 

@@ -222,7 +222,8 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
         told.add(d.feature)
         name = "The face" if d.feature == "face" else sim.resolved.solid(d.feature).name
         ridges = _ridges_left(sim, d.feature, d.amount_mm, d.area_mm2) if not _clear(sim, d.feature) else None
-        yield finding("feature.stock_left", f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} mm² of it, and nothing takes it away.{ridges[0] if ridges else ''}",
+        yield finding("feature.stock_left", f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} "
+            f"mm² of it, and nothing takes it away.{ridges[0] if ridges else ''}",
                       feature=None if d.feature == "face" else d.feature, place=(d.x_mm, d.y_mm, 0.0), cures=ridges[1] if ridges else _clear(sim, d.feature),
                       operation=next((o.id for o in reversed(sim.route.operations) if d.feature in o.features), None),
                       facts=[Fact(name="left", value=round(d.amount_mm, 3)), Fact(name="area", value=round(d.area_mm2, 1), unit="mm2")])
@@ -252,7 +253,8 @@ def wall_skins(sim: Simulation) -> dict[str, float]:
 
 
 def _clear(sim: Simulation, feature: str) -> list[Cure]:
-    """Offer to leave nothing, where the last operation on a feature was told to; what an earlier one leaves for a later one is no fault."""
+    """Offer to leave nothing, where the last operation on a feature was told to; what an earlier one leaves for a
+    later one is no fault."""
     last = next((o for o in reversed(sim.route.operations) if feature in o.features), None)
     if last is None or not (last.stock_to_leave_mm > 0 or last.floor_to_leave_mm > 0):
         return []
@@ -260,7 +262,8 @@ def _clear(sim: Simulation, feature: str) -> list[Cure]:
 
 
 def _ridges_left(sim: Simulation, feature: str, amount_mm: float, area_mm2: float) -> tuple[str, list[Cure]] | None:
-    """Return what stands on a slope in words, and the finer stepover that takes it where that would; None where it is no slope with a finish.
+    """Return what stands on a slope in words, and the finer stepover that takes it where that would; None where it is
+    no slope with a finish.
 
     Source: ridges of a flat bit across a slope grow with the stepover, those of a ball with its square.
     """

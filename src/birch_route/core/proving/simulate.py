@@ -304,7 +304,8 @@ def _without_motion(route: Route) -> dict:
     for op in data["operations"]:
         for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "clearing", "engaged_deg", "both_ways", "reasons", "told", "made_for", "touch_off_before"):
             op.pop(name)
-    return {**data, "by_hand": sorted([b.id, b.kind.value, b.after or ""] for b in route.bench_steps if b.kind is not BenchKind.OTHER)}  # what rules over corners and rests read
+    # what rules over corners and rests read
+    return {**data, "by_hand": sorted([b.id, b.kind.value, b.after or ""] for b in route.bench_steps if b.kind is not BenchKind.OTHER)}
 
 
 def _work_keys(work) -> tuple[str, str]:

@@ -15,7 +15,8 @@ EVEN_MM = 5.0  # pins are cut to lengths of this
 
 
 def pins_are_made(route: Route, setup: Setup) -> bool:
-    """Whether a setup needs no pins, or something makes the holes they stand in: the machine's own, a jig it lies on, a bench step."""
+    """Whether a setup needs no pins, or something makes the holes they stand in: the machine's own, a jig it lies on,
+    a bench step."""
     hole = next((f for f in route.features if f.id == setup.datum and f.kind == "hole"), None)
     if hole is None or setup is base_setup(route) or is_before(route, setup) or setup.in_vice:
         return True
@@ -29,7 +30,8 @@ def pins_are_made(route: Route, setup: Setup) -> bool:
 def pin_step(route: Route, setup: Setup) -> BenchStep:
     """Return the bench step that makes the pins of a turned setup: where, how deep, how long.
 
-    Source: figures.jigs: so deep in the board, less where the waste board is thin, and out of it by a part of the blank.
+    Source: figures.jigs: so deep in the board, less where the waste board is thin, and out of it by a part of the
+    blank.
     """
     fig, hole = figures()["jigs"], next(f for f in route.features if f.id == setup.datum)
     deep = min(fig["pin_in_mm"], route.machine.waste_board_mm - figures()["holding"]["bed_keep_mm"])
@@ -46,5 +48,7 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
         after=last,
         kind=BenchKind.DRILL,
         gate=True,
-        note=f"Holes {hole.diameter_mm:g} across, {deep:g} deep, at {places} from home; with the spindle, not by hand. Pins {hole.diameter_mm - fig['pin_fit_mm']:g} across and {long:g} long, so that they end inside the wood.",
+        note=f"Holes {hole.diameter_mm:g} across, {deep:g} deep, at {places} from home; with the spindle, not by "
+             f"hand. Pins {hole.diameter_mm - fig['pin_fit_mm']:g} across and {long:g} long, so that they end inside "
+             f"the wood.",
     )  # type: ignore[union-attr]

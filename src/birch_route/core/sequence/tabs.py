@@ -73,7 +73,8 @@ def held_times(region: Polygon, tabs: list[Tab], species: Wood, thickness_mm: fl
     """Return how many times a cutting force tabs hold a piece cut free, at the worst place of its rim, in the worst direction.
 
     Args:
-        force_n: at the top of the wood. lifts: N upward for each of these. taken_mm: of each tab, what stands where there is no wood.
+        force_n: at the top of the wood. lifts: N upward for each of these. taken_mm: of each tab, what stands where
+            there is no wood.
     """
     if not tabs or force_n <= 0:
         return 0.0
