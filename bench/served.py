@@ -80,7 +80,11 @@ def _told(what: str, taken: np.ndarray) -> dict[str, float]:
 
 
 def _browser(server: LiveServer) -> dict[str, float]:
-    made = server.call("POST", "/api/routes?measured_here=true", route_to_text(changed(route_named("siskin_body"), put("note", "bench"))))[1]
+    made = server.call(
+        "POST",
+        "/api/routes?measured_here=true",
+        route_to_text(changed(route_named("siskin_body"), put("note", "bench"))),
+    )[1]
     server.proof(made["hash"])
     name, value = server.cookie.split("=", 1)
     out: dict[str, float] = {}
@@ -93,7 +97,9 @@ def _browser(server: LiveServer) -> dict[str, float]:
         page.wait_for_selector("text=Nothing to settle")
         for what, label, typed in (("feed", "Feed rate", ["3900", "3800", "3700"]), ("depth", "Depth of cut", ["5.9", "5.8", "5.7"])):
             out |= _told(what, _typed(page, "Pickup pocket", label, typed))
-        turned = server.call("POST", "/api/routes?measured_here=true", route_to_text(changed(fitted_route(True), put("note", "bench"))))[1]
+        turned = server.call(
+            "POST", "/api/routes?measured_here=true", route_to_text(changed(fitted_route(True), put("note", "bench")))
+        )[1]
         server.proof(turned["hash"])
         page.goto(f"{server.url}/routes/{turned['route']}/route")
         page.wait_for_selector("text=Nothing to settle")

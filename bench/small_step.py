@@ -16,11 +16,21 @@ STEP_MM = 0.02
 CHORD_MM = 0.003
 
 
-def program_seconds(text: str, rates_mm_min: list[float], accelerations: list[float], deviation_mm: float, top_feed: float, arcs_limited: bool = True) -> float:
+def program_seconds(
+    text: str,
+    rates_mm_min: list[float],
+    accelerations: list[float],
+    deviation_mm: float,
+    top_feed: float,
+    arcs_limited: bool = True,
+) -> float:
     """Return the seconds a program moves, dwells left out. arcs_limited: on an arc of radius r no faster than sqrt(a
     r), a the lesser limit of X and Y."""
     a = min(accelerations[:2]) if arcs_limited else math.inf
-    return sum(_run_seconds(p, f, np.sqrt(a * np.asarray(r)), rates_mm_min, accelerations, deviation_mm, top_feed) for p, f, r in _runs(text))
+    return sum(
+        _run_seconds(p, f, np.sqrt(a * np.asarray(r)), rates_mm_min, accelerations, deviation_mm, top_feed)
+        for p, f, r in _runs(text)
+    )
 
 
 def _runs(text: str):

@@ -189,7 +189,15 @@ def _client() -> None:
 def _kernels() -> None:
     """Compile the numeric kernels now, so that no first use waits."""
     core = HERE / "src" / "birch_route" / "core"
-    digest = _digest(core / "heights" / "kernels.py", core / "heights" / "raster.py", core / "heights" / "pieces.py", core / "heights" / "drop.py", core / "motion" / "timing.py", core / "motion" / "arcs.py", core / "proving" / "target.py")
+    digest = _digest(
+        core / "heights" / "kernels.py",
+        core / "heights" / "raster.py",
+        core / "heights" / "pieces.py",
+        core / "heights" / "drop.py",
+        core / "motion" / "timing.py",
+        core / "motion" / "arcs.py",
+        core / "proving" / "target.py",
+    )
     if _fresh("kernels", digest):
         return
     _say("compiling the numeric kernels, about 20 s the first time")

@@ -39,7 +39,12 @@ class LayoutScreens(Browser):
 
     def test_what_nobody_measured_stands_at_the_margin(self):
         """What follows from a neck that has no reading is drawn nowhere on the piece."""
-        dropped = [{"do": "drop_reading", "part": r.id, "place": p.place, "index": 0} for r in route_named("siskin_body").parts if r.id == "neck" for p in r.readings]
+        dropped = [
+            {"do": "drop_reading", "part": r.id, "place": p.place, "index": 0}
+            for r in route_named("siskin_body").parts
+            if r.id == "neck"
+            for p in r.readings
+        ]
         self.topic(self.new_route(changed(route_named("siskin_body"), *dropped)), "parts")
         told = self.page.get_by_text("Neck pocket: waits for readings")
         told.wait_for()

@@ -41,11 +41,19 @@ class Order(Browser):
         self.assertEqual(self.page.locator(".files:not(.waiting) li").count(), len(route.setups))
 
     def test_a_hole_is_tied_to_its_part_and_one_that_runs_out_is_moved_inward_by_a_press_each(self):
-        job = self.new_route(changed(route_named("siskin_body"), put("piece.features.post_holes.points", [[278.025, -45.3], [278.025, 45.3]]), put("piece.features.string_holes.points", [[407.8, 0.0], [300.0, 5.25]])))
+        job = self.new_route(
+            changed(
+                route_named("siskin_body"),
+                put("piece.features.post_holes.points", [[278.025, -45.3], [278.025, 45.3]]),
+                put("piece.features.string_holes.points", [[407.8, 0.0], [300.0, 5.25]]),
+            )
+        )
         self.open(job)
         self.page.wait_for_selector("text=/90.60 apart as drawn, posts apart read 90.01/")
         self.page.wait_for_selector("text=/String holes runs out through the side of the piece/")
-        self.page.locator(".finding", has_text="posts apart read").locator(".cure", has_text="Follow the readings").click()
+        self.page.locator(".finding", has_text="posts apart read").locator(
+            ".cure", has_text="Follow the readings"
+        ).click()
         self.page.wait_for_selector("text=/posts apart read/", state="detached")
         self.page.locator(".finding", has_text="runs out through the side").locator(".cure", has_text="inward").click()
         self.page.wait_for_selector("text=/runs out through the side/", state="detached")

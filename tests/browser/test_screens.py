@@ -134,10 +134,29 @@ class Screens(Browser):
         self.page.locator("[role=tab]", has_text="Tenor neck").click()
         self.page.keyboard.press("u")
 
-    READINGS = {"Width at the end": "46.1", "Width at the mark": "44.4", "Mark, from the end": "60", "Heel length": "62", "Thick, with board": "25.4", "End to 12th fret": "108.5",
-                "Fret height": "1.1", "Corner radius": "4", "Plate deep": "35.2", "Plate wide": "73.4", "Plate front "
-                    "to saddle line": "20", "Posts apart": "90", "Post bush outside": "11", "Saddle, low": "13.2", "Saddle, high": "17.5",
-                "Plate corner radius": "4", "Ring deep": "28", "Ring wide": "66", "Deep, to the legs": "17.5", "Ring corner radius": "4", "Plate thick": "2.5"}
+    READINGS = {
+        "Width at the end": "46.1",
+        "Width at the mark": "44.4",
+        "Mark, from the end": "60",
+        "Heel length": "62",
+        "Thick, with board": "25.4",
+        "End to 12th fret": "108.5",
+        "Fret height": "1.1",
+        "Corner radius": "4",
+        "Plate deep": "35.2",
+        "Plate wide": "73.4",
+        "Plate front to saddle line": "20",
+        "Posts apart": "90",
+        "Post bush outside": "11",
+        "Saddle, low": "13.2",
+        "Saddle, high": "17.5",
+        "Plate corner radius": "4",
+        "Ring deep": "28",
+        "Ring wide": "66",
+        "Deep, to the legs": "17.5",
+        "Ring corner radius": "4",
+        "Plate thick": "2.5",
+    }
 
     def test_a_stranger_with_a_caliper_gets_to_a_program_by_keyboard(self):
         """A new job like another starts unmeasured and stopped. Two readings a place, typed; then nothing is left to settle and the program is there."""

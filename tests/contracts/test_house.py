@@ -79,8 +79,14 @@ class Sizes(unittest.TestCase):
 
 class Codes(unittest.TestCase):
     def test_the_docs_list_every_finding_with_its_severity(self):
-        rows = re.findall(r"^\| `([a-z_.]+)` \| (stop|care|note) \| (.+) \| (.+) \|$", (ROOT / "docs" / "findings.md").read_text(), re.MULTILINE)
-        self.assertEqual({c: (s, t, why) for c, s, t, why in rows}, {c: (s.value, t, WHY[c]) for c, (s, t) in CODES.items()})
+        rows = re.findall(
+            r"^\| `([a-z_.]+)` \| (stop|care|note) \| (.+) \| (.+) \|$",
+            (ROOT / "docs" / "findings.md").read_text(),
+            re.MULTILINE,
+        )
+        self.assertEqual(
+            {c: (s, t, why) for c, s, t, why in rows}, {c: (s.value, t, WHY[c]) for c, (s, t) in CODES.items()}
+        )
 
     def test_every_severity_has_a_reason(self):
         self.assertEqual(set(WHY), set(CODES))

@@ -55,7 +55,15 @@ class Steps(unittest.TestCase):
 
 
 def second_bridge(low="9.0", high="13.0"):
-    readings = {"plate_length": "40", "plate_width": "80", "plate_to_saddle": "22", "saddle_low": low, "saddle_high": high, "post_spacing": "90", "post_diameter": "11"}
+    readings = {
+        "plate_length": "40",
+        "plate_width": "80",
+        "plate_to_saddle": "22",
+        "saddle_low": low,
+        "saddle_high": high,
+        "post_spacing": "90",
+        "post_diameter": "11",
+    }
     return [{"do": "add_part", "kind": "bridge", "name": "Flat bridge"}, *[{"do": "keep_reading", "part": "bridge1", "place": p, "typed": v} for p, v in readings.items() for _ in range(2)],
             {"do": "put_item", "list": "variants", "item": {"id": "flat", "name": "Flat bridge", "parts": {"bridge": "bridge1"}}}]
 

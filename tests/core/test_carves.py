@@ -27,8 +27,15 @@ def put_carve(**instead):
 @cache
 def carved(pattern="parallel"):
     ball = next(b for b in fitted_route(True).bits if b.form.value == "ball").model_dump(mode="json")
-    route = changed(route_named(BODY), {"do": "put_item", "list": "bits", "item": ball}, put("piece.features.plate_rebate.shape.y_mm", -70.0), put("piece.features.control_cavity.shape.y_mm", -70.0), put("piece.features.plate_rebate.shape.width_mm", 46.0),
-                    put_carve(), {"do": "propose"})
+    route = changed(
+        route_named(BODY),
+        {"do": "put_item", "list": "bits", "item": ball},
+        put("piece.features.plate_rebate.shape.y_mm", -70.0),
+        put("piece.features.control_cavity.shape.y_mm", -70.0),
+        put("piece.features.plate_rebate.shape.width_mm", 46.0),
+        put_carve(),
+        {"do": "propose"},
+    )
     return changed(route, put("operations.surface_finish_top.pattern", pattern))
 
 

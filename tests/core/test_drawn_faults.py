@@ -124,21 +124,50 @@ CLEAN = {
     "bound": lambda: with_channels(route_named("siskin_body"), BINDING),
     "bound, with purfling, on a carve": lambda: with_channels(carved(), BINDING, PURFLING),
     "with a chamber that follows the belly": over_belly,
-    "with a rim cut first": lambda: changed(route_named("siskin_body"), DOWN, {"do": "choose_rim", "operation": POCKET, "bit": "down6"}),
+    "with a rim cut first": lambda: changed(
+        route_named("siskin_body"), DOWN, {"do": "choose_rim", "operation": POCKET, "bit": "down6"}
+    ),
     "crept up on": lambda: changed(route_named("siskin_body"), {"do": "creep", "operation": POCKET, "passes": 3}),
-    "a wide bit first": lambda: changed(with_rack(route_named("siskin_body"), "ball8"), {"do": "choose_rest", "operation": POCKET, "first": "flat8"}),
+    "a wide bit first": lambda: changed(
+        with_rack(route_named("siskin_body"), "ball8"), {"do": "choose_rest", "operation": POCKET, "first": "flat8"}
+    ),
     "with a domed face from a file": lambda: formed(dome),
-    "an outline with a skin": lambda: changed(route_named("siskin_body"), {"do": "choose_school", "operation": "profile_outline", "school": "skin"}),
+    "an outline with a skin": lambda: changed(
+        route_named("siskin_body"), {"do": "choose_school", "operation": "profile_outline", "school": "skin"}
+    ),
     **{f"a board of its own, {seed}": (lambda seed=seed: random_piece(random.Random(seed))) for seed in (11, 23, 37)},
     "a hollow body under a cap": hollow_route,
     **{f"a jig, {k}": (lambda k=k: jig_routes()[k]) for k in range(4)},
-    **{f"{end.value} end in a vice, {cut.value}": (lambda end=end, cut=cut: end_job(end, cut)) for end, cut in ((End.LEFT, Cut.FACE), (End.RIGHT, Cut.HOLES), (End.RIGHT, Cut.TENON))},
-    "an outline of our own": lambda: start_route(Start("Plover", PieceKind.BODY, body_outline(Style.PLOVER, 400.0, 330.0, 0.06, 0.0), "alder", 44.0, {**BENCH_MACHINE, "index_holes_mm": []}, [*BITS, *MORE_BITS])),
-    "with a tilted pocket": lambda: changed(route_named("siskin_body"), put("piece.features.neck_pocket.tilt_deg", 0.4)),
+    **{
+        f"{end.value} end in a vice, {cut.value}": (lambda end=end, cut=cut: end_job(end, cut))
+        for end, cut in ((End.LEFT, Cut.FACE), (End.RIGHT, Cut.HOLES), (End.RIGHT, Cut.TENON))
+    },
+    "an outline of our own": lambda: start_route(
+        Start(
+            "Plover",
+            PieceKind.BODY,
+            body_outline(Style.PLOVER, 400.0, 330.0, 0.06, 0.0),
+            "alder",
+            44.0,
+            {**BENCH_MACHINE, "index_holes_mm": []},
+            [*BITS, *MORE_BITS],
+        )
+    ),
+    "with a tilted pocket": lambda: changed(
+        route_named("siskin_body"), put("piece.features.neck_pocket.tilt_deg", 0.4)
+    ),
 }
 
 
-MAKES = {"flat body": "the demo body", "carved body": "with a carved top", "cap": "a hollow body under a cap", "neck face": "the fretboard face of a neck", "plate": "a control plate", "jig": "a jig, 0", "end work": "right end in a vice, tenon"}
+MAKES = {
+    "flat body": "the demo body",
+    "carved body": "with a carved top",
+    "cap": "a hollow body under a cap",
+    "neck face": "the fretboard face of a neck",
+    "plate": "a control plate",
+    "jig": "a jig, 0",
+    "end work": "right end in a vice, tenon",
+}
 
 
 class Clean(unittest.TestCase):

@@ -39,43 +39,163 @@ BODY, NECK, PLATE = "siskin_body", "siskin_neck_face", "control_plate"
 OP = "operations."
 SKIN, GROOVE = ({"do": "choose_school", "operation": "profile_outline", "school": s} for s in ("skin", "groove"))
 # something else holds it too
-UNDER = {"do": "put_hardware", "setup": "front", "hardware": {"id": "t1", "kind": "tape", "x_mm": 200, "y_mm": 0, "length_mm": 200, "width_mm": 120}}
+UNDER = {
+    "do": "put_hardware",
+    "setup": "front",
+    "hardware": {"id": "t1", "kind": "tape", "x_mm": 200, "y_mm": 0, "length_mm": 200, "width_mm": 120},
+}
 # code, route, edits just outside the limit, edits just inside it (None: the clean route is the inside)
 FAULTS = [
     ("bit.too_short", BODY, [put("bits.flat8.cutting_length_mm", 44.0)], [put("bits.flat8.cutting_length_mm", 45.5)]),
     ("bit.too_short", BODY, [put("bits.drill3.cutting_length_mm", 40.0)], None),
     ("bit.cannot_go_sideways", PLATE, [put(OP + "bore_pot_holes.bit", "drill3")], None),
-    ("bit.head_hits_wood", BODY, [put("machine.nut_diameter_mm", 7.0), put("machine.nut_length_mm", 5.0), put("bits.flat6.stickout_mm", 10.9), put("bits.flat6.cutting_length_mm", 10.9)], None),
-    ("bit.head_hits_wood", BODY, [put("machine.shoe_diameter_mm", 90.0), put("machine.shoe_up_mm", -20.5)], [put("machine.shoe_diameter_mm", 90.0), put("machine.shoe_up_mm", -3.0)]),
+    (
+        "bit.head_hits_wood",
+        BODY,
+        [
+            put("machine.nut_diameter_mm", 7.0),
+            put("machine.nut_length_mm", 5.0),
+            put("bits.flat6.stickout_mm", 10.9),
+            put("bits.flat6.cutting_length_mm", 10.9),
+        ],
+        None,
+    ),
+    (
+        "bit.head_hits_wood",
+        BODY,
+        [put("machine.shoe_diameter_mm", 90.0), put("machine.shoe_up_mm", -20.5)],
+        [put("machine.shoe_diameter_mm", 90.0), put("machine.shoe_up_mm", -3.0)],
+    ),
     ("bit.nut_hits_wood", BODY, [put("bits.flat6.stickout_mm", 15.0), put("bits.flat6.cutting_length_mm", 15.0)], None),
-    ("feature.corner_too_round", BODY, [put("operations.pocket_neck_pocket.bit", "flat8"), put("bits.flat8.diameter_mm", 10.0)], None),
-    ("feature.floor_thin", BODY, [put("piece.features.control_cavity.depth_mm", 39.2)], [put("piece.features.control_cavity.depth_mm", 38.9)]),
-    ("feature.wall_thin", BODY, [put("piece.features.control_cavity.shape.y_mm", -98.0), put("piece.features.plate_rebate.shape.y_mm", -98.0),
-                                 put("piece.features.control_cavity.shape.x_mm", 330.0)], None),
-    ("feature.wall_thin", PLATE, [put("piece.features.screw_holes.points", [[4.6, 4.6], [111, 7]])],
-     [put("piece.features.screw_holes.points", [[6.3, 6.3], [111, 7]])]),
-    ("feature.bit_too_wide", NECK, [put("piece.features.rod_channel.shape.width_mm", 5.9)], [put("piece.features.rod_channel.shape.width_mm", 6.1)]),
+    (
+        "feature.corner_too_round",
+        BODY,
+        [put("operations.pocket_neck_pocket.bit", "flat8"), put("bits.flat8.diameter_mm", 10.0)],
+        None,
+    ),
+    (
+        "feature.floor_thin",
+        BODY,
+        [put("piece.features.control_cavity.depth_mm", 39.2)],
+        [put("piece.features.control_cavity.depth_mm", 38.9)],
+    ),
+    (
+        "feature.wall_thin",
+        BODY,
+        [
+            put("piece.features.control_cavity.shape.y_mm", -98.0),
+            put("piece.features.plate_rebate.shape.y_mm", -98.0),
+            put("piece.features.control_cavity.shape.x_mm", 330.0),
+        ],
+        None,
+    ),
+    (
+        "feature.wall_thin",
+        PLATE,
+        [put("piece.features.screw_holes.points", [[4.6, 4.6], [111, 7]])],
+        [put("piece.features.screw_holes.points", [[6.3, 6.3], [111, 7]])],
+    ),
+    (
+        "feature.bit_too_wide",
+        NECK,
+        [put("piece.features.rod_channel.shape.width_mm", 5.9)],
+        [put("piece.features.rod_channel.shape.width_mm", 6.1)],
+    ),
     ("feature.bit_too_wide", PLATE, [put("piece.features.pot_holes.diameter_mm", 3.05)], None),
     ("piece.freed", BODY, [put(OP + "profile_outline.tabs", [])], None),
     ("piece.freed", PLATE, [put(OP + "profile_outline.tabs", [])], None),
-    ("piece.freed", PLATE, [put("piece.features.pot_holes.diameter_mm", 18.0), put(OP + "bore_pot_holes.kind", "profile"), put(OP + "bore_pot_holes.side", "inside")], None),
-    ("hardware.hit", BODY, [{"do": "put_hardware", "setup": "front", "hardware": {"id": "s9", "kind": "screw", "x_mm": 200, "y_mm": -138, "top_mm": -1.5}}], None),
-    ("hardware.near", BODY, [put("setups.front.hardware.s3.x_mm", 404.0), put("setups.front.hardware.s3.y_mm", 104.0)], None),
-    ("holding.nothing", PLATE, [{"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)], None),
-    ("waste_board.hit", BODY, [put(OP + "profile_outline.overcut_mm", 0.7)], [put(OP + "profile_outline.overcut_mm", 0.6)]),
-    ("settings.chip_load", BODY, [put(OP + "pocket_pickup_pocket.settings.speed_rpm", 13400), put(OP + "pocket_pickup_pocket.settings.feed_mm_min", 2600)], [put(OP + "pocket_pickup_pocket.settings.speed_rpm", 13400), put(OP + "pocket_pickup_pocket.settings.feed_mm_min", 2720)]),
-    ("settings.chip_load", BODY, [put(OP + "pocket_neck_pocket.settings.speed_rpm", 8000), put(OP + "pocket_neck_pocket.settings.feed_mm_min", 4000)], None),
+    (
+        "piece.freed",
+        PLATE,
+        [
+            put("piece.features.pot_holes.diameter_mm", 18.0),
+            put(OP + "bore_pot_holes.kind", "profile"),
+            put(OP + "bore_pot_holes.side", "inside"),
+        ],
+        None,
+    ),
+    (
+        "hardware.hit",
+        BODY,
+        [
+            {
+                "do": "put_hardware",
+                "setup": "front",
+                "hardware": {"id": "s9", "kind": "screw", "x_mm": 200, "y_mm": -138, "top_mm": -1.5},
+            }
+        ],
+        None,
+    ),
+    (
+        "hardware.near",
+        BODY,
+        [put("setups.front.hardware.s3.x_mm", 404.0), put("setups.front.hardware.s3.y_mm", 104.0)],
+        None,
+    ),
+    (
+        "holding.nothing",
+        PLATE,
+        [{"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)],
+        None,
+    ),
+    (
+        "waste_board.hit",
+        BODY,
+        [put(OP + "profile_outline.overcut_mm", 0.7)],
+        [put(OP + "profile_outline.overcut_mm", 0.6)],
+    ),
+    (
+        "settings.chip_load",
+        BODY,
+        [
+            put(OP + "pocket_pickup_pocket.settings.speed_rpm", 13400),
+            put(OP + "pocket_pickup_pocket.settings.feed_mm_min", 2600),
+        ],
+        [
+            put(OP + "pocket_pickup_pocket.settings.speed_rpm", 13400),
+            put(OP + "pocket_pickup_pocket.settings.feed_mm_min", 2720),
+        ],
+    ),
+    (
+        "settings.chip_load",
+        BODY,
+        [
+            put(OP + "pocket_neck_pocket.settings.speed_rpm", 8000),
+            put(OP + "pocket_neck_pocket.settings.feed_mm_min", 4000),
+        ],
+        None,
+    ),
     ("settings.power", BODY, [put("machine.power_w", 60)], None),
     ("settings.bend", BODY, [put("bits.flat6.stickout_mm", 90.0), put("bits.flat6.cutting_length_mm", 60.0)], None),
-    ("settings.depth_of_cut", BODY, [put(OP + "pocket_control_cavity.settings.depth_of_cut_mm", 8.1)], [put(OP + "pocket_control_cavity.settings.depth_of_cut_mm", 8.0)]),
+    (
+        "settings.depth_of_cut",
+        BODY,
+        [put(OP + "pocket_control_cavity.settings.depth_of_cut_mm", 8.1)],
+        [put(OP + "pocket_control_cavity.settings.depth_of_cut_mm", 8.0)],
+    ),
     ("settings.speed", PLATE, [put(OP + "profile_outline.settings.speed_rpm", 20000)], None),
     ("settings.speed", BODY, [put(OP + "face.settings.speed_rpm", 7900)], None),
     ("settings.feed", BODY, [put(OP + "face.settings.feed_mm_min", 4001)], None),
-    ("settings.stepover", BODY, [put(OP + "pocket_pickup_pocket.settings.stepover_mm", 4.1)], [put(OP + "pocket_pickup_pocket.settings.stepover_mm", 4.0)]),
-    ("travel.outside", BODY, [put("setups.front.blank_at_mm", [378, 60])], [put("setups.front.blank_at_mm", [365, 60])]),
+    (
+        "settings.stepover",
+        BODY,
+        [put(OP + "pocket_pickup_pocket.settings.stepover_mm", 4.1)],
+        [put(OP + "pocket_pickup_pocket.settings.stepover_mm", 4.0)],
+    ),
+    (
+        "travel.outside",
+        BODY,
+        [put("setups.front.blank_at_mm", [378, 60])],
+        [put("setups.front.blank_at_mm", [365, 60])],
+    ),
     ("travel.outside", BODY, [put("bits.flat8.stickout_mm", 110.0)], None),
     ("feature.not_machined", BODY, [{"do": "remove_operation", "operation": "pocket_pickup_pocket"}], None),
-    ("feature.stock_left", BODY, [put(OP + "pocket_plate_rebate.stock_to_leave_mm", 0.3)], [put(OP + "pocket_plate_rebate.stock_to_leave_mm", 0.03)]),
+    (
+        "feature.stock_left",
+        BODY,
+        [put(OP + "pocket_plate_rebate.stock_to_leave_mm", 0.3)],
+        [put(OP + "pocket_plate_rebate.stock_to_leave_mm", 0.03)],
+    ),
     ("feature.stock_left", BODY, [put(OP + "pocket_control_cavity.floor_to_leave_mm", 0.2)], None),
     ("feature.stock_left", BODY, [{"do": "remove_operation", "operation": "face"}], None),
     ("feature.gouged", BODY, [put(OP + "profile_outline.side", "inside")], None),
@@ -85,31 +205,117 @@ FAULTS = [
     ("blank.too_small", BODY, [put("blank.width_mm", 310.0)], None),
     ("blank.margin_small", BODY, [put("blank.x_mm", -8.5)], [put("blank.x_mm", -9.8)]),
     ("blank.boards_narrow", BODY, [put("blank.planks.a.width_mm", 176.8)], [put("blank.planks.a.width_mm", 177.0)]),
-    ("blank.glue_line_in_hole", BODY, [put("blank.planks.a.width_mm", 222.0), put("blank.planks.b.width_mm", 132.0)], [put("blank.planks.a.width_mm", 213.0), put("blank.planks.b.width_mm", 141.0)]),
+    (
+        "blank.glue_line_in_hole",
+        BODY,
+        [put("blank.planks.a.width_mm", 222.0), put("blank.planks.b.width_mm", 132.0)],
+        [put("blank.planks.a.width_mm", 213.0), put("blank.planks.b.width_mm", 141.0)],
+    ),
     ("blank.defect_shows", BODY, [put("blank.defects.k1.x_mm", 150.0), put("blank.defects.k1.y_mm", 80.0)], None),
-    ("blank.defect_structural", BODY, [put("blank.defects.k1.x_mm", 77.0), put("blank.defects.k1.y_mm", 0.0)], [put("blank.defects.k1.x_mm", 79.0), put("blank.defects.k1.y_mm", 0.0)]),
+    (
+        "blank.defect_structural",
+        BODY,
+        [put("blank.defects.k1.x_mm", 77.0), put("blank.defects.k1.y_mm", 0.0)],
+        [put("blank.defects.k1.x_mm", 79.0), put("blank.defects.k1.y_mm", 0.0)],
+    ),
     ("blank.thickness_off", BODY, [put("blank.thickness_mm", 45.5)], [put("blank.thickness_mm", 45.65)]),
-    ("blank.thickness_off", BODY, [put("blank.thickness_readings_mm", [45.2, 46.4])], [put("blank.thickness_readings_mm", [45.4, 46.2])]),
-    ("part.unmeasured", BODY, [{"do": "drop_reading", "part": "neck", "place": "heel_width_end", "index": 0}] * 3, None),
+    (
+        "blank.thickness_off",
+        BODY,
+        [put("blank.thickness_readings_mm", [45.2, 46.4])],
+        [put("blank.thickness_readings_mm", [45.4, 46.2])],
+    ),
+    (
+        "part.unmeasured",
+        BODY,
+        [{"do": "drop_reading", "part": "neck", "place": "heel_width_end", "index": 0}] * 3,
+        None,
+    ),
     ("part.unmeasured", NECK, [{"do": "drop_reading", "part": "tuner", "place": "post_hole", "index": 0}] * 3, None),
-    ("reading.outlier", BODY, [{"do": "keep_reading", "part": "neck", "place": "heel_thickness", "typed": "25.60"}],
-     [{"do": "keep_reading", "part": "neck", "place": "heel_thickness", "typed": "25.48"}]),
-    ("reading.spread", BODY, [{"do": "keep_reading", "part": "plate", "place": "plate_thickness", "typed": "2.62"}],
-     [{"do": "keep_reading", "part": "plate", "place": "plate_thickness", "typed": "2.59"}]),
+    (
+        "reading.outlier",
+        BODY,
+        [{"do": "keep_reading", "part": "neck", "place": "heel_thickness", "typed": "25.60"}],
+        [{"do": "keep_reading", "part": "neck", "place": "heel_thickness", "typed": "25.48"}],
+    ),
+    (
+        "reading.spread",
+        BODY,
+        [{"do": "keep_reading", "part": "plate", "place": "plate_thickness", "typed": "2.62"}],
+        [{"do": "keep_reading", "part": "plate", "place": "plate_thickness", "typed": "2.59"}],
+    ),
     ("reading.single", BODY, [{"do": "drop_reading", "part": "neck", "place": "fret_height", "index": 0}], None),
     ("zero.touch_off_missing", BODY, [put(OP + "pocket_neck_pocket.touch_off_before", False)], None),
-    ("zero.face_cut_away", BODY, [put("setups.front.zero.z", "stock_top"), put("setups.front.zero.touch_x_mm", 100.0)],
-     [put("setups.front.zero.z", "stock_top"), put("setups.front.zero.touch_x_mm", -27.0), put("setups.front.zero.touch_y_mm", 0.0)]),
-    ("entry.straight_down", BODY, [put("bits.flat8.cuts_at_centre", False), put(OP + "pocket_pickup_pocket.entry", "plunge")], None),
-    ("outline.skin_thin", BODY, [SKIN, put(OP + "profile_outline.skin_mm", 0.29), UNDER], [SKIN, put(OP + "profile_outline.skin_mm", 0.31), UNDER]),
-    ("outline.no_land", BODY, [GROOVE, put(OP + "profile_outline.groove_mm", 6.9)], [GROOVE, put(OP + "profile_outline.groove_mm", 7.1)]),
+    (
+        "zero.face_cut_away",
+        BODY,
+        [put("setups.front.zero.z", "stock_top"), put("setups.front.zero.touch_x_mm", 100.0)],
+        [
+            put("setups.front.zero.z", "stock_top"),
+            put("setups.front.zero.touch_x_mm", -27.0),
+            put("setups.front.zero.touch_y_mm", 0.0),
+        ],
+    ),
+    (
+        "entry.straight_down",
+        BODY,
+        [put("bits.flat8.cuts_at_centre", False), put(OP + "pocket_pickup_pocket.entry", "plunge")],
+        None,
+    ),
+    (
+        "outline.skin_thin",
+        BODY,
+        [SKIN, put(OP + "profile_outline.skin_mm", 0.29), UNDER],
+        [SKIN, put(OP + "profile_outline.skin_mm", 0.31), UNDER],
+    ),
+    (
+        "outline.no_land",
+        BODY,
+        [GROOVE, put(OP + "profile_outline.groove_mm", 6.9)],
+        [GROOVE, put(OP + "profile_outline.groove_mm", 7.1)],
+    ),
     ("outline.trim_bit", BODY, [GROOVE, put("choices.trim_bit_mm", 31.4)], [GROOVE, put("choices.trim_bit_mm", 31.6)]),
-    ("clearing.slot", NECK, [{"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"}, put("piece.features.rod_channel.shape.width_mm", 6.2)],
-     [{"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"}, put("piece.features.rod_channel.shape.width_mm", 8.2)]),
-    ("tear_out.likely", BODY, [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.2)],
-     [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.0)]),
-    ("tear_out.rim", BODY, [put("blank.wood", "walnut"), {"do": "clean_rim", "operation": "pocket_bridge_recess"}, {"do": "clean_rim", "operation": "pocket_plate_rebate"}, {"do": "renew_settings"}], [put("blank.wood", "mahogany"), {"do": "renew_settings"}]),
-    ("feature.rough_wall", BODY, [put("bits.flat6.serrated", True)], [put("bits.flat6.serrated", True), {"do": "choose_rest", "operation": "pocket_neck_pocket", "first": "flat8"}, put(OP + "pocket_neck_pocket.bit", "flat3"), put("bits.flat3.cutting_length_mm", 20.0), put("bits.flat3.stickout_mm", 30.0)]),
+    (
+        "clearing.slot",
+        NECK,
+        [
+            {"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"},
+            put("piece.features.rod_channel.shape.width_mm", 6.2),
+        ],
+        [
+            {"do": "choose_clearing", "operation": "pocket_rod_channel", "clearing": "engaged"},
+            put("piece.features.rod_channel.shape.width_mm", 8.2),
+        ],
+    ),
+    (
+        "tear_out.likely",
+        BODY,
+        [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.2)],
+        [put(OP + "profile_outline.direction", "conventional"), put(OP + "profile_outline.finish_allowance_mm", 3.0)],
+    ),
+    (
+        "tear_out.rim",
+        BODY,
+        [
+            put("blank.wood", "walnut"),
+            {"do": "clean_rim", "operation": "pocket_bridge_recess"},
+            {"do": "clean_rim", "operation": "pocket_plate_rebate"},
+            {"do": "renew_settings"},
+        ],
+        [put("blank.wood", "mahogany"), {"do": "renew_settings"}],
+    ),
+    (
+        "feature.rough_wall",
+        BODY,
+        [put("bits.flat6.serrated", True)],
+        [
+            put("bits.flat6.serrated", True),
+            {"do": "choose_rest", "operation": "pocket_neck_pocket", "first": "flat8"},
+            put(OP + "pocket_neck_pocket.bit", "flat3"),
+            put("bits.flat3.cutting_length_mm", 20.0),
+            put("bits.flat3.stickout_mm", 30.0),
+        ],
+    ),
     ("feature.wall_gives", BODY, test_walls.beside_the_pickup(3.7), test_walls.beside_the_pickup(4.5)),
     ("feature.corner_left", BODY, [put("piece.features.plate_rebate.shape.corner_radius_mm", 1.0)], None),
 ]
@@ -135,7 +341,30 @@ class PlantedFaults(unittest.TestCase):
                     self.assertNotIn(code, codes(proof_of(changed(route_named(name), *inside))))
 
     def test_every_code_of_a_route_has_a_planted_fault(self):
-        planted = {f[0] for f in FAULTS} | {"rapid.through_wood"} | test_parts_placed.PLANTED | test_edges_chambers.PLANTED | test_layout.PLANTED | test_two_faces.PLANTED | test_bevels.PLANTED | test_edges_machined.PLANTED | test_tilted.PLANTED | test_datums.PLANTED | test_passes.PLANTED | test_reliefs.PLANTED | test_caps.PLANTED | test_one_sided.PLANTED | test_renew.PLANTED | test_holds.PLANTED | test_order.PLANTED | test_bed.PLANTED | test_vacuum.PLANTED | test_nest.PLANTED | test_ran.PLANTED | test_silences.PLANTED
+        planted = (
+            {f[0] for f in FAULTS}
+            | {"rapid.through_wood"}
+            | test_parts_placed.PLANTED
+            | test_edges_chambers.PLANTED
+            | test_layout.PLANTED
+            | test_two_faces.PLANTED
+            | test_bevels.PLANTED
+            | test_edges_machined.PLANTED
+            | test_tilted.PLANTED
+            | test_datums.PLANTED
+            | test_passes.PLANTED
+            | test_reliefs.PLANTED
+            | test_caps.PLANTED
+            | test_one_sided.PLANTED
+            | test_renew.PLANTED
+            | test_holds.PLANTED
+            | test_order.PLANTED
+            | test_bed.PLANTED
+            | test_vacuum.PLANTED
+            | test_nest.PLANTED
+            | test_ran.PLANTED
+            | test_silences.PLANTED
+        )
         self.assertEqual({c for c in CODES if not c.startswith(("program.", "bench."))} - planted, set())
 
 
@@ -156,7 +385,12 @@ class PlantedFaults(unittest.TestCase):
 
 class CannotDo(unittest.TestCase):
     def test_a_chip_the_machine_cannot_make_is_told_without_a_cure_that_changes_nothing(self):
-        route = changed(route_named(BODY), put("operations.face.bit", "face25"), put("machine", MACHINES[1]), {"do": "renew_settings"})
+        route = changed(
+            route_named(BODY),
+            put("operations.face.bit", "face25"),
+            put("machine", MACHINES[1]),
+            {"do": "renew_settings"},
+        )
         found = next(f for f in proof_of(route).findings if f.code == "settings.chip_load" and f.operation == "face")
         self.assertEqual(found.cures, [])
         self.assertIn("fewer flutes", found.reason)

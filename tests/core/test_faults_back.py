@@ -22,27 +22,96 @@ def pocket(**shape):
 # code, edits just outside the limit, edits just inside it, feature or operation that is named (None: not looked at)
 FAULTS = [
     ("feature.floor_thin", [put(SWITCH + "depth_mm", 40.2)], [put(SWITCH + "depth_mm", 39.8)], "switch_cavity"),
-    ("feature.break_through", [pocket(x_mm=168, y_mm=-10, length_mm=20, width_mm=40), put("piece.features.under.depth_mm", 27.0)], [pocket(x_mm=168, y_mm=-10, length_mm=20, width_mm=40), put("piece.features.under.depth_mm", 18.0)], None),
+    (
+        "feature.break_through",
+        [pocket(x_mm=168, y_mm=-10, length_mm=20, width_mm=40), put("piece.features.under.depth_mm", 27.0)],
+        [pocket(x_mm=168, y_mm=-10, length_mm=20, width_mm=40), put("piece.features.under.depth_mm", 18.0)],
+        None,
+    ),
     ("feature.not_machined", [{"do": "remove_operation", "operation": "pocket_cover_rebate"}], None, "cover_rebate"),
-    ("feature.stock_left", [put(OP + "pocket_cover_rebate.floor_to_leave_mm", 0.08)], [put(OP + "pocket_cover_rebate.floor_to_leave_mm", 0.02)], "cover_rebate"),
-    ("feature.stock_left", [put(OP + "pocket_cover_rebate.stock_to_leave_mm", 0.3)], [put(OP + "pocket_cover_rebate.stock_to_leave_mm", 0.03)], "cover_rebate"),
+    (
+        "feature.stock_left",
+        [put(OP + "pocket_cover_rebate.floor_to_leave_mm", 0.08)],
+        [put(OP + "pocket_cover_rebate.floor_to_leave_mm", 0.02)],
+        "cover_rebate",
+    ),
+    (
+        "feature.stock_left",
+        [put(OP + "pocket_cover_rebate.stock_to_leave_mm", 0.3)],
+        [put(OP + "pocket_cover_rebate.stock_to_leave_mm", 0.03)],
+        "cover_rebate",
+    ),
     ("feature.gouged", [put(OP + "pocket_cover_rebate.stock_to_leave_mm", -0.5)], None, None),
     ("feature.wall_thin", [put(SCREWS + "points", [[144.8, 82.0]])], [put(SCREWS + "points", [[144.2, 82.0]])], None),
     ("feature.corner_left", [put(COVER + "shape.corner_radius_mm", 1.0)], None, "cover_rebate"),
     ("feature.tilt_left", [put(COVER + "tilt_deg", 1.2)], [put(COVER + "tilt_deg", 0.3)], "cover_rebate"),
     ("feature.too_deep", [put(SCREWS + "depth_mm", 45.2)], [put(SCREWS + "depth_mm", 14.5)], "cover_screws"),
     ("piece.freed", [put(OP + "profile_outline.tabs", [])], None, "profile_outline"),
-    ("waste_board.hit", [put(OP + "profile_outline.overcut_mm", 0.7)], [put(OP + "profile_outline.overcut_mm", 0.6)], "profile_outline"),
+    (
+        "waste_board.hit",
+        [put(OP + "profile_outline.overcut_mm", 0.7)],
+        [put(OP + "profile_outline.overcut_mm", 0.6)],
+        "profile_outline",
+    ),
     ("hardware.hit", [screw(200, -138)], [screw(-21.0, -60.0)], None),
-    ("holding.nothing", [{"do": "remove_hardware", "setup": "back", "hardware": h} for h in ("s1", "s2", "s3", "s4", "c1", "c2")], [{"do": "remove_hardware", "setup": "back", "hardware": h} for h in ("c1", "c2")], None),
-    ("settings.chip_load", [put(OP + "pocket_switch_cavity.settings.speed_rpm", 13400), put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2600)], [put(OP + "pocket_switch_cavity.settings.speed_rpm", 13400), put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2720)], "pocket_switch_cavity"),
-    ("settings.depth_of_cut", [put(OP + "pocket_switch_cavity.settings.depth_of_cut_mm", 8.1)], [put(OP + "pocket_switch_cavity.settings.depth_of_cut_mm", 8.0)], "pocket_switch_cavity"),
-    ("settings.stepover", [put(OP + "pocket_switch_cavity.settings.stepover_mm", 4.1)], [put(OP + "pocket_switch_cavity.settings.stepover_mm", 4.0)], "pocket_switch_cavity"),
-    ("settings.speed", [put(OP + "pocket_cover_rebate.settings.speed_rpm", 7900), put(OP + "pocket_cover_rebate.settings.feed_mm_min", 2400)], None, "pocket_cover_rebate"),
+    (
+        "holding.nothing",
+        [{"do": "remove_hardware", "setup": "back", "hardware": h} for h in ("s1", "s2", "s3", "s4", "c1", "c2")],
+        [{"do": "remove_hardware", "setup": "back", "hardware": h} for h in ("c1", "c2")],
+        None,
+    ),
+    (
+        "settings.chip_load",
+        [
+            put(OP + "pocket_switch_cavity.settings.speed_rpm", 13400),
+            put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2600),
+        ],
+        [
+            put(OP + "pocket_switch_cavity.settings.speed_rpm", 13400),
+            put(OP + "pocket_switch_cavity.settings.feed_mm_min", 2720),
+        ],
+        "pocket_switch_cavity",
+    ),
+    (
+        "settings.depth_of_cut",
+        [put(OP + "pocket_switch_cavity.settings.depth_of_cut_mm", 8.1)],
+        [put(OP + "pocket_switch_cavity.settings.depth_of_cut_mm", 8.0)],
+        "pocket_switch_cavity",
+    ),
+    (
+        "settings.stepover",
+        [put(OP + "pocket_switch_cavity.settings.stepover_mm", 4.1)],
+        [put(OP + "pocket_switch_cavity.settings.stepover_mm", 4.0)],
+        "pocket_switch_cavity",
+    ),
+    (
+        "settings.speed",
+        [
+            put(OP + "pocket_cover_rebate.settings.speed_rpm", 7900),
+            put(OP + "pocket_cover_rebate.settings.feed_mm_min", 2400),
+        ],
+        None,
+        "pocket_cover_rebate",
+    ),
     ("zero.touch_off_missing", [put(OP + "pocket_cover_rebate.touch_off_before", False)], None, "pocket_cover_rebate"),
-    ("entry.straight_down", [put("bits.flat8.cuts_at_centre", False), put(OP + "pocket_cover_rebate.entry", "plunge")], None, None),
-    ("tear_out.likely", [put(OP + "pocket_cover_rebate.direction", "conventional"), put(OP + "pocket_cover_rebate.finish_allowance_mm", 3.2)],
-     [put(OP + "pocket_cover_rebate.direction", "conventional"), put(OP + "pocket_cover_rebate.finish_allowance_mm", 3.0)], "cover_rebate"),
+    (
+        "entry.straight_down",
+        [put("bits.flat8.cuts_at_centre", False), put(OP + "pocket_cover_rebate.entry", "plunge")],
+        None,
+        None,
+    ),
+    (
+        "tear_out.likely",
+        [
+            put(OP + "pocket_cover_rebate.direction", "conventional"),
+            put(OP + "pocket_cover_rebate.finish_allowance_mm", 3.2),
+        ],
+        [
+            put(OP + "pocket_cover_rebate.direction", "conventional"),
+            put(OP + "pocket_cover_rebate.finish_allowance_mm", 3.0),
+        ],
+        "cover_rebate",
+    ),
     ("travel.outside", [put("setups.back.blank_at_mm", [378, 60])], None, None),
 ]
 

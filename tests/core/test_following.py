@@ -17,8 +17,26 @@ from tests.support import changed, codes, proof_of
 
 
 def chamber(**more):
-    return {"do": "put_item", "list": "features", "item": {"kind": "pocket", "id": "relief", "name": "Relief", "depth_mm": 40, "least_floor_mm": 5,
-            "shape": {"kind": "rectangle", "x_mm": 205, "y_mm": -91, "length_mm": 60, "width_mm": 62, "corner_radius_mm": 8}, **more}}
+    return {
+        "do": "put_item",
+        "list": "features",
+        "item": {
+            "kind": "pocket",
+            "id": "relief",
+            "name": "Relief",
+            "depth_mm": 40,
+            "least_floor_mm": 5,
+            "shape": {
+                "kind": "rectangle",
+                "x_mm": 205,
+                "y_mm": -91,
+                "length_mm": 60,
+                "width_mm": 62,
+                "corner_radius_mm": 8,
+            },
+            **more,
+        },
+    }
 
 
 def over_belly(**more):

@@ -66,9 +66,21 @@ class Derived(unittest.TestCase):
 
     def test_a_tremolo_gets_its_block_opening_posts_and_springs_from_the_saddle_line(self):
         bridge = {"post_spacing": "56", "post_diameter": "9.8", "post_behind": "0.5", "block_length": "24", "block_width": "76", "block_behind": "8", "spring_length": "106", "spring_width": "58", "spring_depth": "17"}
-        dropped = [{"do": "drop_reading", "part": "bridge", "place": r.place, "index": 0} for p in with_cavity().parts if p.id == "bridge" for r in p.readings if r.place in bridge]
+        dropped = [
+            {"do": "drop_reading", "part": "bridge", "place": r.place, "index": 0}
+            for p in with_cavity().parts
+            if p.id == "bridge"
+            for r in p.readings
+            if r.place in bridge
+        ]
         readings = [{"do": "keep_reading", "part": "bridge", "place": k, "typed": v} for k, v in bridge.items()]
-        route = changed(with_cavity(), *dropped, *readings, {"do": "remove_item", "list": "features", "id": "post_holes"}, placed("bridge", "tremolo", mount="saddle"))
+        route = changed(
+            with_cavity(),
+            *dropped,
+            *readings,
+            {"do": "remove_item", "list": "features", "id": "post_holes"},
+            placed("bridge", "tremolo", mount="saddle"),
+        )
         saddle = resolve(route).saddle_x_mm
         self.assertAlmostEqual(saddle, layout_of(route).saddle["x_mm"])
         posts, block, springs = (route.feature(f"tremolo_{r}") for r in ("posts", "block", "springs"))

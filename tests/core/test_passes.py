@@ -91,9 +91,16 @@ class CleanRims(unittest.TestCase):
         self.assertEqual([o.id for o in plain.operations], [o.id for o in route_named("siskin_body").operations])
 
     def test_a_touch_off_that_a_person_asked_for_stays_and_others_go_with_their_bit_change(self):
-        asked = changed(route_named("siskin_body"), DOWN, put("operations.pocket_control_cavity.touch_off_before", True))
-        after = changed(asked, {"do": "choose_rim", "operation": POCKET, "bit": "down6"}, {"do": "choose_rim", "operation": POCKET})
-        self.assertEqual([o.id for o in after.operations if o.touch_off_before], [o.id for o in asked.operations if o.touch_off_before])
+        asked = changed(
+            route_named("siskin_body"), DOWN, put("operations.pocket_control_cavity.touch_off_before", True)
+        )
+        after = changed(
+            asked, {"do": "choose_rim", "operation": POCKET, "bit": "down6"}, {"do": "choose_rim", "operation": POCKET}
+        )
+        self.assertEqual(
+            [o.id for o in after.operations if o.touch_off_before],
+            [o.id for o in asked.operations if o.touch_off_before],
+        )
         self.assertTrue(after.operation("pocket_control_cavity").touch_off_before)
 
     def test_a_shallow_pocket_is_made_whole_by_the_clean_bit_at_its_own_settings(self):

@@ -58,7 +58,11 @@ class Judged(unittest.TestCase):
                 else:
                     self.assertTrue(a.keeps, a.parts)
                 if "depth_mm" in e:
-                    self.assertTrue(e["depth_mm"][0] * 0.999 <= s.depth_of_cut_mm <= e["depth_mm"][1] * 1.001 or max(v for k, v in a.parts.items() if k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE)) > 0.85 * figures()["careful"]["force"])
+                    self.assertTrue(
+                        e["depth_mm"][0] * 0.999 <= s.depth_of_cut_mm <= e["depth_mm"][1] * 1.001
+                        or max(v for k, v in a.parts.items() if k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE))
+                        > 0.85 * figures()["careful"]["force"]
+                    )
                 self.assertTrue(e["plunge_part"][0] * s.feed_mm_min - 10 <= s.plunge_mm_min <= e["plunge_part"][1] * s.feed_mm_min + 10)
                 self.assertTrue(e["ramp_deg"][0] <= a.ramp_deg <= e["ramp_deg"][1])
         self.assertLessEqual(outside, 4)
@@ -69,7 +73,9 @@ class Judged(unittest.TestCase):
             q = question(c)
             a, top = answer(q), q.machine.greatest_feed_mm_min
             with self.subTest(c["id"]):
-                self.assertLessEqual(max(a.parts[k] for k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE)), fig["force"] * 1.01)
+                self.assertLessEqual(
+                    max(a.parts[k] for k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE)), fig["force"] * 1.01
+                )
                 self.assertLessEqual(a.settings.feed_mm_min, fig["feed_most"] * top + 1e-6)
                 words = a.reasons["feed_mm_min"]
                 if a.settings.feed_mm_min > fig["feed"] * top + 1e-6:  # no chip would be thick enough
@@ -81,11 +87,27 @@ class Judged(unittest.TestCase):
         self.assertGreater(gave, 0)
 
     def test_cuts_of_the_shop_let_careful_go_as_far_as_they_went(self):
-        q = question(next(c for c in COMBINATIONS if answer(question(c)).settings.feed_mm_min < 0.55 * question(c).machine.greatest_feed_mm_min and question(c).kind is CutKind.SLOT))
+        q = question(
+            next(
+                c
+                for c in COMBINATIONS
+                if answer(question(c)).settings.feed_mm_min < 0.55 * question(c).machine.greatest_feed_mm_min
+                and question(c).kind is CutKind.SLOT
+            )
+        )
         plain, more = answer(q), answer(replace(q, went_part=0.9))
         self.assertGreaterEqual(more.settings.depth_of_cut_mm, plain.settings.depth_of_cut_mm)
-        self.assertEqual((q.feed_share, replace(q, went_mm_min=0.8 * q.machine.greatest_feed_mm_min).feed_share), (0.6, 0.8))
-        self.assertEqual((replace(q, went_part=0.3).force_share, replace(q, went_part=0.9).force_share, replace(q, went_part=3.0).force_share), (0.5, 0.9, 1.0))
+        self.assertEqual(
+            (q.feed_share, replace(q, went_mm_min=0.8 * q.machine.greatest_feed_mm_min).feed_share), (0.6, 0.8)
+        )
+        self.assertEqual(
+            (
+                replace(q, went_part=0.3).force_share,
+                replace(q, went_part=0.9).force_share,
+                replace(q, went_part=3.0).force_share,
+            ),
+            (0.5, 0.9, 1.0),
+        )
 
     def test_the_fastest_keeps_every_limit_and_is_no_slower_and_the_quiet_one_is_quiet(self):
         fig, feasible = figures()["quiet"], 0

@@ -115,7 +115,9 @@ class OnScrap(unittest.TestCase):
             proof = proof_of(slots_job(q, steps))
             # where the plan means to go, and is told so
             beyond = [f"pocket_slot_{s.number}" for s in steps if s.chip_mm > q.window.bold]
-            self.assertEqual([(f.code, f.operation) for f in proof.findings], [("settings.chip_load", b) for b in beyond], id_)
+            self.assertEqual(
+                [(f.code, f.operation) for f in proof.findings], [("settings.chip_load", b) for b in beyond], id_
+            )
             for step, made in zip(steps, proof.steps, strict=True):
                 self.assertEqual(made.operation.settings.feed_mm_min, step.settings.feed_mm_min)
                 self.assertAlmostEqual(made.deepest_mm, step.settings.depth_of_cut_mm, delta=0.02)

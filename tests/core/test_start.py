@@ -132,7 +132,10 @@ class Settings(unittest.TestCase):
             for bit in RACK[:4]:
                 for name in ("alder", "paulownia", "ebony"):
                     slowest = min(machine.speeds_rpm) if machine.speeds_rpm else machine.least_rpm
-                    can = figures()["careful"]["feed_most"] * machine.greatest_feed_mm_min / (slowest * bit.flutes) >= chip_load_window(bit, wood(name)).careful - 1e-9
+                    can = (
+                        figures()["careful"]["feed_most"] * machine.greatest_feed_mm_min / (slowest * bit.flutes)
+                        >= chip_load_window(bit, wood(name)).careful - 1e-9
+                    )
                     self.assertEqual(reaches_chip_load(bit, wood(name), machine), can)
 
     def test_a_wall_pass_bends_less_than_a_finish_allows_and_shares_the_depth_evenly(self):

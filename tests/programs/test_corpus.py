@@ -36,8 +36,19 @@ def signature(text, dialect=None):
         read = read_program(text, dialect=dialect)
     except InputError as exc:
         return ("refused", exc.message)
-    return (tuple((s.tool, tuple(np.round(np.ravel(s.points), 6)), tuple(s.kinds), tuple(s.feeds), tuple(s.on), s.speed_rpm) for s in read.sections), tuple(p.code for p in read.problems), read.dwell_s,
-            read.stops, read.offsets, tuple(read.feeds), tuple(read.speeds), read.left_on)
+    return (
+        tuple(
+            (s.tool, tuple(np.round(np.ravel(s.points), 6)), tuple(s.kinds), tuple(s.feeds), tuple(s.on), s.speed_rpm)
+            for s in read.sections
+        ),
+        tuple(p.code for p in read.problems),
+        read.dwell_s,
+        read.stops,
+        read.offsets,
+        tuple(read.feeds),
+        tuple(read.speeds),
+        read.left_on,
+    )
 
 
 class Corpus(unittest.TestCase):
@@ -77,7 +88,9 @@ class Corpus(unittest.TestCase):
                 told = [(p.line, p.code) for p in read.problems]
                 for one in case.told:
                     self.assertTrue(one in told or (one[0] + 1, one[1]) in told and one[1] == "program.no_feed", told)
-                self.assertTrue(all(p.severity is Severity.STOP for p in read.problems if (p.line, p.code) in case.told))
+                self.assertTrue(
+                    all(p.severity is Severity.STOP for p in read.problems if (p.line, p.code) in case.told)
+                )
 
     def test_every_word_of_the_clean_programs_has_an_effect_or_is_known_to_be_harmless(self):
         """Each word taken away must change what is read, or a word of its kind put there instead must."""
@@ -87,22 +100,56 @@ class Corpus(unittest.TestCase):
             for number, line in enumerate(lines):
                 if re.match(r"\s*[mM]0?(2|30)\b", re.sub(r"[Nn]\d+\s*", "", line)):
                     break  # what follows the end is not read by a machine either
-                code = re.sub(r"\([^)]*\)", lambda m: " " * len(m[0]), line.split(";")[0] if "(" not in line.split(";")[0] or ")" in line.split(";")[0] else line)
+                code = re.sub(
+                    r"\([^)]*\)",
+                    lambda m: " " * len(m[0]),
+                    line.split(";")[0] if "(" not in line.split(";")[0] or ")" in line.split(";")[0] else line,
+                )
                 for m in re.finditer(r"([A-Za-z])\s*([+-]?[\d.]+)", code):
                     word = m[1].upper() + str(round(float(m[2]), 4)).removesuffix(".0")
                     if m[1].upper() in "NO" or word in HARMLESS:
                         continue
-                    others = ["", f"{m[1]}{float(m[2]) + 1:.6f}"] + ([f"{m[1]}{k}" for k in (0, 1, 2, 3, 20, 21, 90, 91, 98, 99, 81)] if m[1].upper() in "GM" else [])
+                    others = ["", f"{m[1]}{float(m[2]) + 1:.6f}"] + (
+                        [f"{m[1]}{k}" for k in (0, 1, 2, 3, 20, 21, 90, 91, 98, 99, 81)] if m[1].upper() in "GM" else []
+                    )
                     with self.subTest(case.name, line=number + 1, word=word):
-                        self.assertTrue(any(signature("\n".join([*lines[:number], line[: m.start()] + o + line[m.end():], *lines[number + 1:]]), case.dialect) != whole for o in others))
+                        self.assertTrue(
+                            any(
+                                signature(
+                                    "\n".join(
+                                        [*lines[:number], line[: m.start()] + o + line[m.end() :], *lines[number + 1 :]]
+                                    ),
+                                    case.dialect,
+                                )
+                                != whole
+                                for o in others
+                            )
+                        )
 
     def test_arcs_are_told_from_three_units_of_the_last_decimal_on(self):
         """At least from 0.005, and in any case over 0.1; in inches the same of an inch."""
-        for off, decimals, scale, told in ((0.0049, 4, 1.0, False), (0.0051, 4, 1.0, True), (0.0029, 3, 1.0, False), (0.029, 2, 1.0, False), (0.031, 2, 1.0, True), (0.099, 1, 1.0, False),
-                                           (0.101, 1, 1.0, True), (0.0075, 4, IN, False), (0.0077, 4, IN, True)):
+        for off, decimals, scale, told in (
+            (0.0049, 4, 1.0, False),
+            (0.0051, 4, 1.0, True),
+            (0.0029, 3, 1.0, False),
+            (0.029, 2, 1.0, False),
+            (0.031, 2, 1.0, True),
+            (0.099, 1, 1.0, False),
+            (0.101, 1, 1.0, True),
+            (0.0075, 4, IN, False),
+            (0.0077, 4, IN, True),
+        ):
             with self.subTest(off=off, decimals=decimals, scale=scale):
                 words = {"I": 100.0 / scale, "J": 0.0}
-                _, wrong = arc_points((0.0, 0.0, 0.0), (200.0 + off, 0.0, 0.0), words, clockwise=False, scale=scale, centres_absolute=False, decimals=decimals)
+                _, wrong = arc_points(
+                    (0.0, 0.0, 0.0),
+                    (200.0 + off, 0.0, 0.0),
+                    words,
+                    clockwise=False,
+                    scale=scale,
+                    centres_absolute=False,
+                    decimals=decimals,
+                )
                 self.assertEqual(bool(wrong), told)
         for decimals, text in ((2, "X-1.5 y.25 I3"), (3, "G1 X1.5 Y2.125"), (0, "G1 X1 F3.25")):
             self.assertEqual(decimals_of(text), decimals)
@@ -128,8 +175,14 @@ class Checked(unittest.TestCase):
     def test_feeds_and_speeds_beyond_the_machine_are_told_from_just_beyond(self):
         machine = Machine.model_validate(next(m for m in MACHINES if m["dialect"]["speed_word"]))
         machine = machine.model_copy(update={"dialect": machine.dialect.model_copy(update={"change_word": True})})
-        for feed, speed, told in ((machine.greatest_feed_mm_min, machine.greatest_rpm, False), (machine.greatest_feed_mm_min + 1, machine.greatest_rpm, True),
-                                  (1000, machine.greatest_rpm + 1, True), (1000, machine.least_rpm - 1, True), (1000, machine.least_rpm, False), (1000, None, True)):
+        for feed, speed, told in (
+            (machine.greatest_feed_mm_min, machine.greatest_rpm, False),
+            (machine.greatest_feed_mm_min + 1, machine.greatest_rpm, True),
+            (1000, machine.greatest_rpm + 1, True),
+            (1000, machine.least_rpm - 1, True),
+            (1000, machine.least_rpm, False),
+            (1000, None, True),
+        ):
             with self.subTest(feed=feed, speed=speed):
                 text = f"G21 G90\nT1 M6\n{'' if speed is None else f'S{speed:g} '}M3\nG0 X10 Y10 Z3\nG1 Z-1 F{feed:g}\nX50{END}"
                 self.assertEqual("program.beyond_machine" in self.codes(text, machine), told)

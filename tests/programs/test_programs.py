@@ -108,8 +108,17 @@ class WrittenAndReadBack(unittest.TestCase):
         """A dial is turned by hand, and Z is touched off again: a comment alone would run on."""
         body = route_named("siskin_body")
         slower = put("operations.pocket_control_cavity.settings.speed_rpm", 12000.0)
-        dial = [put("machine.speeds_rpm", [9000.0, 10400.0, 12000.0, 21700.0]), put("machine.dialect.speed_word", False)]
-        for edits, words, stops in (([], "", 0), ([put("operations.pocket_control_cavity.touch_off_before", True)], "touch off Z again", 1), ([slower], "", 0), ([*dial], "", 0), ([*dial, slower], "set the dial at 3 of 4, 12000 rpm", 1)):
+        dial = [
+            put("machine.speeds_rpm", [9000.0, 10400.0, 12000.0, 21700.0]),
+            put("machine.dialect.speed_word", False),
+        ]
+        for edits, words, stops in (
+            ([], "", 0),
+            ([put("operations.pocket_control_cavity.touch_off_before", True)], "touch off Z again", 1),
+            ([slower], "", 0),
+            ([*dial], "", 0),
+            ([*dial, slower], "set the dial at 3 of 4, 12000 rpm", 1),
+        ):
             sim = proof_of(changed(body, *edits)).simulation
             program = write_programs(sim)[0]
             lines = program.text.splitlines()

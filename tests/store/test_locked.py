@@ -17,7 +17,14 @@ def asked_as(user, url, sql="select 1"):
     command = [str(programs_folder() / "psql"), "-w", "-X", "-c", sql, url]
     if user is not None:
         command = ["/usr/sbin/runuser", "-u", user, "--", *command]
-    done = subprocess.run(command, cwd="/", capture_output=True, text=True, check=False, env={"PATH": os.environ["PATH"], "PGPASSFILE": "/dev/null"})
+    done = subprocess.run(
+        command,
+        cwd="/",
+        capture_output=True,
+        text=True,
+        check=False,
+        env={"PATH": os.environ["PATH"], "PGPASSFILE": "/dev/null"},
+    )
     return done.returncode, done.stderr
 
 
@@ -43,14 +50,21 @@ class Locked(unittest.TestCase):
                     code, said = asked_as(user, f"postgresql://{role}@127.0.0.1:{self.server.port}/{NAME}")
                     self.assertNotEqual(code, 0)
                     self.assertRegex(said, "no password supplied|password authentication failed")
-                    code, _ = asked_as(user, f"postgresql:///{NAME}?host={self.folder / 'state'}&port={self.server.port}&user={role}")
+                    code, _ = asked_as(
+                        user, f"postgresql:///{NAME}?host={self.folder / 'state'}&port={self.server.port}&user={role}"
+                    )
                     self.assertNotEqual(code, 0)
         self.assertEqual(list(self.folder.rglob(".s.PGSQL*")), [])
 
     @unittest.skipUnless(os.geteuid() == 0, "needs another user")
     def test_another_user_cannot_read_the_password_or_the_data(self):
         for path in ("secret.json", "data/PG_VERSION", "log"):
-            done = subprocess.run(["/usr/sbin/runuser", "-u", "nobody", "--", "cat", str(self.folder / "state" / path)], capture_output=True, check=False, cwd="/")
+            done = subprocess.run(
+                ["/usr/sbin/runuser", "-u", "nobody", "--", "cat", str(self.folder / "state" / path)],
+                capture_output=True,
+                check=False,
+                cwd="/",
+            )
             self.assertNotEqual(done.returncode, 0, path)
         self.assertEqual((self.folder / "state" / "secret.json").stat().st_mode & 0o777, 0o600)
 

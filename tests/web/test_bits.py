@@ -65,7 +65,11 @@ class Bits(unittest.TestCase):
         self.assertIn("6 mm flat,ash,Ash,slot,3600.0,600.0,18000.0,4.0,6.0,proven", str(sheet))
         self.assertIn("computed", str(sheet))
         other = {**self.machine, "name": "Their router"}
-        there = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(changed(route_named("siskin_body"), put("machine.name", "Their router"))))[1]["route"]
+        there = self.server.call(
+            "POST",
+            "/api/routes?measured_here=true",
+            route_to_text(changed(route_named("siskin_body"), put("machine.name", "Their router"))),
+        )[1]["route"]
         text = sheet if isinstance(sheet, str) else sheet.decode()
         taken = self.server.call("POST", f"/api/routes/{there}/settings_sheet.csv", text.replace(self.machine["name"], "Their router"))
         self.assertGreater(taken[1]["taken"], 3)
@@ -96,7 +100,11 @@ class Bits(unittest.TestCase):
         return {o["id"]: o for o in found["operations"]}, found
 
     def test_a_run_that_went_well_proves_the_settings_it_was_cut_with_and_a_bad_one_only_what_is_said(self):
-        made = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(changed(route_named("siskin_body"), put("machine.name", "Router of the runs"))))[1]
+        made = self.server.call(
+            "POST",
+            "/api/routes?measured_here=true",
+            route_to_text(changed(route_named("siskin_body"), put("machine.name", "Router of the runs"))),
+        )[1]
         self.proof(made)
         route, pocket = made["route"], "pocket_pickup_pocket"
         self.assertEqual(self.says(route)[0][pocket]["trust"]["standing"], "untried")
@@ -129,7 +137,11 @@ class Bits(unittest.TestCase):
         self.assertEqual(self.server.call("GET", "/api/routes/99999/says")[0], 422)
 
     def test_a_reading_at_the_rack_reaches_every_route_that_reckons_otherwise(self):
-        made = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(changed(route_named("control_plate"), put("bits.flat3.id", "flat3"))))[1]
+        made = self.server.call(
+            "POST",
+            "/api/routes?measured_here=true",
+            route_to_text(changed(route_named("control_plate"), put("bits.flat3.id", "flat3"))),
+        )[1]
         self.proof(made)
         self.server.call("POST", "/api/rack/flat3/notes", {"what": "measured", "diameter_mm": 2.94})
         self.addCleanup(self.server.call, "POST", "/api/rack/flat3/notes", {"what": "new"})
@@ -143,7 +155,11 @@ class Bits(unittest.TestCase):
 
     def test_brushes_of_a_motor_are_counted_by_runs_and_told_when_they_are_due(self):
         belt = next(m for m in self.server.call("GET", "/api/shop")[1]["machines"] if m.get("brushes_h"))
-        made = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(changed(route_named("control_plate"), put("machine", {**belt, "name": "Trim motor"}))))[1]
+        made = self.server.call(
+            "POST",
+            "/api/routes?measured_here=true",
+            route_to_text(changed(route_named("control_plate"), put("machine", {**belt, "name": "Trim motor"}))),
+        )[1]
         self.proof(made)
         self.assertEqual(self.says(made["route"])[1]["brushes"]["worn_h"], 0)
         self.server.call("POST", f"/api/routes/{made['route']}/runs", {"revision": made["revision"], "outcome": "fine"})
@@ -171,7 +187,9 @@ class Bits(unittest.TestCase):
         limit = self.server.call("POST", "/api/settings/question", {**asked, "settings": plan["steps"][2]["settings"]})[1]["wanted"]["trust"]  # the slots told the limit themselves
         self.assertEqual((limit["standing"], round(limit["high_mm"], 4), round(limit["fails_mm"], 4)), ("proven", round(plan["steps"][2]["chip_mm"], 4), round(plan["steps"][3]["chip_mm"], 4)))
         self.assertEqual(self.server.call("POST", "/api/settings/plan", asked)[1]["steps"][0]["settings"]["feed_mm_min"], plan["steps"][2]["settings"]["feed_mm_min"])  # the next plan begins there
-        route = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[1]["route"]
+        route = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[
+            1
+        ]["route"]
         coupon = self.server.call("POST", f"/api/routes/{route}/fit_coupon", {"across_mm": 42.3, "first_gap_mm": 0.05, "step_mm": 0.05})[1]
         self.assertEqual([round(f["shape"]["width_mm"], 3) for f in coupon["document"]["piece"]["features"][:4]], [42.4, 42.5, 42.6, 42.7])
         self.assertEqual(self.proof(coupon)["report"]["findings"], [])
@@ -186,7 +204,9 @@ class Bits(unittest.TestCase):
         self.assertTrue(all(r["was_for"][0] == "alder" and r["now_for"][0] == "ebony" and r["now"]["feed_mm_min"] <= r["was"]["feed_mm_min"] for r in rows))
 
     def test_which_bit_for_which_feature(self):
-        route = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[1]["route"]
+        route = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[
+            1
+        ]["route"]
         found = self.server.call("GET", f"/api/routes/{route}/rack/control_cavity")[1]
         self.assertEqual((found[0]["bit"], found[0]["not_for"]), ("flat8", ""))
         life = next(r for r in self.server.call("GET", "/api/rack")[1] if r["bit"]["id"] == "flat8")

@@ -16,7 +16,9 @@ class CornersOverHttp(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.call = staticmethod(live_server().call)
-        cls.hash = cls.call("POST", "/api/routes?measured_here=true", route_to_text(with_overcut(neck_face_route(), 0.1)))[1]["hash"]
+        cls.hash = cls.call(
+            "POST", "/api/routes?measured_here=true", route_to_text(with_overcut(neck_face_route(), 0.1))
+        )[1]["hash"]
 
     def wait(self):
         for _ in range(600):
@@ -43,7 +45,9 @@ class CornersOverHttp(unittest.TestCase):
 class Stopping(unittest.TestCase):
     def test_stopped_ones_keep_nothing_and_can_be_asked_again(self):
         server = live_server()
-        made = server.call("POST", "/api/routes?measured_here=true", route_to_text(with_overcut(neck_face_route(), 0.15)))[1]
+        made = server.call(
+            "POST", "/api/routes?measured_here=true", route_to_text(with_overcut(neck_face_route(), 0.15))
+        )[1]
         url = server.database_url
         queue = Queue(url)
         asked: list[int] = []

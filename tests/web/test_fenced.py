@@ -25,7 +25,15 @@ NOWHERE = SVG.format('<path d="M10 10A1e-300 1e-300 0 0 1 100 10L100 90L10 90Z"/
 def spiral(points):
     """Return a drawing that takes long: curves that all cross one another."""
     rng = np.random.default_rng(7)
-    parts = ["<path d='M" + " ".join(f"C{a:.2f} {b:.2f} {c:.2f} {d:.2f} {e:.2f} {f:.2f}" if k else f"{a:.2f} {b:.2f}" for k, (a, b, c, d, e, f) in enumerate(rng.uniform(0, 200, (100, 6)))) + "Z'/>" for _ in range(points // 100)]
+    parts = [
+        "<path d='M"
+        + " ".join(
+            f"C{a:.2f} {b:.2f} {c:.2f} {d:.2f} {e:.2f} {f:.2f}" if k else f"{a:.2f} {b:.2f}"
+            for k, (a, b, c, d, e, f) in enumerate(rng.uniform(0, 200, (100, 6)))
+        )
+        + "Z'/>"
+        for _ in range(points // 100)
+    ]
     return SVG.format("".join(parts)).encode()
 
 
@@ -62,12 +70,36 @@ class Fence(unittest.TestCase):
         data[:, 1, 0] = data[:, 2, 1] = np.linspace(1, 50, len(data))
         outline = "0103000000010000000400000000000000000000000000000000000000000000000000594000000000000000000000000000005940000000000000594000000000000000000000000000000000"
         with self.assertRaisesRegex(InputError, "memory") as caught:
-            read_fenced("surface", write_stl(data), {"name": "big.stl", "outline": outline, "turn_deg": 0.0, "scale": 1.0, "underside": False, "cell_mm": 0.5}, Bound(60, 330))
+            read_fenced(
+                "surface",
+                write_stl(data),
+                {
+                    "name": "big.stl",
+                    "outline": outline,
+                    "turn_deg": 0.0,
+                    "scale": 1.0,
+                    "underside": False,
+                    "cell_mm": 0.5,
+                },
+                Bound(60, 330),
+            )
         self.assertEqual(caught.exception.facts["bound"], "memory")
 
     def test_triangles_over_one_another_are_counted_before_they_are_looked_at(self):
         with self.assertRaisesRegex(InputError, "lie over one another"):
-            read_fenced("surface", tangle(), {"name": "tangle.stl", "outline": resolve(route_named("siskin_body")).outline.wkb_hex, "turn_deg": 0.0, "scale": 1.0, "underside": False, "cell_mm": 0.5}, Bound(60, 1400))
+            read_fenced(
+                "surface",
+                tangle(),
+                {
+                    "name": "tangle.stl",
+                    "outline": resolve(route_named("siskin_body")).outline.wkb_hex,
+                    "turn_deg": 0.0,
+                    "scale": 1.0,
+                    "underside": False,
+                    "cell_mm": 0.5,
+                },
+                Bound(60, 1400),
+            )
 
     def test_an_arc_of_no_radius_is_a_line(self):
         loops = read_fenced("drawing", NOWHERE, OPTIONS, Bound(20, 1400))["loops"]
@@ -76,7 +108,12 @@ class Fence(unittest.TestCase):
     def test_uses_within_uses_are_counted(self):
         levels = "".join(f'<g id="l{k}">' + f'<use href="#l{k + 1}"/>' * 10 + "</g>" for k in range(9))
         with self.assertRaisesRegex(InputError, "shapes"):
-            read_fenced("drawing", SVG.format(f'<g>{levels}<path id="l9" d="M0 0L9 0L9 9Z"/></g>').encode(), OPTIONS, Bound(30, 1400))
+            read_fenced(
+                "drawing",
+                SVG.format(f'<g>{levels}<path id="l9" d="M0 0L9 0L9 9Z"/></g>').encode(),
+                OPTIONS,
+                Bound(30, 1400),
+            )
 
     def test_what_breaks_the_reader_is_told_as_our_fault(self):
         with self.assertRaisesRegex(NumericError, "our fault"):

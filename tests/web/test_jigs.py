@@ -28,7 +28,11 @@ class JigsOverHttp(unittest.TestCase):
         self.assertEqual(made["document"]["jig"]["made_from"], self.server.call("GET", f"/api/routes/{route}")[1]["hash"])
         self.assertEqual(self.server.proof(made["hash"])["report"]["findings"], [])
         self.assertEqual(self.server.call("GET", "/api/routes")[1]["count"], before + 2)
-        early = self.server.call("POST", f"/api/routes/{self.keep(changed(neck_on_vacuum(), put('note', 'not proved')))}/jig", {"setup": "front", "kind": "board"})[1]
+        early = self.server.call(
+            "POST",
+            f"/api/routes/{self.keep(changed(neck_on_vacuum(), put('note', 'not proved')))}/jig",
+            {"setup": "front", "kind": "board"},
+        )[1]
         self.assertIsNone(early["document"]["jig"]["holding"])
         self.assertIsNotNone(made["document"]["jig"]["holding"])
 

@@ -12,7 +12,9 @@ class LooksOverHttp(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.call = staticmethod(live_server().call)
-        cls.hash = cls.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("control_plate")))[1]["hash"]
+        cls.hash = cls.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("control_plate")))[1][
+            "hash"
+        ]
 
     def look(self, what):
         for _ in range(300):

@@ -68,12 +68,16 @@ class GatesBetweenSetups(unittest.TestCase):
             self.assertEqual(self.call("POST", f"/api/routes/{self.route}/bench", {"step": step, "done": done})[0], 200)
 
     def release(self, reasons=None):
-        return self.call("POST", f"/api/routes/{self.route}/release", {"revision": self.revision, "reasons": reasons or {}})
+        return self.call(
+            "POST", f"/api/routes/{self.route}/release", {"revision": self.revision, "reasons": reasons or {}}
+        )
 
     def programs(self, reasons=None):
         status, made = self.release(reasons)
         self.assertEqual(status, 200, made)
-        return [p["name"].split("_")[-1] for p in made["programs"]], {p["name"].split("_")[-1]: p["steps"] for p in made["waiting"]}
+        return [p["name"].split("_")[-1] for p in made["programs"]], {
+            p["name"].split("_")[-1]: p["steps"] for p in made["waiting"]
+        }
 
     def test_each_program_waits_for_the_gates_before_it_and_for_no_other(self):
         first = [s.id for s in self.document.bench_steps if s.gate and s.after is None]
@@ -85,7 +89,9 @@ class GatesBetweenSetups(unittest.TestCase):
         self.assertEqual(len(free), 1)
         self.assertEqual(len(waiting), len(self.document.setups) - 1)
         self.assertIn(between[0].name, next(iter(waiting.values())))
-        status, _ = self.call("GET", f"/api/routes/{self.route}/programs/{next(iter(waiting))}?revision={self.revision}")
+        status, _ = self.call(
+            "GET", f"/api/routes/{self.route}/programs/{next(iter(waiting))}?revision={self.revision}"
+        )
         self.assertEqual(status, 422)
         free, waiting = self.programs({"bench.open": "Glued last week, ticked on paper"})
         self.assertEqual((len(free), waiting), (len(self.document.setups), {}))

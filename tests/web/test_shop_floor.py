@@ -38,7 +38,9 @@ class Jigs(unittest.TestCase):
         self.server = live_server()
         self.call = self.server.call
         carrier = next(j for j in jig_routes() if j.jig.kind.value == "carrier")
-        made = self.call("POST", "/api/routes?measured_here=true", route_to_text(changed(carrier, put("note", "kept"))))[1]
+        made = self.call(
+            "POST", "/api/routes?measured_here=true", route_to_text(changed(carrier, put("note", "kept")))
+        )[1]
         self.route, self.hash = made["route"], made["hash"]
         self.errors = [e.off_mm for e in carrier.jig.errors]
 
@@ -65,5 +67,7 @@ class Jigs(unittest.TestCase):
     def test_an_offset_kept_for_it_is_shown_with_it_and_other_jobs_have_none(self):
         self.call("POST", "/api/offsets/bench/4", {"name": "Carrier", "jig": self.route})
         self.assertEqual(self.call("GET", f"/api/routes/{self.route}/jig/kept")[1]["offsets"], [{"machine": "bench", "number": 4, "name": "Carrier"}])
-        other = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("control_plate")))[1]["route"]
+        other = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("control_plate")))[1][
+            "route"
+        ]
         self.assertEqual(self.call("GET", f"/api/routes/{other}/jig/kept")[0], 422)

@@ -312,7 +312,12 @@ class Route(Model):
         from .instrument.placing import placed_features
         from .instrument.tied import followed
         from .instrument.waiting import missing_of
-        drawn = [followed(self, f) if isinstance(f, Pocket | Hole) and f.follows else f for f in self.piece.features if not missing_of(self, f)]
+
+        drawn = [
+            followed(self, f) if isinstance(f, Pocket | Hole) and f.follows else f
+            for f in self.piece.features
+            if not missing_of(self, f)
+        ]
         return [*drawn, *placed_features(self)]
 
     def waits_for(self, feature_id: str) -> list[str]:

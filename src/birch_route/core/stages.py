@@ -130,10 +130,15 @@ def within_machine(route: Route, operation: Operation) -> Operation:
     """Return an operation at the rates the machine really runs: what is asked beyond its greatest is cut down to
     that."""
     settings, machine = operation.settings, route.machine
-    feed, plunge = min(settings.feed_mm_min, machine.greatest_feed_mm_min), min(settings.plunge_mm_min, machine.greatest_plunge_mm_min)
+    feed, plunge = (
+        min(settings.feed_mm_min, machine.greatest_feed_mm_min),
+        min(settings.plunge_mm_min, machine.greatest_plunge_mm_min),
+    )
     if (feed, plunge) == (settings.feed_mm_min, settings.plunge_mm_min):
         return operation
-    return operation.model_copy(update={"settings": settings.model_copy(update={"feed_mm_min": feed, "plunge_mm_min": plunge})})
+    return operation.model_copy(
+        update={"settings": settings.model_copy(update={"feed_mm_min": feed, "plunge_mm_min": plunge})}
+    )
 
 
 def _turned_blank(blank: Blank, frame: Frame, lowest_mm: float | None) -> Blank:

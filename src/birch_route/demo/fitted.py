@@ -10,12 +10,61 @@ from .jobs import body_route
 from .shop import MORE_BITS
 
 READINGS: dict[str, tuple[str, str, dict[str, str]]] = {  # id as it is given: kind, name, readings taken twice
-    "pot": ("pot", "Volume pot", {"bush_diameter": "7.0", "bush_length": "8.2", "body_diameter": "16.6", "body_height": "18.4", "knob_diameter": "18"}),
-    "pot1": ("pot", "Tone pot", {"bush_diameter": "7.0", "bush_length": "8.2", "body_diameter": "16.6", "body_height": "18.4", "knob_diameter": "18"}),
-    "switch": ("switch", "Toggle", {"body_length": "30", "body_width": "16", "body_depth": "22", "slot_length": "16", "slot_width": "8.2", "screw_pitch": "24"}),
-    "strap_pin": ("strap_pin", "Strap pin", {"head_diameter": "14", "head_height": "13", "thread_diameter": "3.6", "thread_length": "26"}),
+    "pot": (
+        "pot",
+        "Volume pot",
+        {
+            "bush_diameter": "7.0",
+            "bush_length": "8.2",
+            "body_diameter": "16.6",
+            "body_height": "18.4",
+            "knob_diameter": "18",
+        },
+    ),
+    "pot1": (
+        "pot",
+        "Tone pot",
+        {
+            "bush_diameter": "7.0",
+            "bush_length": "8.2",
+            "body_diameter": "16.6",
+            "body_height": "18.4",
+            "knob_diameter": "18",
+        },
+    ),
+    "switch": (
+        "switch",
+        "Toggle",
+        {
+            "body_length": "30",
+            "body_width": "16",
+            "body_depth": "22",
+            "slot_length": "16",
+            "slot_width": "8.2",
+            "screw_pitch": "24",
+        },
+    ),
+    "strap_pin": (
+        "strap_pin",
+        "Strap pin",
+        {"head_diameter": "14", "head_height": "13", "thread_diameter": "3.6", "thread_length": "26"},
+    ),
     "screw": ("screw", "Neck screw", {"head_diameter": "8.1", "thread_diameter": "4.5", "thread_length": "44"}),
-    "bridge1": ("bridge", "Low bridge", {"plate_length": "38.0", "plate_width": "71.0", "plate_to_saddle": "21.5", "saddle_low": "11.0", "saddle_high": "15.0", "plate_corner": "3", "string_spread": "31.5", "post_spacing": "90.0", "post_diameter": "11.0"}),
+    "bridge1": (
+        "bridge",
+        "Low bridge",
+        {
+            "plate_length": "38.0",
+            "plate_width": "71.0",
+            "plate_to_saddle": "21.5",
+            "saddle_low": "11.0",
+            "saddle_high": "15.0",
+            "plate_corner": "3",
+            "string_spread": "31.5",
+            "post_spacing": "90.0",
+            "post_diameter": "11.0",
+        },
+    ),
 }
 PLACEMENTS: list[dict[str, Any]] = [
     {"id": "pot_1", "part": "pot", "x_mm": 286, "y_mm": -88.2, "angle_deg": 12, "cavity": "control_cavity"},

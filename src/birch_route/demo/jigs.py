@@ -24,9 +24,34 @@ def neck_on_vacuum() -> Route:
     not by screws."""
     edits: list[dict[str, Any]] = [
         *({"do": "remove_hardware", "setup": "front", "hardware": f"s{k}"} for k in (1, 2, 3, 4)),
-        {"do": "put_hardware", "setup": "front", "hardware": {"id": "v1", "kind": "vacuum", "x_mm": 320, "y_mm": 0, "length_mm": 380, "width_mm": 44}},
-        {"do": "put_hardware", "setup": "front", "hardware": {"id": "r1", "kind": "rail", "x_mm": 274, "y_mm": 55, "angle_deg": 90, "width_mm": 400, "length_mm": 30, "top_mm": -8}},
-        *({"do": "put_hardware", "setup": "front", "hardware": {"id": f"c{k}", "kind": "top_clamp", "x_mm": x, "y_mm": 0, "angle_deg": a, "top_mm": 12}} for k, x, a in ((1, -26, 180), (2, 574, 0)))]
+        {
+            "do": "put_hardware",
+            "setup": "front",
+            "hardware": {"id": "v1", "kind": "vacuum", "x_mm": 320, "y_mm": 0, "length_mm": 380, "width_mm": 44},
+        },
+        {
+            "do": "put_hardware",
+            "setup": "front",
+            "hardware": {
+                "id": "r1",
+                "kind": "rail",
+                "x_mm": 274,
+                "y_mm": 55,
+                "angle_deg": 90,
+                "width_mm": 400,
+                "length_mm": 30,
+                "top_mm": -8,
+            },
+        },
+        *(
+            {
+                "do": "put_hardware",
+                "setup": "front",
+                "hardware": {"id": f"c{k}", "kind": "top_clamp", "x_mm": x, "y_mm": 0, "angle_deg": a, "top_mm": 12},
+            }
+            for k, x, a in ((1, -26, 180), (2, 574, 0))
+        ),
+    ]
     return apply_edits(EXAMPLES["siskin_neck_face"](), [read_edit(e) for e in edits])
 
 
@@ -40,5 +65,13 @@ def jig_routes() -> list[Route]:
 
 def _board(route: Route, setup: str, rack: list[Bit]) -> Route:
     """Return a board with how the holding it is drawn from holds."""
-    rows = [{"name": s.operation.name, "setup": sim.setup.id, "hold": None if h is None else {"factor": h.factor, "needs": h.needs}} for sim in simulate_all(route) for s, h in zip(sim.steps, holds(sim), strict=True)]
+    rows = [
+        {
+            "name": s.operation.name,
+            "setup": sim.setup.id,
+            "hold": None if h is None else {"factor": h.factor, "needs": h.needs},
+        }
+        for sim in simulate_all(route)
+        for s, h in zip(sim.steps, holds(sim), strict=True)
+    ]
     return with_holding(board_for(route, setup, rack), weakest(rows, [setup]))

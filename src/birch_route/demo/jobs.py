@@ -27,17 +27,61 @@ def _readings(*rows: tuple[str, list[str]]) -> list[dict[str, Any]]:
 
 def _parts() -> list[dict[str, Any]]:
     return [
-        {"id": "neck", "kind": "neck", "name": "Tenor neck", "readings": _readings(
-            ("heel_width_end", ["46.10", "46.13", "46.12"]), ("heel_width_station", ["44.36", "44.34", "44.38"]),
-            ("heel_station", ["60", "60.0"]), ("heel_length", ["62.00", "62.05"]), ("heel_thickness", ["25.40", '1"', "25.42"]),
-            ("heel_to_12th", ["108.50", "108.54", "108.47"]), ("fret_height", ["1.10", "1.09"]), ("heel_corner", ["4", "4.0"]), ("nut_to_12th", ["292.15", "292.05"]), ("board_thickness", ["6.2", "6.25"]),
-            ("board_width_nut", ["36.0", "36.05"]), ("board_width_end", ["46.4", "46.4"]), ("string_spread_nut", ["28.0", "28.0"]))},
-        {"id": "bridge", "kind": "bridge", "name": "Four-saddle bridge", "readings": _readings(
-            ("plate_length", ["35.18", "35.17", "35.19"]), ("plate_width", ["73.40", "73.41", "73.39"]), ("plate_to_saddle", ["20.0", "20.02"]),
-            ("string_spread", ["31.5", "31.52"]), ("saddle_low", ["13.20", "13.22", "13.18"]), ("saddle_high", ["17.55", "17.53"]), ("plate_corner", ["4.0", "4.02"]), ("post_spacing", ["90.00", "90.02"]), ("post_diameter", ["11.00", "11.02"]))},
-        {"id": "pickup", "kind": "pickup", "name": "Ring pickup", "readings": _readings(
-            ("ring_length", ["28.00", "28.02"]), ("ring_width", ["66.00", "66.03", "66.01"]), ("depth", ["17.5", "17.52"]), ("ring_corner", ["4", "4"]), ("pole_spread", ["30.4", "30.4"]), ("pole_line", ["14", "14.0"]))},
-        {"id": "plate", "kind": "plate", "name": "Control plate", "readings": _readings(("plate_thickness", ["2.50", "2.51", "2.50"]))},
+        {
+            "id": "neck",
+            "kind": "neck",
+            "name": "Tenor neck",
+            "readings": _readings(
+                ("heel_width_end", ["46.10", "46.13", "46.12"]),
+                ("heel_width_station", ["44.36", "44.34", "44.38"]),
+                ("heel_station", ["60", "60.0"]),
+                ("heel_length", ["62.00", "62.05"]),
+                ("heel_thickness", ["25.40", '1"', "25.42"]),
+                ("heel_to_12th", ["108.50", "108.54", "108.47"]),
+                ("fret_height", ["1.10", "1.09"]),
+                ("heel_corner", ["4", "4.0"]),
+                ("nut_to_12th", ["292.15", "292.05"]),
+                ("board_thickness", ["6.2", "6.25"]),
+                ("board_width_nut", ["36.0", "36.05"]),
+                ("board_width_end", ["46.4", "46.4"]),
+                ("string_spread_nut", ["28.0", "28.0"]),
+            ),
+        },
+        {
+            "id": "bridge",
+            "kind": "bridge",
+            "name": "Four-saddle bridge",
+            "readings": _readings(
+                ("plate_length", ["35.18", "35.17", "35.19"]),
+                ("plate_width", ["73.40", "73.41", "73.39"]),
+                ("plate_to_saddle", ["20.0", "20.02"]),
+                ("string_spread", ["31.5", "31.52"]),
+                ("saddle_low", ["13.20", "13.22", "13.18"]),
+                ("saddle_high", ["17.55", "17.53"]),
+                ("plate_corner", ["4.0", "4.02"]),
+                ("post_spacing", ["90.00", "90.02"]),
+                ("post_diameter", ["11.00", "11.02"]),
+            ),
+        },
+        {
+            "id": "pickup",
+            "kind": "pickup",
+            "name": "Ring pickup",
+            "readings": _readings(
+                ("ring_length", ["28.00", "28.02"]),
+                ("ring_width", ["66.00", "66.03", "66.01"]),
+                ("depth", ["17.5", "17.52"]),
+                ("ring_corner", ["4", "4"]),
+                ("pole_spread", ["30.4", "30.4"]),
+                ("pole_line", ["14", "14.0"]),
+            ),
+        },
+        {
+            "id": "plate",
+            "kind": "plate",
+            "name": "Control plate",
+            "readings": _readings(("plate_thickness", ["2.50", "2.51", "2.50"])),
+        },
     ]
 
 

@@ -11,7 +11,9 @@ from ..core.instrument.reliefs import lay_surface, pack_depths
 from .stl import read_stl
 
 
-def surface_of(data: bytes, name: str, outline: str, turn_deg: float, scale: float, underside: bool, cell_mm: float) -> dict[str, Any]:
+def surface_of(
+    data: bytes, name: str, outline: str, turn_deg: float, scale: float, underside: bool, cell_mm: float
+) -> dict[str, Any]:
     """Return a surface as the depths of a relief.
 
     Args:
@@ -24,7 +26,9 @@ def surface_of(data: bytes, name: str, outline: str, turn_deg: float, scale: flo
     region = shapely.from_wkb(bytes.fromhex(outline))
     if not isinstance(region, shapely.Polygon):
         raise InputError("The piece has no outline that a surface could lie on.", where="outline")
-    laid = lay_surface(read_stl(data, name), region, turn_deg=turn_deg, scale=scale, seen_from_below=underside, cell_mm=cell_mm)
+    laid = lay_surface(
+        read_stl(data, name), region, turn_deg=turn_deg, scale=scale, seen_from_below=underside, cell_mm=cell_mm
+    )
     ny, nx = laid.depth_mm.shape
     return {
         "ny": ny,

@@ -53,10 +53,15 @@ def _surface(data: bytes, options: dict[str, Any], progress: Callable[[float], N
     return surface_of(data, **options)
 
 
-READERS: dict[str, Callable[[bytes, dict[str, Any], Callable[[float], None]], Any]] = {"drawing": _drawing, "surface": _surface}
+READERS: dict[str, Callable[[bytes, dict[str, Any], Callable[[float], None]], Any]] = {
+    "drawing": _drawing,
+    "surface": _surface,
+}
 
 
-def read_fenced(reader: str, data: bytes, options: dict[str, Any], bound: Bound, *, watch: Callable[[float], None] = lambda _: None) -> Any:
+def read_fenced(
+    reader: str, data: bytes, options: dict[str, Any], bound: Bound, *, watch: Callable[[float], None] = lambda _: None
+) -> Any:
     """Read a file in a process of its own and return what the reader returns, as plain data.
 
     Args:
@@ -68,7 +73,10 @@ def read_fenced(reader: str, data: bytes, options: dict[str, Any], bound: Bound,
         NumericError: the reader broke: our fault.
     """
     name = str(options.get("name", "The file"))
-    header = json.dumps({"reader": reader, "options": options, "megabytes": bound.megabytes, "bytes": len(data)}).encode() + b"\n"
+    header = (
+        json.dumps({"reader": reader, "options": options, "megabytes": bound.megabytes, "bytes": len(data)}).encode()
+        + b"\n"
+    )
     environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
     child = subprocess.Popen(
         [sys.executable, "-m", "birch_route.jobs.fence"],
@@ -89,7 +97,9 @@ def read_fenced(reader: str, data: bytes, options: dict[str, Any], bound: Bound,
                 pipe.close()
 
 
-def _talk(child: subprocess.Popen[bytes], to_send: bytes, name: str, bound: Bound, watch: Callable[[float], None]) -> Any:
+def _talk(
+    child: subprocess.Popen[bytes], to_send: bytes, name: str, bound: Bound, watch: Callable[[float], None]
+) -> Any:
     assert child.stdin and child.stdout
     began, part, heard, sent = time.monotonic(), 0.0, b"", 0
     os.set_blocking(child.stdin.fileno(), False)
@@ -179,7 +189,10 @@ def _child() -> int:
     try:
         say(b"R", READERS[header["reader"]](source.read(header["bytes"]), header["options"], progress))
     except BirchError as exc:
-        say(b"E", {**exc.as_dict(), "facts": {k: v for k, v in exc.facts.items() if isinstance(v, str | int | float | bool)}})
+        say(
+            b"E",
+            {**exc.as_dict(), "facts": {k: v for k, v in exc.facts.items() if isinstance(v, str | int | float | bool)}},
+        )
     except (MemoryError, RecursionError):
         say(b"E", {"code": "memory", "message": "", "where": None, "facts": {}})
     except Exception as exc:  # whatever a file can make a library do

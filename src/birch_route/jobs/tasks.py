@@ -79,7 +79,10 @@ def prove_task(digest: str) -> None:
         proof = prove(read_route(document), _cache, progress=progress, simulated=lambda found: pictures.append(_beside.submit(_picture, database, digest, found)))
         data = report(proof, [], None, _cache.rule)
         data["run_plan"] = run_plan(*proof.simulations)
-        data["no_go"] = {sim.setup.id: _cache.rule(f"no go {sim.motion_key}", lambda sim=sim: no_go_rows(sim, _cache.rule)) for sim in proof.simulations}
+        data["no_go"] = {
+            sim.setup.id: _cache.rule(f"no go {sim.motion_key}", lambda sim=sim: no_go_rows(sim, _cache.rule))
+            for sim in proof.simulations
+        }
         pictures[0].result()
     except Superseded:
         return _tell(database, digest, "superseded")

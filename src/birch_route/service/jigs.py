@@ -26,7 +26,15 @@ ALL = "*"  # instead of a setup: every one, as stations of one board
 DRAWINGS = {"svg": "image/svg+xml", "dxf": "application/dxf", "pdf": "application/pdf"}
 
 
-def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], bits: list[dict[str, Any]], report: dict[str, Any] | None = None) -> Route:
+def design(
+    route: Route,
+    setup: str,
+    kind: str,
+    about: str,
+    angles: tuple[float, float, float],
+    bits: list[dict[str, Any]],
+    report: dict[str, Any] | None = None,
+) -> Route:
     """Return the jig for a setup as a route, cut with the route's bits and those of the shop, with how the holding it
     is drawn from holds.
 
@@ -38,10 +46,15 @@ def design(route: Route, setup: str, kind: str, about: str, angles: tuple[float,
         InputError: an unknown kind or setup, or nothing to hold. InfeasibleError: it cannot be made on this machine.
     """
     setups = [s.id for s in route.setups] if setup == ALL else [setup]
-    return with_holding(_drawn(route, setup, kind, about, angles, _rack(route, bits)), weakest((report or {}).get("operations", []), setups))
+    return with_holding(
+        _drawn(route, setup, kind, about, angles, _rack(route, bits)),
+        weakest((report or {}).get("operations", []), setups),
+    )
 
 
-def _drawn(route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], rack: list[Bit]) -> Route:
+def _drawn(
+    route: Route, setup: str, kind: str, about: str, angles: tuple[float, float, float], rack: list[Bit]
+) -> Route:
     if kind == JigKind.BOARD:
         return board_for(route, [s.id for s in route.setups] if setup == ALL else setup, rack)
     if kind == JigKind.CARRIER:

@@ -50,7 +50,9 @@ def release(proof: Proof, reasons: dict[str, str], gates: list[StepState] | None
     """
     gates = gates or []
     held = [gates_finding(gates)] if gates else []
-    overridden = [(f, reasons[f.code]) for f in [*held, *proof.stops] if f.may_override and reasons.get(f.code, "").strip()]
+    overridden = [
+        (f, reasons[f.code]) for f in [*held, *proof.stops] if f.may_override and reasons.get(f.code, "").strip()
+    ]
     lifted = {id(f) for f, _ in overridden}
     blocking = [f for f in proof.stops if id(f) not in lifted]
     if blocking or not proof.steps:

@@ -175,7 +175,27 @@ class Rack:
         q = knowing(q, cuts)
         answers = {aim: answer(q, aim) for aim in Aim}
         careful = answers[Aim.CAREFUL]
-        wanted = None if settings is None else judge(Question(q.machine, q.bit, q.wood, q.kind, settings.stepover_mm, q.deep_mm, q.holds_n, went_mm_min=q.went_mm_min, went_part=q.went_part), settings.feed_mm_min, settings.speed_rpm, settings.depth_of_cut_mm, settings.plunge_mm_min)
+        wanted = (
+            None
+            if settings is None
+            else judge(
+                Question(
+                    q.machine,
+                    q.bit,
+                    q.wood,
+                    q.kind,
+                    settings.stepover_mm,
+                    q.deep_mm,
+                    q.holds_n,
+                    went_mm_min=q.went_mm_min,
+                    went_part=q.went_part,
+                ),
+                settings.feed_mm_min,
+                settings.speed_rpm,
+                settings.depth_of_cut_mm,
+                settings.plunge_mm_min,
+            )
+        )
         now = trust(q, (wanted or careful).settings, cuts)
         doubted = {id(t): why for t, why in now.doubted}
         return {
@@ -257,13 +277,39 @@ class Rack:
         """Return what each bit would do of every feature, the bit that serves most first, and how few do for all."""
         resolved = resolve(route)
         bits = list({b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}.values())
-        found = table([(s, wood_met(route, s.floor_mm)) for s in resolved.solids.values() if not s.is_contour], bits, route.machine, resolved.thickness_mm)
+        found = table(
+            [(s, wood_met(route, s.floor_mm)) for s in resolved.solids.values() if not s.is_contour],
+            bits,
+            route.machine,
+            resolved.thickness_mm,
+        )
         least, left = found.least, found.left
         names = {b.id: b.name for b in bits}
         words = f"{'One bit does' if len(least) == 1 else f'{len(least)} bits do'} for {'all else' if left else 'all'}: {', '.join(names[b] for b in least)}" if least else ""
         words = ". ".join(w for w in (f"No bit of the rack makes all of {', '.join(resolved.solid(f).name.lower() for f in left)}" if left else "", words) if w)
-        return {"features": [{"id": f, "name": resolved.solid(f).name} for f in found.features], "words": f"{words}.",
-                "bits": sorted(({"bit": b.id, "name": b.name, "serves": len(found.serves[b.id]), "cells": [{"minutes": None if c.not_for else c.minutes, "leaves_mm2": c.leaves_mm2, "words": c.not_for} for c in found.cells[b.id]]} for b in bits), key=lambda r: -r["serves"])}
+        return {
+            "features": [{"id": f, "name": resolved.solid(f).name} for f in found.features],
+            "words": f"{words}.",
+            "bits": sorted(
+                (
+                    {
+                        "bit": b.id,
+                        "name": b.name,
+                        "serves": len(found.serves[b.id]),
+                        "cells": [
+                            {
+                                "minutes": None if c.not_for else c.minutes,
+                                "leaves_mm2": c.leaves_mm2,
+                                "words": c.not_for,
+                            }
+                            for c in found.cells[b.id]
+                        ],
+                    }
+                    for b in bits
+                ),
+                key=lambda r: -r["serves"],
+            ),
+        }
 
     def sheet_file(self, machine: Machine, form: str) -> bytes:
         """Return the settings sheet of a machine as pdf or csv."""

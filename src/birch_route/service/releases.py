@@ -63,12 +63,33 @@ class Releases:
         with self._database.transaction() as t:
             kept = t.one("add_release", route=route_id, revision=on_revision, digest=out.back.digest, overrides=jsonb_value(overrides),
                          files=json_value({"programs": files, "report": data}), made_by=author)
-        return {"id": kept["id"], "revision": on_revision, "digest": out.back.digest, "overrides": overrides, "made_at": kept["made_at"].isoformat(),
-                "programs": [{"name": p.name, "minutes": round(p.minutes, 2), "bits": p.bits, "lines": p.text.count("\n"), "bytes": len(p.text)}
-                             for p in out.programs],
-                "waiting": [{"name": p.name, "minutes": round(p.minutes, 2), "steps": [s.step.name for s in steps], "ready_at": max((s.ready_at for s in steps if s.ready_at), default=None)}
-                            for p, steps in out.waiting],
-                "read_back": data["read_back"]}
+        return {
+            "id": kept["id"],
+            "revision": on_revision,
+            "digest": out.back.digest,
+            "overrides": overrides,
+            "made_at": kept["made_at"].isoformat(),
+            "programs": [
+                {
+                    "name": p.name,
+                    "minutes": round(p.minutes, 2),
+                    "bits": p.bits,
+                    "lines": p.text.count("\n"),
+                    "bytes": len(p.text),
+                }
+                for p in out.programs
+            ],
+            "waiting": [
+                {
+                    "name": p.name,
+                    "minutes": round(p.minutes, 2),
+                    "steps": [s.step.name for s in steps],
+                    "ready_at": max((s.ready_at for s in steps if s.ready_at), default=None),
+                }
+                for p, steps in out.waiting
+            ],
+            "read_back": data["read_back"],
+        }
 
     def zip_of(self, route_id: int, on_revision: int) -> tuple[str, bytes]:
         """Return name and bytes of the zip: programs byte for byte as checked, run sheet, report, route file.
@@ -101,7 +122,11 @@ class Releases:
                                   "them.", where="release")
         route = read_route(json.loads(latest["document"]))
         operations = [o for p in kept["files"]["report"]["programs"] for o in p["operations"]]
-        held = [] if any(o["code"] == "bench.open" for o in kept["overrides"]) else held_by(route, operations, open_gates(route, ticks))
+        held = (
+            []
+            if any(o["code"] == "bench.open" for o in kept["overrides"])
+            else held_by(route, operations, open_gates(route, ticks))
+        )
         if held:
             raise InfeasibleError(f"{', '.join(s.step.name for s in held[:5])}: taken back since these programs were "
                                   f"written, so they wait again. Tick it, or write the programs anew.", where="release")

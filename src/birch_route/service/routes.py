@@ -66,7 +66,9 @@ class Routes:
         """
         with self._database.transaction() as t:
             own = measured_here or t.maybe("document_by_hash", hash=content_hash(route)) is not None
-        return self.create(route if own else route.model_copy(update={"parts": as_told(route.parts)}), author, "Imported")
+        return self.create(
+            route if own else route.model_copy(update={"parts": as_told(route.parts)}), author, "Imported"
+        )
 
     def latest(self, route_id: int) -> Revision:
         """Return the newest revision.

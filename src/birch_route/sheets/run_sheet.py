@@ -33,15 +33,32 @@ def run_plan(*simulations: Simulation) -> dict[str, Any]:
     numbers = bit_numbers(*simulations)
     setups = [_setup_plan(sim, numbers) for sim in simulations]
     first = setups[0]
-    return {**{k: first[k] for k in ("load", "zero_xy", "zero_z", "hardware")}, "setups": setups, "bits": [b for s in setups for b in s["bits"]],
-            "safety": list(SAFETY), "order": _order(simulations[0].whole, setups)}
+    return {
+        **{k: first[k] for k in ("load", "zero_xy", "zero_z", "hardware")},
+        "setups": setups,
+        "bits": [b for s in setups for b in s["bits"]],
+        "safety": list(SAFETY),
+        "order": _order(simulations[0].whole, setups),
+    }
 
 
 def _order(route: Route, setups: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Return what is done one after another: kind bench (a step), setup (load and zero), bit (its number within the
     setup)."""
     def bench(operation: str | None) -> list[dict[str, Any]]:
-        return [{"kind": "bench", "step": s.id, "name": s.name, "minutes": s.minutes, "wait": s.wait, "gate": s.gate, "note": s.note} for s in steps_after(route, operation)]
+        return [
+            {
+                "kind": "bench",
+                "step": s.id,
+                "name": s.name,
+                "minutes": s.minutes,
+                "wait": s.wait,
+                "gate": s.gate,
+                "note": s.note,
+            }
+            for s in steps_after(route, operation)
+        ]
+
     out = bench(None)
     for setup in setups:
         out.append({"kind": "setup", "setup": setup["id"]})
@@ -58,7 +75,17 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         b = step.bit
         if step.bit_changes or not groups or steps_after(sim.whole, sim.steps[index - 1].operation.id):
             checks = _checks(sim, index) if step.bit_changes or not groups else _stays(sim, index)
-            groups.append({"t": numbers[b.id], "bit": b.id, "name": b.name, "stickout_mm": b.stickout_mm, "setup": setup.id, "checks": checks, "operations": []})
+            groups.append(
+                {
+                    "t": numbers[b.id],
+                    "bit": b.id,
+                    "name": b.name,
+                    "stickout_mm": b.stickout_mm,
+                    "setup": setup.id,
+                    "checks": checks,
+                    "operations": [],
+                }
+            )
         elif todo := stops_before(sim.route.machine, step, sim.steps[index - 1]):
             groups[-1]["checks"].append(f"Before {step.operation.name.lower()} it stops: {'; '.join(todo)}")
         s = step.operation.settings
@@ -160,7 +187,9 @@ def _traveller(pdf: FPDF, plan: dict[str, Any], programs: list[Program], *, inch
             _setup_lines(pdf, setups[entry["setup"]], inch=inch)
         else:
             group = setups[entry["setup"]]["bits"][entry["bit"]]
-            for program in (p for p in programs if p.operations and p.operations[0] in [o["id"] for o in group["operations"]]):
+            for program in (
+                p for p in programs if p.operations and p.operations[0] in [o["id"] for o in group["operations"]]
+            ):
                 _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
             _bit_lines(pdf, group)
         at_bench = entry["kind"] == "bench"

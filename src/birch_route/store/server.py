@@ -113,7 +113,20 @@ class PrivateServer:
         if os.geteuid() == 0:
             shutil.chown(word, "postgres", "postgres")
         try:
-            self._run("initdb", "-D", str(self.data), "-U", OWNER, "-A", "scram-sha-256", f"--pwfile={word}", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
+            self._run(
+                "initdb",
+                "-D",
+                str(self.data),
+                "-U",
+                OWNER,
+                "-A",
+                "scram-sha-256",
+                f"--pwfile={word}",
+                "-E",
+                "UTF8",
+                "--locale=C.UTF-8",
+                "--no-sync",
+            )
         finally:
             word.unlink(missing_ok=True)
 
@@ -186,11 +199,15 @@ class PrivateServer:
         deadline = time.monotonic() + 20
         while True:
             try:
-                with psycopg.connect(self._address(OWNER, "postgres"), autocommit=True, connect_timeout=5) as connection:
+                with psycopg.connect(
+                    self._address(OWNER, "postgres"), autocommit=True, connect_timeout=5
+                ) as connection:
                     if connection.execute("select 1 from pg_roles where rolname = %s", [SHOP]).fetchone() is None:
                         connection.execute(f"create role {SHOP} login nosuperuser nocreatedb nocreaterole")
                     word = (passwords(self.folder) or {})["shop"]
-                    connection.execute(psycopg.sql.SQL("alter role {} password {}").format(psycopg.sql.Identifier(SHOP), word))
+                    connection.execute(
+                        psycopg.sql.SQL("alter role {} password {}").format(psycopg.sql.Identifier(SHOP), word)
+                    )
                     if connection.execute("select 1 from pg_database where datname = %s", [NAME]).fetchone() is None:
                         connection.execute(f"create database {NAME} owner {SHOP}")
                     connection.execute(f"alter database {NAME} owner to {SHOP}")
@@ -207,8 +224,15 @@ class PrivateServer:
         command = [str(programs_folder() / program), *arguments]
         if os.geteuid() == 0:
             command = ["/usr/sbin/runuser", "-u", "postgres", "--", *command]
-        done = subprocess.run(command, cwd="/", stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True, check=False,
-                              **({"stdin": subprocess.DEVNULL} if said is None else {"input": said}))
+        done = subprocess.run(
+            command,
+            cwd="/",
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.PIPE,
+            text=True,
+            check=False,
+            **({"stdin": subprocess.DEVNULL} if said is None else {"input": said}),
+        )
         if check and done.returncode != 0:
             log = self.folder / "log"
             tail = "\n".join(log.read_text(errors="replace").splitlines()[-5:]) if log.exists() else ""

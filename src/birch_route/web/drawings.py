@@ -116,6 +116,16 @@ async def relief(request: Request, services: S, person: Who, route_id: int, revi
     data = await read_body(request, LARGEST_STL_BYTES, "a surface")
 
     def bring_in(watch: Callable[[float], None]) -> Response:
-        edits = relief_edits(read_route(services.routes.latest(route_id).document), data, name, face=face, unit=unit, turn_deg=turn_deg, underside=underside, fine=fine, watch=watch)
+        edits = relief_edits(
+            read_route(services.routes.latest(route_id).document),
+            data,
+            name,
+            face=face,
+            unit=unit,
+            turn_deg=turn_deg,
+            underside=underside,
+            fine=fine,
+            watch=watch,
+        )
         return revision_out(services.routes.edit(route_id, revision, edits, person.name, f"Form the {face.value} by {name}"), services)
     return await while_asked(request, bring_in)

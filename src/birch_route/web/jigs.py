@@ -62,7 +62,15 @@ class EndIn(Angles):
 @jigs_api.post("/routes/{route_id}/jig/plan")
 def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any]:
     """Return what the jig for a setup would be: its parts, its steps, its errors. Nothing is kept."""
-    made = jigs.design(services.routes.varied(route_id, ""), body.setup, body.kind, body.about, body.angles, services.rack.bits(), services.routes.report(route_id))
+    made = jigs.design(
+        services.routes.varied(route_id, ""),
+        body.setup,
+        body.kind,
+        body.about,
+        body.angles,
+        services.rack.bits(),
+        services.routes.report(route_id),
+    )
     assert made.jig is not None
     return {**made.jig.model_dump(mode="json"), "job": made.job, "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps], "operations": len(made.operations)}
 

@@ -157,7 +157,9 @@ def careful(q: Question) -> tuple[float, float, float]:
         speed = slower[0] if slower else min(m.speeds_rpm) if m.speeds_rpm else m.nearest_speed(top / (chip * teeth))
     feed = neat(min(top, chip * speed * teeth), down=chip * speed * teeth >= top)
     if feed < least * speed * teeth:
-        feed = min(math.ceil(least * speed * teeth / 5) * 5.0, max(top, fig["careful"]["feed_most"] * m.greatest_feed_mm_min))
+        feed = min(
+            math.ceil(least * speed * teeth / 5) * 5.0, max(top, fig["careful"]["feed_most"] * m.greatest_feed_mm_min)
+        )
     low, high = fig["depth_per_pass"][m.machine_class.value]
     depth = min(q.deepest_mm, d * (low + high) / 2 if q.kind is CutKind.SLOT else q.deepest_mm)
     upper = [k for k in Limit if k not in (*LOWER, Limit.FEED, Limit.CHIP, Limit.FINISH)]
@@ -174,13 +176,25 @@ def careful(q: Question) -> tuple[float, float, float]:
 def shares_words(q: Question, feed: float, speed: float, depth: float) -> str:
     """Return which share of its limits careful settings come up to, in words."""
     found = parts(q, feed, speed, depth, q.side_mm)
-    used = {Limit.FEED: feed / (q.feed_share * q.machine.greatest_feed_mm_min), **{k: float(found[k]) / q.force_share for k in SHARED}}
+    used = {
+        Limit.FEED: feed / (q.feed_share * q.machine.greatest_feed_mm_min),
+        **{k: float(found[k]) / q.force_share for k in SHARED},
+    }
     binds = max(used, key=lambda k: used[k])
     if used[Limit.FEED] > 1.0 + 1e-6:
         return f"careful would use {q.feed_share:.0%} of what {q.machine.name} feeds; a full chip needs {feed / q.machine.greatest_feed_mm_min:.0%}"
     share = q.feed_share if binds is Limit.FEED else q.force_share
-    what = {Limit.FEED: "the machine's feed", Limit.POWER: "the spindle's power", Limit.BEND: "the bend allowed", Limit.BREAKAGE: "what breaks the bit"}[binds]
-    until = "as went well here" if share > figures()["careful"]["feed" if binds is Limit.FEED else "force"] else "until cuts of this shop allow more"
+    what = {
+        Limit.FEED: "the machine's feed",
+        Limit.POWER: "the spindle's power",
+        Limit.BEND: "the bend allowed",
+        Limit.BREAKAGE: "what breaks the bit",
+    }[binds]
+    until = (
+        "as went well here"
+        if share > figures()["careful"]["feed" if binds is Limit.FEED else "force"]
+        else "until cuts of this shop allow more"
+    )
     return f"careful uses {share:.0%} of {what} at most {until}; {used[binds] * share:.0%} is used"
 
 

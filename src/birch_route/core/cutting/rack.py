@@ -66,7 +66,9 @@ def table(solids: Sequence[tuple[Solid, Wood]], bits: Sequence[Bit], machine: Ma
         solids: each with the wood that is met in it. thick_mm: of the piece.
     """
     made = {s.id: {c.bit.id: c for c in choices(s, bits, met, machine, thick_mm)} for s, met in solids}
-    serves = {b.id: {f for f, found in made.items() if not found[b.id].not_for and found[b.id].leaves_mm2 == 0} for b in bits}
+    serves = {
+        b.id: {f for f, found in made.items() if not found[b.id].not_for and found[b.id].leaves_mm2 == 0} for b in bits
+    }
     least, left = fewest(serves, set(made))
     return Table(list(made), {b.id: [found[b.id] for found in made.values()] for b in bits}, serves, least, left)
 

@@ -139,7 +139,16 @@ def knowing(q: Question, trials: Sequence[Trial]) -> Question:
     good = [t for t in kept if t.outcome in GOOD]
     if not good:
         return q
-    used = [max(float(v) for k, v in parts(q, t.settings.feed_mm_min, t.settings.speed_rpm, t.settings.depth_of_cut_mm, t.settings.stepover_mm).items() if k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE)) for t in good]
+    used = [
+        max(
+            float(v)
+            for k, v in parts(
+                q, t.settings.feed_mm_min, t.settings.speed_rpm, t.settings.depth_of_cut_mm, t.settings.stepover_mm
+            ).items()
+            if k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE)
+        )
+        for t in good
+    ]
     return replace(q, went_mm_min=max(t.settings.feed_mm_min for t in good), went_part=max(used))
 
 

@@ -37,9 +37,15 @@ def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine
     q = Question(machine, bit, wood, CutKind.FACE if face else CutKind.SLOT, d * (steps["facing"] if face else 1.0))
     feed, speed, depth = careful(q)
     window, chip = q.window, feed / (speed * bit.flutes)
-    reasons["feed_mm_min"] = f"chip load {chip:.3f}, nearer the careful end of {window.careful:.3f} to {window.bold:.3f} in {wood.name.lower()}; {shares_words(q, feed, speed, depth)}"
+    reasons["feed_mm_min"] = (
+        f"chip load {chip:.3f}, nearer the careful end of {window.careful:.3f} to {window.bold:.3f} in "
+        f"{wood.name.lower()}; {shares_words(q, feed, speed, depth)}"
+    )
     if speed < wanted - 1:
-        reasons["speed_rpm"] = f"slower, so that {q.feed_share * machine.greatest_feed_mm_min:.0f} mm/min, a careful part of what {machine.name} feeds, still gives a full chip"
+        reasons["speed_rpm"] = (
+            f"slower, so that {q.feed_share * machine.greatest_feed_mm_min:.0f} mm/min, a careful part of what "
+            f"{machine.name} feeds, still gives a full chip"
+        )
     part = sum(fig["depth_per_pass"][machine.machine_class.value]) / 2
     reasons["depth_of_cut_mm"] = f"{part:.2f} of the diameter for a {machine.machine_class.value} machine" + _less(q, feed, speed, depth, d * part)
     stepover = d * (steps["facing"] if face else steps["clearing"])
@@ -54,7 +60,10 @@ def _less(q: Question, feed: float, speed: float, depth: float, customary: float
     if depth >= customary - 0.06 or q.kind is CutKind.FACE:
         return ""
     found = parts(q, feed, speed, min(customary, 1.1 * depth + 0.1), q.side_mm)
-    binds = max((k for k in found if k not in (*LOWER, Limit.CHIP, Limit.FEED, Limit.FINISH)), key=lambda k: float(found[k]) / (q.force_share if k in SHARED else 1.0))
+    binds = max(
+        (k for k in found if k not in (*LOWER, Limit.CHIP, Limit.FEED, Limit.FINISH)),
+        key=lambda k: float(found[k]) / (q.force_share if k in SHARED else 1.0),
+    )
     return {Limit.POWER: ", less for the spindle's power", Limit.BEND: ", less so that the bit bends less", Limit.BREAKAGE: ", less so that the bit does not break", Limit.DEPTH: ", no deeper than its edge is long"}.get(binds, "")
 
 
@@ -71,7 +80,10 @@ def propose_engaged(bit: Bit, wood: Wood, machine: Machine, before: Settings, en
     side = d / 2 * (1 - math.cos(math.radians(engaged_deg)))
     window = chip_load_window(bit, wood)
     chip = min(window.bold * 0.95, before.feed_mm_min / (before.speed_rpm * bit.flutes) * thinned_feed_factor(side, d))
-    feed = min(max(fig["careful"]["feed"] * machine.greatest_feed_mm_min, before.feed_mm_min), _neat(chip * before.speed_rpm * bit.flutes, 50))
+    feed = min(
+        max(fig["careful"]["feed"] * machine.greatest_feed_mm_min, before.feed_mm_min),
+        _neat(chip * before.speed_rpm * bit.flutes, 50),
+    )
     most = min(bit.cutting_length_mm, depth_mm, d * fig["depth_per_pass"][machine.machine_class.value][1] * fig["engaged"]["depth_times"])
     depth, why = _within_limits(bit, wood, machine, feed, before.speed_rpm, most, side)
     depth = max(0.1, math.ceil(depth_mm / max(1, math.ceil(depth_mm / depth - 1e-9)) * 100) / 100)
@@ -86,7 +98,10 @@ def propose_engaged(bit: Bit, wood: Wood, machine: Machine, before: Settings, en
 def reaches_chip_load(bit: Bit, wood: Wood, machine: Machine) -> bool:
     """Say whether a machine can feed a bit fast enough, at a speed it has, for the careful end of its chip load window."""
     slowest = min(machine.speeds_rpm) if machine.speeds_rpm else machine.least_rpm
-    return figures()["careful"]["feed_most"] * machine.greatest_feed_mm_min / (slowest * bit.flutes) >= chip_load_window(bit, wood).careful * 0.999
+    return (
+        figures()["careful"]["feed_most"] * machine.greatest_feed_mm_min / (slowest * bit.flutes)
+        >= chip_load_window(bit, wood).careful * 0.999
+    )
 
 
 def propose_finish_depth(bit: Bit, wood: Wood, machine: Machine, settings: Settings, allowance_mm: float, depth_mm: float) -> tuple[float, str]:

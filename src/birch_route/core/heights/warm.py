@@ -44,7 +44,16 @@ def compile_kernels(*, clearing: bool = True) -> float:
     drop(wood.top, 0.0, 0.0, 0.25, np.ones(2), np.ones(2), 1, 1.5, 0.0, 0.0, 1.0, np.zeros(2))
     toolpath = path.done()
     fit_arcs(toolpath.points, toolpath.kinds > 1, np.round(toolpath.feeds).astype(int))
-    _plan(toolpath.points, toolpath.feeds, toolpath.kinds == 0, np.ones(3), np.ones(3), 0.02, np.full(len(toolpath), np.inf), np.zeros(len(toolpath)))
+    _plan(
+        toolpath.points,
+        toolpath.feeds,
+        toolpath.kinds == 0,
+        np.ones(3),
+        np.ones(3),
+        0.02,
+        np.full(len(toolpath), np.inf),
+        np.zeros(len(toolpath)),
+    )
     if clearing:
         from ..clearing.engaged import clear_engaged
         clear_engaged(box(0, 0, 8, 8).difference(box(2.5, 2.5, 5.5, 5.5)), 3.0, 60.0)  # round an island, so that ways are looked for too

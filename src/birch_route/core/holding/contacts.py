@@ -198,7 +198,9 @@ def joint_shear(species: Wood) -> float:
     return fig["shear_plastic_n_mm2"] if species.cutting_class == "plastic" else fig["shear_n_mm2"]
 
 
-def tab_joints(rim: LinearRing, tabs: Sequence[Tab], species: Wood, taken_mm: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray, float]:
+def tab_joints(
+    rim: LinearRing, tabs: Sequence[Tab], species: Wood, taken_mm: np.ndarray | None = None
+) -> tuple[np.ndarray, np.ndarray, float]:
     """Return where tabs stand on a rim [n, 2], the section in mm2 each counts for, [n], and the middle of their height over the lowest wood, mm.
 
     taken_mm: of each tab, what stands where the lowest wood is gone and holds nothing. The grain runs along x; a tab
@@ -210,7 +212,11 @@ def tab_joints(rim: LinearRing, tabs: Sequence[Tab], species: Wood, taken_mm: np
         a, b = rim.interpolate((tab.at - 0.002) % 1.0, normalized=True), rim.interpolate((tab.at + 0.002) % 1.0, normalized=True)
         along = abs(math.degrees(math.atan2(b.y - a.y, b.x - a.x)) % 180 - 90) > 90 - figures()["tab"]["end_grain_deg"]
         spots.append(rim.interpolate(tab.at, normalized=True).coords[0])
-        sections.append(tab.width_mm * high * (1.0 if along or species.cutting_class == "plastic" else figures()["holding"]["end_grain"]))
+        sections.append(
+            tab.width_mm
+            * high
+            * (1.0 if along or species.cutting_class == "plastic" else figures()["holding"]["end_grain"])
+        )
     return np.array(spots), np.array(sections), max(t.height_mm for t in tabs) / 2
 
 

@@ -72,7 +72,9 @@ def propose_chambers(route: Route, resolved: Resolved, face: Face = Face.FRONT) 
             kept[0] = kept[0].difference(buffer_round(ghost.region, fig["between_mm"], 0.02))
     for placed in resolved.placed:  # nobody knows yet how much room it takes
         if not placed.ghosts and placed.placement.mount is Mount.FACE:
-            kept[0] = kept[0].difference(buffer_round(shapely.Point(placed.placement.x_mm, placed.placement.y_mm), fig["unmeasured_mm"], 0.1))
+            kept[0] = kept[0].difference(
+                buffer_round(shapely.Point(placed.placement.x_mm, placed.placement.y_mm), fig["unmeasured_mm"], 0.1)
+            )
     out = []
     for region in _without_islands(opened(kept[0], fig["corner_mm"]), fig):
         if region.area >= fig["least_mm2"]:

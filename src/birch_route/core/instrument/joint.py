@@ -53,7 +53,11 @@ def joint_of(route: Route, resolved: Resolved) -> Joint | None:
 
     Source: the height stack of instrument.heights, solved for the saddle with the pocket as it is cut.
     """
-    pocket, neck, bridge = neck_pocket(route, resolved), find_part(route.parts, PartKind.NECK), find_part(route.parts, PartKind.BRIDGE)
+    pocket, neck, bridge = (
+        neck_pocket(route, resolved),
+        find_part(route.parts, PartKind.NECK),
+        find_part(route.parts, PartKind.BRIDGE),
+    )
     reach = saddle_distance(route.parts, route.choices).value_mm
     if pocket is None or pocket.floor_mm is None or neck is None or bridge is None or reach is None:
         return None
@@ -64,9 +68,24 @@ def joint_of(route: Route, resolved: Resolved) -> Joint | None:
     tilted = pocket.surface if isinstance(pocket.surface, TiltedFloor) else None
     choices, saddle = route.choices, low + route.choices.saddle_part * (high - low)
     deep, angle = (-pocket.floor_mm, 0.0) if tilted is None else (tilted.end_mm, math.degrees(math.atan(tilted.fall)))
-    heights = Heights(heel, fret, deep, angle, saddle, recess_of(route), choices.action_12th_mm, choices.string_at_nut_mm, reach, length)
+    heights = Heights(
+        heel,
+        fret,
+        deep,
+        angle,
+        saddle,
+        recess_of(route),
+        choices.action_12th_mm,
+        choices.string_at_nut_mm,
+        reach,
+        length,
+    )
     return Joint(
-        pocket, replace(heights, saddle_mm=saddle - height_gap(heights)), saddle - height_gap(heights), min(low, high), max(low, high)
+        pocket,
+        replace(heights, saddle_mm=saddle - height_gap(heights)),
+        saddle - height_gap(heights),
+        min(low, high),
+        max(low, high),
     )
 
 

@@ -88,7 +88,9 @@ def _sides(solid: Solid, outline: Polygon, *, declared: bool, in_waste: bool) ->
         xmin, _, xmax, _ = part.bounds
         for piece in polygons(over):
             if piece.area < LEAST_MM2 or (
-                solid.is_open and piece.bounds[0] <= xmin + 0.5 and piece.bounds[2] - xmin <= max(MOUTH_MM, (xmax - xmin) / 4)
+                solid.is_open
+                and piece.bounds[0] <= xmin + 0.5
+                and piece.bounds[2] - xmin <= max(MOUTH_MM, (xmax - xmin) / 4)
             ):
                 continue
             chord = outline.exterior.intersection(buffer_round(piece, 0.01)).intersection(part)
@@ -105,7 +107,11 @@ def _meeting(one: Solid, other: Solid) -> list[Opening]:
     for part in parts_of(one):
         for second in parts_of(other):
             shared = part.intersection(second)
-            if shared.area < LEAST_MM2 or buffer_round(second, TOUCH_MM).covers(part) or buffer_round(part, TOUCH_MM).covers(second):
+            if (
+                shared.area < LEAST_MM2
+                or buffer_round(second, TOUCH_MM).covers(part)
+                or buffer_round(part, TOUCH_MM).covers(second)
+            ):
                 continue
             spot = shared.representative_point()
             out.append(Opening(one.id, one.name, other.id, other.name, _width(shared), (spot.x, spot.y)))

@@ -70,8 +70,14 @@ def read_place(part: PartOnHand, place: str) -> Place:
     outlier = find_outlier(values)
     good = [v for i, v in enumerate(values) if i != outlier]
     return Place(
-        place=place, label=places[place]["label"], values_mm=values, value_mm=median(good) if good else None,
-        spread_mm=max(good) - min(good) if good else 0.0, outlier=outlier, needed=places[place]["needed"], told=bool(taken) and all(r.told for r in taken),
+        place=place,
+        label=places[place]["label"],
+        values_mm=values,
+        value_mm=median(good) if good else None,
+        spread_mm=max(good) - min(good) if good else 0.0,
+        outlier=outlier,
+        needed=places[place]["needed"],
+        told=bool(taken) and all(r.told for r in taken),
     )
 
 

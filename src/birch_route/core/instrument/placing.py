@@ -133,8 +133,18 @@ class _Worker:
         self.out = Placed(self.placement, part)
 
     def work(self) -> Placed:
-        makers = {PartKind.POT: self._round, PartKind.JACK: self._round, PartKind.SWITCH: self._switch, PartKind.INSERT: self._insert, PartKind.PLATE: self._plate, PartKind.GUARD: self._plate,
-                  PartKind.BRIDGE: self._bridge, PartKind.NECK: self._neck, PartKind.STRAP_PIN: self._strap_pin, PartKind.PICKUP: self._pickup}
+        makers = {
+            PartKind.POT: self._round,
+            PartKind.JACK: self._round,
+            PartKind.SWITCH: self._switch,
+            PartKind.INSERT: self._insert,
+            PartKind.PLATE: self._plate,
+            PartKind.GUARD: self._plate,
+            PartKind.BRIDGE: self._bridge,
+            PartKind.NECK: self._neck,
+            PartKind.STRAP_PIN: self._strap_pin,
+            PartKind.PICKUP: self._pickup,
+        }
         makers.get(self.part.kind, self._only_reserved)()
         # by the saddle line or the heel, and nobody knows where these are
         if lost := missing_anchor(self.route, self.placement):
@@ -228,9 +238,18 @@ class _Worker:
         long, wide, deep = self._value("ring_length"), self._value("ring_width"), self._value("depth")
         if long and wide and deep:
             p, corner = self.placement, self._value("ring_corner", needed=False) or 0.0
-            box = Rectangle(x_mm=p.x_mm, y_mm=p.y_mm, length_mm=long, width_mm=wide, corner_radius_mm=min(corner, long / 2, wide / 2), angle_deg=p.angle_deg)
+            box = Rectangle(
+                x_mm=p.x_mm,
+                y_mm=p.y_mm,
+                length_mm=long,
+                width_mm=wide,
+                corner_radius_mm=min(corner, long / 2, wide / 2),
+                angle_deg=p.angle_deg,
+            )
             span = (-deep, 0.0) if p.face is Face.FRONT else (-self.thick, -self.thick + deep)
-            self.out.ghosts.append(Ghost(p.id, self.part.id, self.part.name, "body", region_from(box, self.part.name), span))
+            self.out.ghosts.append(
+                Ghost(p.id, self.part.id, self.part.name, "body", region_from(box, self.part.name), span)
+            )
 
     def _insert(self) -> None:
         across, long = self._value("body_diameter"), self._value("body_height")

@@ -86,7 +86,10 @@ def highest(triangles, x0, y0, cell, top):
 def _visits(points: np.ndarray, x0: float, y0: float, cell: float, nx: int, ny: int) -> float:
     """Return how many cells lie in the boxes round all triangles together."""
     low, high = points[:, :, :2].min(1), points[:, :, :2].max(1)
-    across = [np.clip((high[:, k] - first) / cell, 0, n) - np.clip((low[:, k] - first) / cell - 1, 0, n) for k, first, n in ((0, x0, nx), (1, y0, ny))]
+    across = [
+        np.clip((high[:, k] - first) / cell, 0, n) - np.clip((low[:, k] - first) / cell - 1, 0, n)
+        for k, first, n in ((0, x0, nx), (1, y0, ny))
+    ]
     return float((across[0] * across[1]).sum())
 
 

@@ -314,7 +314,13 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
     if shape.at_saddle:
         ahead = read_place(part, "plate_to_saddle").value_mm
         if saddle_x is None or ahead is None:
-            missing.append(f"{part.id}.plate_to_saddle" if ahead is None else NO_SCALE if route.choices.scale_mm is None else "saddle line")
+            missing.append(
+                f"{part.id}.plate_to_saddle"
+                if ahead is None
+                else NO_SCALE
+                if route.choices.scale_mm is None
+                else "saddle line"
+            )
         else:
             x = saddle_x - ahead + length / 2
             read += [f"{part.id}.plate_to_saddle", *(f"{p.id}.heel_to_12th" for p in route.parts if p.kind is PartKind.NECK)]

@@ -77,7 +77,12 @@ def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float,
         Term("Action at the 12th", choices.action_12th_mm, Origin.TOLD),
         Term("Rise to the saddle", choices.action_12th_mm - choices.string_at_nut_mm, Origin.COMPUTED),
         Term("Bridge recess", bridge_recess_mm, Origin.TOLD),
-        Term("Less saddle", None if saddle is None else -saddle, low.origin, low.place if low.value_mm is None else high.place),
+        Term(
+            "Less saddle",
+            None if saddle is None else -saddle,
+            low.origin,
+            low.place if low.value_mm is None else high.place,
+        ),
     ]
     if tilt_deg:
         far = saddle_distance(parts, choices).value_mm

@@ -34,7 +34,14 @@ POCKETS: dict[PartKind, dict[str, str]] = {
     PartKind.PICKUP: {"long": "ring_length", "wide": "ring_width", "deep": "depth"},
     PartKind.SWITCH: {"long": "body_length", "wide": "body_width", "deep": "body_depth"},
 }
-WORDS = {"wide": "wide", "apart": "apart", "across": "apart across", "along": "apart along", "long": "long", "deep": "deep"}
+WORDS = {
+    "wide": "wide",
+    "apart": "apart",
+    "across": "apart across",
+    "along": "apart along",
+    "long": "long",
+    "deep": "deep",
+}
 
 
 @dataclass(frozen=True)
@@ -63,7 +70,9 @@ def part_of(route: Route, feature: object) -> PartOnHand | None:
     if not isinstance(feature, Pocket) or isinstance(feature.shape, PartRectangle):
         return None
     source = feature.depth_from
-    return route.part(feature.measured_from or (source.part if source is not None and source.kind == "reading" else "") or "")
+    return route.part(
+        feature.measured_from or (source.part if source is not None and source.kind == "reading" else "") or ""
+    )
 
 
 def sizes_of(route: Route, feature: object) -> list[Size]:
@@ -76,7 +85,9 @@ def sizes_of(route: Route, feature: object) -> list[Size]:
     drawn = _drawn(feature)
     if isinstance(feature, Pocket) and (feature.depth_from is not None or feature.depth_mm is None):
         drawn.pop("deep", None)
-    long_read = [v for v in (read_place(part, table[w]).value_mm for w in ("long", "wide") if w in table) if v is not None]
+    long_read = [
+        v for v in (read_place(part, table[w]).value_mm for w in ("long", "wide") if w in table) if v is not None
+    ]
     out = []
     for what, place in table.items():
         if what not in drawn:
@@ -86,7 +97,9 @@ def sizes_of(route: Route, feature: object) -> list[Size]:
         if len(long_read) == 2 and what in ("long", "wide"):  # whichever is the longer of the two
             read = max(long_read) if what == "long" else min(long_read)
         low, high = _play(part, feature, what)
-        out.append(Size(what, f"{part.id}.{place}", known.label, drawn[what], read, (read or 0.0) + low, (read or 0.0) + high))
+        out.append(
+            Size(what, f"{part.id}.{place}", known.label, drawn[what], read, (read or 0.0) + low, (read or 0.0) + high)
+        )
     return out
 
 
@@ -142,10 +155,15 @@ def followed(route: Route, feature: Hole | Pocket) -> Hole | Pocket:
         if "wide" in wants and feature.fitted:
             # pressed in: as wide as it is
             wants["wide"] = next(s.read_mm for s in sizes_of(route, feature) if s.what == "wide")
-        return feature.model_copy(update={"points": _spread(feature.points, wants), "diameter_mm": wants.get("wide", feature.diameter_mm)})
+        return feature.model_copy(
+            update={"points": _spread(feature.points, wants), "diameter_mm": wants.get("wide", feature.diameter_mm)}
+        )
     shape = feature.shape
     assert isinstance(shape, Rectangle)
-    long, wide = wants.get("long", max(shape.length_mm, shape.width_mm)), wants.get("wide", min(shape.length_mm, shape.width_mm))
+    long, wide = (
+        wants.get("long", max(shape.length_mm, shape.width_mm)),
+        wants.get("wide", min(shape.length_mm, shape.width_mm)),
+    )
     a, b = (long, wide) if shape.length_mm >= shape.width_mm else (wide, long)
     corner = min(shape.corner_radius_mm, a / 2, b / 2)
     new = shape.model_copy(update={"length_mm": a, "width_mm": b, "corner_radius_mm": round(corner, 4)})

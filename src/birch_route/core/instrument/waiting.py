@@ -54,7 +54,11 @@ def missing_of_saddle(route: Route) -> list[str]:
     if saddle_line(route.parts, route.choices) is not None:
         return []
     neck = find_part(route.parts, PartKind.NECK)
-    places = [] if neck is None else [f"{neck.id}.{p}" for p in ("heel_length", "heel_to_12th") if read_place(neck, p).value_mm is None]
+    places = (
+        []
+        if neck is None
+        else [f"{neck.id}.{p}" for p in ("heel_length", "heel_to_12th") if read_place(neck, p).value_mm is None]
+    )
     return places + ([NO_SCALE] if route.choices.scale_mm is None else []) or ["a neck, to count from"]
 
 

@@ -204,7 +204,9 @@ def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Pol
     taken = [h for h in hardware if h.pushes or h.kind in (HardwareKind.RAIL, HardwareKind.TOP_CLAMP)]
     low = [x for x in np.linspace(x0 + 0.12 * (x1 - x0), x1 - 0.12 * (x1 - x0), 9) if all(abs(h.x_mm - x) > h.width_mm / 2 + 10 or abs(h.y_mm - y0) > 20 for h in taken)]
     left = [y for y in np.linspace(y0 + 0.3 * (y1 - y0), y1 - 0.3 * (y1 - y0), 5) if all(abs(h.y_mm - y) > h.width_mm / 2 + 10 or abs(h.x_mm - x0) > 20 for h in taken)]
-    points = [(float(x), y0 - r) for x in ([low[0], low[-1]] if len(low) > 1 else low)] + ([(x0 - r, float(left[len(left) // 2]))] if len(left) else [])
+    points = [(float(x), y0 - r) for x in ([low[0], low[-1]] if len(low) > 1 else low)] + (
+        [(x0 - r, float(left[len(left) // 2]))] if len(left) else []
+    )
     draft.hole("dowel_holes", "Dowel holes", points, fig["dowel_mm"], fig["pin_in_mm"])
     draft.parts.append(JigPart(name="Dowels", size=f"{fig['dowel_mm']:g} x {fig['pin_in_mm'] + 12:.0f}", material="beech or steel", count=max(1, len(points)), source="hand", note="12 stand out; two on the long edge, one on the end"))
     draft.step("dowels", "Glue the dowels in", 5, "The blank is pushed against all three before anything holds it.")
@@ -294,8 +296,21 @@ def vacuum_features(draft: Draft, h: Hardware, route: Route, setup: Setup) -> No
     port = _draws_from(draft, route, setup, placed(net), h)
     draft.pocket(f"recess_{h.id}", f"Recess of {h.id}", there(recess), fig["recess_mm"])
     for k, half in enumerate(halves, 1):
-        draft.pocket(f"gasket_{h.id}_{k}", f"Gasket groove of {h.id}, {'left' if k == 1 else 'right'}", there(half), round(deep, 2), finish_class="fitted", opens_into=[f"gasket_{h.id}_{3 - k}"])
-    draft.pocket(f"slots_{h.id}", f"Slots of {h.id}", there(net), round(fig["recess_mm"] + fig["slot_deep_mm"], 2), opens_into=[f"port_{h.id}"])
+        draft.pocket(
+            f"gasket_{h.id}_{k}",
+            f"Gasket groove of {h.id}, {'left' if k == 1 else 'right'}",
+            there(half),
+            round(deep, 2),
+            finish_class="fitted",
+            opens_into=[f"gasket_{h.id}_{3 - k}"],
+        )
+    draft.pocket(
+        f"slots_{h.id}",
+        f"Slots of {h.id}",
+        there(net),
+        round(fig["recess_mm"] + fig["slot_deep_mm"], 2),
+        opens_into=[f"port_{h.id}"],
+    )
     draft.hole(f"port_{h.id}", f"Port of {h.id}", [port], fig["port_mm"], None)
     around = (outer.exterior.length + inner.exterior.length) / 2
     draft.parts.append(JigPart(name=f"Gasket {h.id}", material="closed-cell cord", size=f"{fig['gasket_mm']:g} across, {around + 20:.0f} long", source="buy", note=f"gripped by a groove {wide:.1f} wide and {deep:.1f} deep; its ends cut square and butted"))

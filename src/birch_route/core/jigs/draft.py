@@ -52,8 +52,15 @@ class Draft:
 
     def take(self, other: Draft, dx_mm: float = 0.0, dy_mm: float = 0.0, mark: str = "", words: str = "") -> None:
         """Take over another draft, moved; its ids and names are marked so that they stand once."""
-        self.features += [{**_moved(f, dx_mm, dy_mm), "id": f"{f['id']}{mark}"[:40], "name": f"{f['name']}{words}"[:80],
-                           **({"opens_into": [f"{o}{mark}"[:40] for o in f["opens_into"]]} if "opens_into" in f else {})} for f in other.features]
+        self.features += [
+            {
+                **_moved(f, dx_mm, dy_mm),
+                "id": f"{f['id']}{mark}"[:40],
+                "name": f"{f['name']}{words}"[:80],
+                **({"opens_into": [f"{o}{mark}"[:40] for o in f["opens_into"]]} if "opens_into" in f else {}),
+            }
+            for f in other.features
+        ]
         self.parts += [p.model_copy(update={"name": f"{p.name}{words}"[:80]}) for p in other.parts]
         self.steps += [{**s, "id": f"{s['id']}{mark}"[:40], "name": f"{s['name']}{words}"[:80]} for s in other.steps]
         self.errors += [e.model_copy(update={"what": f"{e.what}{words}"[:80]}) for e in other.errors]

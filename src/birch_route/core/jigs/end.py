@@ -130,10 +130,41 @@ def _features(wanted: EndWanted, low: float, high: float, thick: float) -> list[
         return [_rectangle("mortise", "Mortise", -wanted.wide_mm / 2, wanted.wide_mm / 2, -wanted.thick_mm / 2, wanted.thick_mm / 2, wanted.deep_mm, min(wanted.thick_mm / 2, 3.0))]
     if wanted.cut is Cut.TENON:
         y = thick / 2 + beyond
-        shoulders = [_rectangle("front_shoulder", "Shoulder at the front face", low - beyond, high + beyond, wanted.thick_mm / 2, y, wanted.deep_mm, 0.0),
-                _rectangle("back_shoulder", "Shoulder at the back face", low - beyond, high + beyond, -y, -wanted.thick_mm / 2, wanted.deep_mm, 0.0),
-                _rectangle("low_shoulder", "Shoulder at its beginning", low - beyond, -wanted.wide_mm / 2, -y, y, wanted.deep_mm, 0.0),
-                _rectangle("high_shoulder", "Shoulder at its end", wanted.wide_mm / 2, high + beyond, -y, y, wanted.deep_mm, 0.0)]
+        shoulders = [
+            _rectangle(
+                "front_shoulder",
+                "Shoulder at the front face",
+                low - beyond,
+                high + beyond,
+                wanted.thick_mm / 2,
+                y,
+                wanted.deep_mm,
+                0.0,
+            ),
+            _rectangle(
+                "back_shoulder",
+                "Shoulder at the back face",
+                low - beyond,
+                high + beyond,
+                -y,
+                -wanted.thick_mm / 2,
+                wanted.deep_mm,
+                0.0,
+            ),
+            _rectangle(
+                "low_shoulder",
+                "Shoulder at its beginning",
+                low - beyond,
+                -wanted.wide_mm / 2,
+                -y,
+                y,
+                wanted.deep_mm,
+                0.0,
+            ),
+            _rectangle(
+                "high_shoulder", "Shoulder at its end", wanted.wide_mm / 2, high + beyond, -y, y, wanted.deep_mm, 0.0
+            ),
+        ]
         return [{**s, "opens_side": True, "opens_into": [o["id"] for o in shoulders if o is not s]} for s in shoulders]
     return []
 

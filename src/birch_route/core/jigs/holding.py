@@ -22,7 +22,9 @@ def weakest(operations: Iterable[Mapping[str, Any]], setups: Iterable[str]) -> J
     for one in operations:
         hold = one.get("hold")
         if one["setup"] in wanted and hold:
-            found.append(JigHolding(factor=min(GREATEST, max(0.0, hold["factor"])), needs=hold["needs"], operation=one["name"]))
+            found.append(
+                JigHolding(factor=min(GREATEST, max(0.0, hold["factor"])), needs=hold["needs"], operation=one["name"])
+            )
     return min(found, key=lambda h: h.factor / max(h.needs, 1e-9), default=None)
 
 

@@ -107,7 +107,9 @@ def move_times(path: Toolpath, machine: Machine) -> np.ndarray:
         feeds = np.minimum(path.feeds, machine.greatest_feed_mm_min) / 60
         rapid, on_arcs = path.kinds == RAPID_CODE, np.full(len(path), np.inf)
         if machine.dialect.arcs and not machine.chords:
-            for arc in fit_arcs(path.points, path.kinds >= MOVE_CODES[MoveKind.ENTRY], np.round(path.feeds).astype(int)):
+            for arc in fit_arcs(
+                path.points, path.kinds >= MOVE_CODES[MoveKind.ENTRY], np.round(path.feeds).astype(int)
+            ):
                 radius = math.dist(path.points[arc.first, :2], (arc.cx, arc.cy))
                 on_arcs[arc.first: arc.last] = math.sqrt(min(machine.acceleration_mm_s2[:2]) * radius)
         _plan(path.points, feeds, rapid, np.asarray(machine.rapid_mm_min) / 60,

@@ -24,7 +24,14 @@ def off_mm(decimals: int, scale: float) -> float:
 
 
 def arc_points(
-    start: Point, end: Point, words: dict[str, float], *, clockwise: bool, scale: float, centres_absolute: bool, decimals: int
+    start: Point,
+    end: Point,
+    words: dict[str, float],
+    *,
+    clockwise: bool,
+    scale: float,
+    centres_absolute: bool,
+    decimals: int,
 ) -> tuple[list[Point], str]:
     """Return the points along an arc in the XY plane after its start, flattened to CHORD_MM, and what does not fit, in
     words.
@@ -56,7 +63,11 @@ def arc_points(
     if r0 < 1e-6:
         raise ArcError("an arc with a radius of 0.")
     unit = "in" if scale == MM_PER_INCH else "mm"
-    off = f"start and end are {abs(r0 - r1) / scale:.4g} {unit} off one circle." if abs(r0 - r1) > off_mm(decimals, scale) else ""
+    off = (
+        f"start and end are {abs(r0 - r1) / scale:.4g} {unit} off one circle."
+        if abs(r0 - r1) > off_mm(decimals, scale)
+        else ""
+    )
     a0, a1 = math.atan2(y0 - centre[1], x0 - centre[0]), math.atan2(y1 - centre[1], x1 - centre[0])
     sweep = (a0 - a1 if clockwise else a1 - a0) % (2 * math.pi)
     if sweep < 1e-9 or 2 * math.pi - sweep < 1e-12:
@@ -72,7 +83,9 @@ def arc_points(
     return [*points, (x1, y1, z1)], off
 
 
-def _centre_from_radius(x0: float, y0: float, x1: float, y1: float, radius: float, clockwise: bool, off: float) -> tuple[float, float]:
+def _centre_from_radius(
+    x0: float, y0: float, x1: float, y1: float, radius: float, clockwise: bool, off: float
+) -> tuple[float, float]:
     """Source: the centre lies on the chord's bisector at sqrt(r^2 - (chord/2)^2); a negative R takes the longer arc."""
     dx, dy = x1 - x0, y1 - y0
     chord = math.hypot(dx, dy)

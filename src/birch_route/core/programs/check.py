@@ -166,16 +166,38 @@ def _beyond(read: ReadProgram, machine: Machine) -> list[Finding]:
     fast = {feed: line for feed, line in read.feeds.items() if feed > machine.greatest_feed_mm_min * (1 + 1e-9)}
     if fast:
         feed, line = max(fast), min(fast.values())
-        out.append(finding("program.beyond_machine", f"Line {line}: a feed of {feed:.0f} mm/min is asked; "
-            f"{machine.name} goes {machine.greatest_feed_mm_min:.0f} at most.", line=line,
-                           facts=[Fact(name="feed", value=round(feed, 1), unit="mm/min"), Fact(name="greatest", value=machine.greatest_feed_mm_min, unit="mm/min", source="machine")]))
+        out.append(
+            finding(
+                "program.beyond_machine",
+                f"Line {line}: a feed of {feed:.0f} mm/min is asked; "
+                f"{machine.name} goes {machine.greatest_feed_mm_min:.0f} at most.",
+                line=line,
+                facts=[
+                    Fact(name="feed", value=round(feed, 1), unit="mm/min"),
+                    Fact(name="greatest", value=machine.greatest_feed_mm_min, unit="mm/min", source="machine"),
+                ],
+            )
+        )
     if not machine.dialect.speed_word:
         return out
-    wrong = {speed: line for speed, line in read.speeds.items() if speed > 0 and not machine.least_rpm * (1 - 1e-9) <= speed <= machine.greatest_rpm * (1 + 1e-9)}
+    wrong = {
+        speed: line
+        for speed, line in read.speeds.items()
+        if speed > 0 and not machine.least_rpm * (1 - 1e-9) <= speed <= machine.greatest_rpm * (1 + 1e-9)
+    }
     for speed, line in list(wrong.items())[:1]:
-        out.append(finding("program.beyond_machine", f"Line {line}: {speed:.0f} rpm are asked; {machine.name} turns "
-            f"{machine.least_rpm:.0f} to {machine.greatest_rpm:.0f}.", line=line,
-                           facts=[Fact(name="speed", value=speed, unit="rpm"), Fact(name="greatest", value=machine.greatest_rpm, unit="rpm", source="machine")]))
+        out.append(
+            finding(
+                "program.beyond_machine",
+                f"Line {line}: {speed:.0f} rpm are asked; {machine.name} turns "
+                f"{machine.least_rpm:.0f} to {machine.greatest_rpm:.0f}.",
+                line=line,
+                facts=[
+                    Fact(name="speed", value=speed, unit="rpm"),
+                    Fact(name="greatest", value=machine.greatest_rpm, unit="rpm", source="machine"),
+                ],
+            )
+        )
     if not read.speeds:
         line = read.sections[0].lines[0]
         out.append(finding("program.beyond_machine", f"Line {line}: no S stands anywhere; {machine.name} takes its "

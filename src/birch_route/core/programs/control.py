@@ -42,7 +42,11 @@ class Control(Travel):
             raise InputError(f"{name} holds no move that could be read. It may not be a program.", where=name)
         if not sections:
             words = " ".join(p.reason for p in self.problems[:MOST_TOLD])
-            raise InputError(f"{name} holds no move that could be read. {words}", where=name, problems=[p.reason for p in self.problems])
+            raise InputError(
+                f"{name} holds no move that could be read. {words}",
+                where=name,
+                problems=[p.reason for p in self.problems],
+            )
         if not self.ended:
             self.problem("program.no_end", self.count, "the file ends without M2 or M30; a part of it may be missing.")
         return ReadProgram(
@@ -186,7 +190,11 @@ class Control(Travel):
             self._speed = block.get("S")
             self.sections[-1].speed_rpm = self._speed
             self.speeds.setdefault(self._speed, number)
-        if self._speed is not None and self._speed <= 0 and (3 in block.m or (self._on and "S" in block.values and 5 not in block.m)):
+        if (
+            self._speed is not None
+            and self._speed <= 0
+            and (3 in block.m or (self._on and "S" in block.values and 5 not in block.m))
+        ):
             self.problem("program.spindle_off", number, f"S{self._speed:g}: the spindle stands still.")
 
     def _select(self, number: int, tool: float) -> None:
@@ -200,7 +208,9 @@ class Control(Travel):
             return
         alone = not self._dialect.change_word if self._dialect is not None else not self._file_changes
         if alone:
-            self._changing = number if self.sections[-1].kinds or len(self.sections) > 1 or self._dialect is None else None
+            self._changing = (
+                number if self.sections[-1].kinds or len(self.sections) > 1 or self._dialect is None else None
+            )
             self._put_in(self._selected)
             if self._dialect is not None:
                 self._selected = None

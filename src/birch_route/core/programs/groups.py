@@ -18,4 +18,15 @@ _GROUPS: dict[str, tuple[float, ...]] = {
     "once": (4, 53),
 }
 GROUP = {code: group for group, codes in _GROUPS.items() for code in codes}
-M_GROUPS = {0: "stop", 1: "stop", 2: "stop", 30: "stop", 3: "spindle", 5: "spindle", 6: "change", 7: "air", 8: "air", 9: "air"}
+M_GROUPS = {
+    0: "stop",
+    1: "stop",
+    2: "stop",
+    30: "stop",
+    3: "spindle",
+    5: "spindle",
+    6: "change",
+    7: "air",
+    8: "air",
+    9: "air",
+}

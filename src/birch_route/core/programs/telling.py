@@ -20,7 +20,12 @@ class Telling:
             self._more += 1
             return
         self.problems.append(
-            finding(code, f"Line {line}: {words}", line=line, facts=[Fact(name=k.replace("_", " "), value=v) for k, v in facts.items()])
+            finding(
+                code,
+                f"Line {line}: {words}",
+                line=line,
+                facts=[Fact(name=k.replace("_", " "), value=v) for k, v in facts.items()],
+            )
         )
 
     def once(self, what: str, code: str, line: int, words: str) -> None:
@@ -31,5 +36,9 @@ class Telling:
 
     def all_told(self, last_line: int) -> list[Finding]:
         """Return everything told, and how much more there was."""
-        more = [finding("program.not_understood", f"{self._more} more lines were not understood.", line=last_line)] if self._more else []
+        more = (
+            [finding("program.not_understood", f"{self._more} more lines were not understood.", line=last_line)]
+            if self._more
+            else []
+        )
         return [*self.problems, *more]

@@ -130,7 +130,11 @@ class Travel(Telling):
         """Carry out a drilling cycle: over each place at the height it had, down to R, to Z, and back to R or to where
         it began."""
         start = self._at[2]
-        if start is None or (self._raised and not self._absolute) or (None in self._at[:2] and not {"X", "Y"} <= set(block.values)):
+        if (
+            start is None
+            or (self._raised and not self._absolute)
+            or (None in self._at[:2] and not {"X", "Y"} <= set(block.values))
+        ):
             self.problem("program.not_understood", number, "a drilling cycle needs a known place.")
             block.used |= set("XYZRQPL")
             return
@@ -154,7 +158,10 @@ class Travel(Telling):
             return
         step = [block.get(a) * self._scale if a in block.values else None for a in "XY"]
         for _ in range(int(times)):
-            place = [at if s is None else s if self._absolute or at is None else at + s for s, at in zip(step, self._at[:2], strict=True)]
+            place = [
+                at if s is None else s if self._absolute or at is None else at + s
+                for s, at in zip(step, self._at[:2], strict=True)
+            ]
             self._hole(number, place, over, deep)
 
     def _hole(self, number: int, place: list[float | None], over: float, deep: float) -> None:

@@ -80,7 +80,10 @@ def _tab_heights(sim: Simulation, cuts: list[Operation]) -> list[float]:
     for op in cuts:
         solid = sim.resolved.solids.get(op.features[0]) if op.features and op.school is School.TABS else None
         if solid is not None and op.tabs:
-            out += [t.height_mm - g for t, g in zip(op.tabs, gone_under(sim, polygons(solid.region)[0].exterior, op.tabs), strict=True)]
+            out += [
+                t.height_mm - g
+                for t, g in zip(op.tabs, gone_under(sim, polygons(solid.region)[0].exterior, op.tabs), strict=True)
+            ]
     return out
 
 

@@ -215,7 +215,17 @@ def _lying(sim: Simulation, pieces: _Pieces, mine: np.ndarray) -> Lying:
     bed = float(pieces.bottom[pieces.wood].min())
     rests = mine & (pieces.bottom <= bed + figures()["holding"]["bed_gap_mm"])
     down = pieces.wood & (pieces.bottom <= bed + figures()["holding"]["bed_gap_mm"])
-    return Lying(bed, sim.route.blank.top_mm, _corners(pieces.grid, rests), pieces.grid, mine, pieces.wood, down, sim.route.machine.pump, sim.route.machine.waste_board_mm)
+    return Lying(
+        bed,
+        sim.route.blank.top_mm,
+        _corners(pieces.grid, rests),
+        pieces.grid,
+        mine,
+        pieces.wood,
+        down,
+        sim.route.machine.pump,
+        sim.route.machine.waste_board_mm,
+    )
 
 
 def lying_of(sim: Simulation, step: Step) -> Lying:

@@ -22,7 +22,9 @@ LEAST_CORNER_MM2 = 0.02  # of what a bit leaves in a corner nobody needs to hear
 TAPERS = 0.7  # a corner's area against its mouth times its depth: a triangle has half, a slot all
 
 
-def sharp_corner(part: shapely.Polygon, reached: shapely.Geometry, far_mm: float, radius_mm: float) -> tuple[float, float, float] | None:
+def sharp_corner(
+    part: shapely.Polygon, reached: shapely.Geometry, far_mm: float, radius_mm: float
+) -> tuple[float, float, float] | None:
     """Return place and angle, degrees, of a corner that a bit does not get into, or None where what it does not reach
     is a slot or an arm of the region.
 
@@ -37,7 +39,9 @@ def sharp_corner(part: shapely.Polygon, reached: shapely.Geometry, far_mm: float
     return float(tip[0]), float(tip[1]), math.degrees(2 * math.asin(min(1.0, radius_mm / (radius_mm + far_mm))))
 
 
-def sharp_finding(sim: Simulation, solid: Solid, radius: float, area: float, x: float, y: float, angle: float) -> Finding:
+def sharp_finding(
+    sim: Simulation, solid: Solid, radius: float, area: float, x: float, y: float, angle: float
+) -> Finding:
     """A corner sharper than the bit: a care where something must fit there, else a note for the chisel."""
     step = [s for s in sim.steps if solid.id in s.operation.features][-1]
     fits = solid.finish_class.value == "fitted" or solid.part_corner_mm is not None
@@ -125,12 +129,19 @@ def corners(sim: Simulation) -> Iterator[Finding]:
                     (
                         b
                         for b in sim.route.bits
-                        if b.form is step.bit.form and b.radius_mm <= most and b.cutting_length_mm >= -(solid.floor_mm or 0)
+                        if b.form is step.bit.form
+                        and b.radius_mm <= most
+                        and b.cutting_length_mm >= -(solid.floor_mm or 0)
                     ),
                     key=lambda b: -b.radius_mm,
                 )
                 cures = (
-                    [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{step.operation.id}.bit", fits[0].id)])]
+                    [
+                        Cure(
+                            label=f"Use the {fits[0].name}",
+                            edits=[set_edit(f"operations.{step.operation.id}.bit", fits[0].id)],
+                        )
+                    ]
                     if fits and drawn <= most
                     else []
                 )
@@ -151,7 +162,9 @@ def corners(sim: Simulation) -> Iterator[Finding]:
                 )
                 continue
         spots = [
-            c for c in corners_left(solid.region, radius) if accepts is None and sim.resolved.outline.distance(shapely.Point(c[:2])) < 0.01
+            c
+            for c in corners_left(solid.region, radius)
+            if accepts is None and sim.resolved.outline.distance(shapely.Point(c[:2])) < 0.01
         ]  # not in the air beside the piece
         if spots and feature.finish_class.value in ("shown", "fitted"):
             x, y, area = spots[0]
@@ -160,7 +173,10 @@ def corners(sim: Simulation) -> Iterator[Finding]:
                 f"{len(spots)} corners of {solid.name} stay round, {radius:.1f} radius. Square them with a chisel.",
                 feature=feature.id,
                 place=(x, y, solid.floor_mm or 0.0),
-                facts=[Fact(name="corners", value=len(spots), unit=""), Fact(name="largest", value=round(area, 2), unit="mm2")],
+                facts=[
+                    Fact(name="corners", value=len(spots), unit=""),
+                    Fact(name="largest", value=round(area, 2), unit="mm2"),
+                ],
             )
 
 

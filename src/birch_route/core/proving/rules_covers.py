@@ -69,7 +69,9 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
             open_part = solid.region.difference(rebate.region.buffer(0.02))
             if open_part.area >= LEAST_MM2:
                 far = max(
-                    rebate.region.distance(Point(c)) for part in getattr(open_part, "geoms", [open_part]) for c in part.exterior.coords
+                    rebate.region.distance(Point(c))
+                    for part in getattr(open_part, "geoms", [open_part])
+                    for c in part.exterior.coords
                 )
                 yield finding(
                     "cover.leaves_open",
@@ -129,7 +131,9 @@ def guard_under_the_board(sim: Simulation) -> Iterator[Finding]:
         if rebate is None or thick is None:
             continue
         beyond = board.region.difference(
-            sim.resolved.solid(next(f.id for f in sim.whole.piece.features if isinstance(getattr(f, "shape", None), HeelShape))).region
+            sim.resolved.solid(
+                next(f.id for f in sim.whole.piece.features if isinstance(getattr(f, "shape", None), HeelShape))
+            ).region
         )
         shared = rebate.region.intersection(beyond)
         stands = thick - rebate.deep_mm(sim.resolved.thickness_mm)
@@ -141,7 +145,10 @@ def guard_under_the_board(sim: Simulation) -> Iterator[Finding]:
                 f"the board.",
                 feature=rebate.id,
                 place=(*shared.representative_point().coords[0], 0.0),
-                facts=[Fact(name="room", value=round(under - stands, 2)), Fact(name="least", value=clear, source=UNVERIFIED)],
+                facts=[
+                    Fact(name="room", value=round(under - stands, 2)),
+                    Fact(name="least", value=clear, source=UNVERIFIED),
+                ],
             )
 
 
@@ -153,7 +160,11 @@ def holes_in_air(sim: Simulation) -> Iterator[Finding]:
         for pocket in (s for s in sim.resolved.solids.values() if s.kind == "pocket" and s.face is hole.face):
             if pocket.deep_mm(thick) < hole.deep_mm(thick) - 0.05 or pocket.under_mm > hole.under_mm:
                 continue
-            lost = [p for p, part in zip(hole.points, parts_of(hole), strict=True) if pocket.region.buffer(0.02).covers(part)]
+            lost = [
+                p
+                for p, part in zip(hole.points, parts_of(hole), strict=True)
+                if pocket.region.buffer(0.02).covers(part)
+            ]
             if lost:
                 yield finding(
                     "hole.in_air",

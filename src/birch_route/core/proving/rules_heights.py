@@ -32,7 +32,9 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
     x, y = pocket.region.representative_point().coords[0]
     place = (x, y, pocket.floor_mm)
     if not low - 0.005 <= deep <= high + 0.005:
-        words = "too little wood holds the heel" if deep < low else "little wood is left under it, and the neck lies deep"
+        words = (
+            "too little wood holds the heel" if deep < low else "little wood is left under it, and the neck lies deep"
+        )
         yield finding(
             "height.pocket",
             f"{pocket.name} is {deep:.1f} deep: {words}; {low:g} to {high:g} is usual for a flat bolt-on joint. Look "
@@ -54,7 +56,10 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
             f"has.",
             feature=pocket.id,
             place=place,
-            facts=[Fact(name="angle", value=angle, unit="°", source="route"), Fact(name="most", value=most, unit="°", source=UNVERIFIED)],
+            facts=[
+                Fact(name="angle", value=angle, unit="°", source="route"),
+                Fact(name="most", value=most, unit="°", source=UNVERIFIED),
+            ],
             cures=[
                 Cure(
                     label=f"Make it {most if angle > most else least:g}°",
@@ -129,12 +134,21 @@ def _stack_cures(sim: Simulation, joint: Joint) -> list[Cure]:
     low, high = figures()["heights"]["pocket_mm"]
     wanted = solve_heights(replace(joint.heights, saddle_mm=middle), Unknown.DEPTH).heights.depth_mm
     keep = figures()["heights"]["travel_care_mm"]
-    if joint.high_mm - joint.low_mm < 2 * keep or wanted > sim.resolved.thickness_mm - joint.pocket.least_floor_mm or wanted < 0.5:
+    if (
+        joint.high_mm - joint.low_mm < 2 * keep
+        or wanted > sim.resolved.thickness_mm - joint.pocket.least_floor_mm
+        or wanted < 0.5
+    ):
         return []
     if getattr(feature, "depth_from", None) is not None:
         return [Cure(label=f"Saddles in the middle, pocket {wanted:.1f}", edits=[set_edit("choices.saddle_part", 0.5)])]
     return (
-        [Cure(label=f"Pocket {wanted:.1f} deep", edits=[set_edit(f"piece.features.{joint.pocket.id}.depth_mm", round(wanted, 2))])]
+        [
+            Cure(
+                label=f"Pocket {wanted:.1f} deep",
+                edits=[set_edit(f"piece.features.{joint.pocket.id}.depth_mm", round(wanted, 2))],
+            )
+        ]
         if low <= wanted <= high
         else []
     )

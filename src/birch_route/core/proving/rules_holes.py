@@ -34,7 +34,11 @@ def holes_splinter(sim: Simulation) -> Iterator[Finding]:
         species = step.species
         if species.tear_out in ("", "none") or species.cutting_class in figures()["tear_out"]["no_fibres"]:
             continue
-        hard = fig["hard_times"] if species.density_kg_m3 >= fig["hard_kg_m3"] or species.tear_out in ("figured", "interlocked") else 1.0
+        hard = (
+            fig["hard_times"]
+            if species.density_kg_m3 >= fig["hard_kg_m3"] or species.tear_out in ("figured", "interlocked")
+            else 1.0
+        )
         for solid in (sim.resolved.solids[f] for f in step.operation.features if f in sim.resolved.solids):
             if solid.kind != "hole" or solid.id in told:
                 continue
@@ -53,20 +57,25 @@ def holes_splinter(sim: Simulation) -> Iterator[Finding]:
                         operation=step.operation.id,
                         feature=solid.id,
                         place=(x, y, 0.0),
-                        facts=[Fact(name="there is", value=round(has, 2)), Fact(name="least", value=round(least, 2), source=UNVERIFIED)],
+                        facts=[
+                            Fact(name="there is", value=round(has, 2)),
+                            Fact(name="least", value=round(least, 2), source=UNVERIFIED),
+                        ],
                     )
                     break
 
 
-def _short_grain(sim: Simulation, solid: Solid, x: float, y: float, diameters: float) -> tuple[str, float, float] | None:
+def _short_grain(
+    sim: Simulation, solid: Solid, x: float, y: float, diameters: float
+) -> tuple[str, float, float] | None:
     """Wood between a hole and the rim along its fibres, too short to hold together."""
     outline, radius = sim.resolved.outline, solid.diameter_mm / 2
     if not outline.covers(Point(x, y)) or sim.whole.blank.upright:
         return None
     a = math.radians(float(grain_at(sim, np.array([y]), 0.0)[0]))
-    along = LineString([(x - 60 * math.cos(a), y - 60 * math.sin(a)), (x + 60 * math.cos(a), y + 60 * math.sin(a))]).intersection(
-        outline.exterior
-    )
+    along = LineString(
+        [(x - 60 * math.cos(a), y - 60 * math.sin(a)), (x + 60 * math.cos(a), y + 60 * math.sin(a))]
+    ).intersection(outline.exterior)
     if along.is_empty:
         return None
     has, least = float(along.distance(Point(x, y))) - radius, diameters * solid.diameter_mm
@@ -131,9 +140,15 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
                 f"{h.words} goes {h.grip_mm:.1f} into a waste board of {board:g}: it meets the machine's bed.",
                 hardware=h.id,
                 place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
-                facts=[Fact(name="in the board", value=h.grip_mm, source="route"), Fact(name="most", value=deepest, source="machine")],
+                facts=[
+                    Fact(name="in the board", value=h.grip_mm, source="route"),
+                    Fact(name="most", value=deepest, source="machine"),
+                ],
                 cures=[
-                    Cure(label=f"{deepest:g} in the board", edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", deepest)])
+                    Cure(
+                        label=f"{deepest:g} in the board",
+                        edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", deepest)],
+                    )
                 ],
             )
         elif h.grip_mm < fig["least_bite_mm"] - 1e-6:
@@ -147,7 +162,12 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
                     Fact(name="in the board", value=h.grip_mm, source="route"),
                     Fact(name="least", value=fig["least_bite_mm"], source=UNVERIFIED),
                 ],
-                cures=[Cure(label=f"{least:g} in the board", edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", least)])],
+                cures=[
+                    Cure(
+                        label=f"{least:g} in the board",
+                        edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", least)],
+                    )
+                ],
             )
 
 
@@ -155,7 +175,9 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
 def wood_screws(sim: Simulation) -> Iterator[Finding]:
     """A screw on hand comes out of the other face, or finds too little wood to hold in."""
     fig, thick = figures()["screws"], sim.resolved.thickness_mm
-    for feature in (f for f in sim.whole.features if f.kind == "hole" and f.depth_mm is not None and f.id in sim.resolved.solids):
+    for feature in (
+        f for f in sim.whole.features if f.kind == "hole" and f.depth_mm is not None and f.id in sim.resolved.solids
+    ):
         part = sim.whole.part(feature.measured_from or "")
         carries = 0.0
         if part is not None and part.kind in (
@@ -230,7 +252,10 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
                     hardware=pin.id,
                     feature=hole.id,
                     place=(pin.x_mm, pin.y_mm, 0.0),
-                    facts=[Fact(name="beside", value=round(off, 3)), Fact(name="allowed", value=tol, source=UNVERIFIED)],
+                    facts=[
+                        Fact(name="beside", value=round(off, 3)),
+                        Fact(name="allowed", value=tol, source=UNVERIFIED),
+                    ],
                     cures=[
                         Cure(
                             label="Put it in the hole",
@@ -253,7 +278,12 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
                 hardware=extra.id,
                 place=(extra.x_mm, extra.y_mm, 0.0),
                 facts=[Fact(name="pins", value=len(pins), unit="")],
-                cures=[Cure(label=f"Leave {extra.id} out", edits=[{"do": "remove_hardware", "setup": setup.id, "hardware": extra.id}])],
+                cures=[
+                    Cure(
+                        label=f"Leave {extra.id} out",
+                        edits=[{"do": "remove_hardware", "setup": setup.id, "hardware": extra.id}],
+                    )
+                ],
             )
 
 
@@ -275,8 +305,14 @@ def pins_need_holes(sim: Simulation) -> Iterator[Finding]:
             f"makes what they stand in. {step.note}",
             feature=hole.id,
             place=(*hole.points[0], 0.0),
-            facts=[Fact(name="pins", value=len(at), unit=""), Fact(name="across", value=hole.diameter_mm, source="route")],
+            facts=[
+                Fact(name="pins", value=len(at), unit=""),
+                Fact(name="across", value=hole.diameter_mm, source="route"),
+            ],
             cures=[
-                Cure(label="Add the bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": step.model_dump(mode="json")}])
+                Cure(
+                    label="Add the bench step",
+                    edits=[{"do": "put_item", "list": "bench_steps", "item": step.model_dump(mode="json")}],
+                )
             ],
         )

@@ -34,7 +34,12 @@ def waiting(sim: Simulation) -> Iterator[Finding]:
         missing = missing_of(sim.whole, feature)
         if missing:
             words = "; ".join(label(sim, m) for m in missing[:4])
-            yield finding("part.waits", f"Nothing is cut for {feature.name}: it waits for {words}.", feature=feature.id, facts=[Fact(name="readings missing", value=len(missing), unit="")])
+            yield finding(
+                "part.waits",
+                f"Nothing is cut for {feature.name}: it waits for {words}.",
+                feature=feature.id,
+                facts=[Fact(name="readings missing", value=len(missing), unit="")],
+            )
 
 
 @rule_once
@@ -52,14 +57,35 @@ def drawn_as_read(sim: Simulation) -> Iterator[Finding]:
         x, y = solid.points[0] if solid.points else solid.region.representative_point().coords[0]
         told = "; ".join(f"{s.drawn_mm:.2f} {WORDS[s.what]} as drawn, {s.label.lower()} read "
                          f"{s.read_mm:.2f}" for s in wrong)
-        facts = [f for s in wrong for f in (Fact(name=f"drawn {WORDS[s.what]}", value=round(s.drawn_mm, 3), source="route"), Fact(name=s.label.lower(), value=round(s.read_mm or 0.0, 3), source="reading"))]
-        cures = [Cure(label=f"Follow the readings of {part.name}", edits=_tie(feature, part.id))] if can_follow(feature) else []
-        yield finding("part.differs", f"{feature.name} and {part.name} disagree: {told}.", feature=feature.id, place=(x, y, 0.0), facts=facts, cures=cures)
+        facts = [
+            f
+            for s in wrong
+            for f in (
+                Fact(name=f"drawn {WORDS[s.what]}", value=round(s.drawn_mm, 3), source="route"),
+                Fact(name=s.label.lower(), value=round(s.read_mm or 0.0, 3), source="reading"),
+            )
+        ]
+        cures = (
+            [Cure(label=f"Follow the readings of {part.name}", edits=_tie(feature, part.id))]
+            if can_follow(feature)
+            else []
+        )
+        yield finding(
+            "part.differs",
+            f"{feature.name} and {part.name} disagree: {told}.",
+            feature=feature.id,
+            place=(x, y, 0.0),
+            facts=facts,
+            cures=cures,
+        )
 
 
 def _tie(feature: Hole | Pocket, part: str) -> list[dict[str, object]]:
     """Return the edits that make a drawn feature follow its part."""
-    return [set_edit(f"piece.features.{feature.id}.measured_from", part), set_edit(f"piece.features.{feature.id}.follows", True)]
+    return [
+        set_edit(f"piece.features.{feature.id}.measured_from", part),
+        set_edit(f"piece.features.{feature.id}.follows", True),
+    ]
 
 
 def label(sim: Simulation, place: str) -> str:
@@ -91,7 +117,12 @@ def resting(sim: Simulation, features: list[str]) -> dict[str, object]:
                 once.append(label(sim, place))
             if part is not None and read_place(part, key).told:
                 told.append(label(sim, place))
-    return {"trust": found, "told": list(dict.fromkeys(told)), "once": list(dict.fromkeys(once)), "never": list(dict.fromkeys(never))}
+    return {
+        "trust": found,
+        "told": list(dict.fromkeys(told)),
+        "once": list(dict.fromkeys(once)),
+        "never": list(dict.fromkeys(never)),
+    }
 
 
 @rule_once
@@ -100,9 +131,15 @@ def readings_told(sim: Simulation) -> Iterator[Finding]:
     for part in sim.route.parts:
         told = [r for r in part.readings if r.told]
         if told and all(read_place(part, p).told for p in {r.place for r in told}):
-            yield finding("reading.told", f"The readings of {part.name} came with a file; nobody here has measured "
+            yield finding(
+                "reading.told",
+                f"The readings of {part.name} came with a file; nobody here has measured "
                 f"it. Take at least those that matter again, or say that they are of this very part.",
-                          facts=[Fact(name="readings", value=len(told), unit="", source="file")], cures=[Cure(label="They are of this part", edits=[set_edit(f"parts.{part.id}.readings.each.told", False)])])
+                facts=[Fact(name="readings", value=len(told), unit="", source="file")],
+                cures=[
+                    Cure(label="They are of this part", edits=[set_edit(f"parts.{part.id}.readings.each.told", False)])
+                ],
+            )
 
 
 @rule_once

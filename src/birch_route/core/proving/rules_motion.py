@@ -97,18 +97,41 @@ def waste_board_hit(sim: Simulation) -> Iterator[Finding]:
     """The bit goes deeper into the waste board than the machine's profile allows."""
     allowed, blank = sim.route.machine.waste_cut_mm, sim.whole.blank
     readings = blank.thickness_readings_mm
-    thinner = max(0.0, blank.thickness_mm - min(readings)) if readings and sim.setup.zero.z is ZeroZ.STOCK_TOP and not blank.layers else 0.0
+    thinner = (
+        max(0.0, blank.thickness_mm - min(readings))
+        if readings and sim.setup.zero.z is ZeroZ.STOCK_TOP and not blank.layers
+        else 0.0
+    )
     for step in sim.steps:
         below = step.metrics[:, kernels.BELOW]
         point = step.bit.point_height_mm if step.bit.form is BitForm.DRILL else 0.0
-        if len(below) and 0 < thinner and below.max() > 0 and below.max() - point <= allowed + 1e-6 < below.max() - point + thinner:
+        if (
+            len(below)
+            and 0 < thinner
+            and below.max() > 0
+            and below.max() - point <= allowed + 1e-6 < below.max() - point + thinner
+        ):
             k = int(np.argmax(below))
             yield finding(
-                "waste_board.hit", f"{step.operation.name} goes {below[k] + thinner:.2f} into the "
-                                   f"{sim.setup.stands_on}; {allowed:.1f} is allowed: Z counts from the blank's top, "
-                                   f"and it measures {min(readings):.2f} where {blank.thickness_mm:.2f} is planned.",
-                operation=step.operation.id, place=_place(step, k), cures=[Cure(label=f"Plan with {min(readings):.2f}", edits=[set_edit("blank.thickness_mm", round(min(readings), 3))]), Cure(label="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")])],
-                facts=[Fact(name="below the blank", value=round(float(below[k]) + thinner, 3)), Fact(name="allowed", value=allowed, source="machine"), Fact(name="thinner", value=round(thinner, 3), source="reading")])
+                "waste_board.hit",
+                f"{step.operation.name} goes {below[k] + thinner:.2f} into the "
+                f"{sim.setup.stands_on}; {allowed:.1f} is allowed: Z counts from the blank's top, "
+                f"and it measures {min(readings):.2f} where {blank.thickness_mm:.2f} is planned.",
+                operation=step.operation.id,
+                place=_place(step, k),
+                cures=[
+                    Cure(
+                        label=f"Plan with {min(readings):.2f}",
+                        edits=[set_edit("blank.thickness_mm", round(min(readings), 3))],
+                    ),
+                    Cure(label="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")]),
+                ],
+                facts=[
+                    Fact(name="below the blank", value=round(float(below[k]) + thinner, 3)),
+                    Fact(name="allowed", value=allowed, source="machine"),
+                    Fact(name="thinner", value=round(thinner, 3), source="reading"),
+                ],
+            )
             break
         if len(below) and below.max() - point > allowed + 1e-6:
             k = int(np.argmax(below))

@@ -65,7 +65,9 @@ def _drawn(sim: Simulation, feature: str) -> Any:
 def _meant(sim: Simulation, feature: str, field: str, value: Any) -> list[Cure]:
     drawn = _drawn(sim, feature)
     return (
-        [Cure(label="It is meant to open", edits=[set_edit(f"piece.features.{feature}.{field}", value)])] if hasattr(drawn, field) else []
+        [Cure(label="It is meant to open", edits=[set_edit(f"piece.features.{feature}.{field}", value)])]
+        if hasattr(drawn, field)
+        else []
     )
 
 
@@ -93,16 +95,30 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
             for q in [Point(p) if room.covers(Point(p)) else Point(shapely.shortest_line(Point(p), room).coords[-1])]
         ]
         far = max(math.dist(a, b) for a, b in zip(drawn.points, moved, strict=True))
-        return [Cure(label=f"Move it {far:.1f} inward", edits=[set_edit(f"piece.features.{drawn.id}.points", [list(p) for p in moved])])]
+        return [
+            Cure(
+                label=f"Move it {far:.1f} inward",
+                edits=[set_edit(f"piece.features.{drawn.id}.points", [list(p) for p in moved])],
+            )
+        ]
     shape, solid = getattr(drawn, "shape", None), sim.resolved.solids.get(one.feature)
-    if shape is None or solid is None or not hasattr(shape, "x_mm") or getattr(shape, "at_saddle", False) or solid.is_open:
+    if (
+        shape is None
+        or solid is None
+        or not hasattr(shape, "x_mm")
+        or getattr(shape, "at_saddle", False)
+        or solid.is_open
+    ):
         return []
     room, region = outline.buffer(-(walls["to_outside"] + 0.05)), solid.region
     for _ in range(12):  # towards what covers most, until all of it is covered
         over = region.difference(room)
         if over.area < 1e-6:
             break
-        a, b = over.centroid, region.intersection(room).centroid if region.intersects(room) else room.representative_point()
+        a, b = (
+            over.centroid,
+            region.intersection(room).centroid if region.intersects(room) else room.representative_point(),
+        )
         step = max(0.2, _reach(over, room))
         length = math.hypot(b.x - a.x, b.y - a.y) or 1.0
         region = shapely.affinity.translate(region, (b.x - a.x) / length * step, (b.y - a.y) / length * step)

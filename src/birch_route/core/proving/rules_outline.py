@@ -48,6 +48,22 @@ def skin(sim: Simulation) -> Iterator[Finding]:
         gone = taken_below(sim.resolved)
         if op.kind is OperationKind.PROFILE and op.school is School.SKIN and op.skin_mm - gone < off - 1e-9:
             alone = not any(h.lies_under for h in sim.setup.hardware) and sim.setup.nest is None
-            yield finding("holding.skin" if alone and op.skin_mm - gone < figures()["outline"]["skin_least_mm"] - 1e-9 else "outline.skin_thin", f"A skin of {max(0.0, op.skin_mm - gone):.2f} is left{f' where the edge below took {gone:g}' if gone else ''}; zero and blank may be off by {off:.2f}, so it may be cut through and the piece come free.", operation=op.id,
-                          facts=[Fact(name="skin", value=op.skin_mm, source="route"), Fact(name="may be off", value=round(off, 2), source="figures, unverified")],
-                          cures=[Cure(label=f"Leave {gone + 2 * off:.1f}", edits=[set_edit(f"operations.{op.id}.skin_mm", round(gone + 2 * off, 1))])])
+            yield finding(
+                "holding.skin"
+                if alone and op.skin_mm - gone < figures()["outline"]["skin_least_mm"] - 1e-9
+                else "outline.skin_thin",
+                f"A skin of {max(0.0, op.skin_mm - gone):.2f} is "
+                f"left{f' where the edge below took {gone:g}' if gone else ''}; zero and blank may be off by "
+                f"{off:.2f}, so it may be cut through and the piece come free.",
+                operation=op.id,
+                facts=[
+                    Fact(name="skin", value=op.skin_mm, source="route"),
+                    Fact(name="may be off", value=round(off, 2), source="figures, unverified"),
+                ],
+                cures=[
+                    Cure(
+                        label=f"Leave {gone + 2 * off:.1f}",
+                        edits=[set_edit(f"operations.{op.id}.skin_mm", round(gone + 2 * off, 1))],
+                    )
+                ],
+            )

@@ -52,10 +52,21 @@ def allowances(sim: Simulation) -> Iterator[Finding]:
     up what they left."""
     for step in sim.steps:
         op = step.operation
-        if op.kind not in (OperationKind.POCKET, OperationKind.BORE, OperationKind.PROFILE) or op.wall_only or step.cannot_enter:
+        if (
+            op.kind not in (OperationKind.POCKET, OperationKind.BORE, OperationKind.PROFILE)
+            or op.wall_only
+            or step.cannot_enter
+        ):
             continue
-        walls = [s for f in op.features if (s := sim.resolved.solids.get(f)) is not None and s.finish_class in (FinishClass.SHOWN, FinishClass.FITTED)]
-        later = any(s is not step and set(s.operation.features) & set(op.features) and s.operation.wall_only for s in sim.steps)
+        walls = [
+            s
+            for f in op.features
+            if (s := sim.resolved.solids.get(f)) is not None
+            and s.finish_class in (FinishClass.SHOWN, FinishClass.FITTED)
+        ]
+        later = any(
+            s is not step and set(s.operation.features) & set(op.features) and s.operation.wall_only for s in sim.steps
+        )
         if not walls or not op.finish_pass or later:
             continue
         bend, left = step.load.bend_mm, op.finish_allowance_mm
@@ -64,11 +75,22 @@ def allowances(sim: Simulation) -> Iterator[Finding]:
         solid = walls[0]
         x, y = np.asarray(solid.region.exterior.coords)[0]
         better = round(math.ceil((bend + figures()["bend"]["finish_mm"]) * 20) / 20, 2)
-        yield finding("settings.allowance", f"The bit gives way {bend:.2f} in the passes before the last at "
+        yield finding(
+            "settings.allowance",
+            f"The bit gives way {bend:.2f} in the passes before the last at "
             f"{op.name}, and {left:g} is left for that one: the wall of {solid.name} keeps what they made of "
-            f"it.", operation=op.id, feature=solid.id,
-                      place=(float(x), float(y), 0.0), facts=[Fact(name="left", value=left, source="route"), Fact(name="bend", value=round(bend, 3))],
-                      cures=[Cure(label=f"Leave {better:g} for the last pass", edits=[set_edit(f"operations.{op.id}.finish_allowance_mm", better)])])
+            f"it.",
+            operation=op.id,
+            feature=solid.id,
+            place=(float(x), float(y), 0.0),
+            facts=[Fact(name="left", value=left, source="route"), Fact(name="bend", value=round(bend, 3))],
+            cures=[
+                Cure(
+                    label=f"Leave {better:g} for the last pass",
+                    edits=[set_edit(f"operations.{op.id}.finish_allowance_mm", better)],
+                )
+            ],
+        )
 
 
 def _proud(step: Step) -> float:

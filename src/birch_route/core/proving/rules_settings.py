@@ -40,7 +40,11 @@ def chip_load(sim: Simulation) -> Iterator[Finding]:
             cures = [Cure(label=f"Speed {speed:.0f}, feed {feed:.0f}",
                           edits=[_set(step, "speed_rpm", speed), _set(step, "feed_mm_min", feed)])]
             if feed / (speed * step.bit.flutes) < window.careful * 0.999:  # it would rub all the same
-                cures, words = [], f"{words} {sim.route.machine.name} feeds no faster and turns no slower; a bit with fewer flutes, or a narrower one, would get its chip."
+                cures, words = (
+                    [],
+                    f"{words} {sim.route.machine.name} feeds no faster and turns no slower; a bit with fewer flutes, "
+                    f"or a narrower one, would get its chip.",
+                )
         yield finding(
             "settings.chip_load", f"Chip load {chip:.3f} at {step.operation.name}; {window.careful:.3f} to {window.bold:.3f} suits "
             f"{step.species.name.lower()}. {words}", operation=step.operation.id, cures=cures,
@@ -156,17 +160,41 @@ def feed(sim: Simulation) -> Iterator[Finding]:
     machine = sim.route.machine
     for step in sim.steps:
         asked = next((o.settings for o in sim.whole.operations if o.id == step.operation.id), step.operation.settings)
-        over = [(name, field, want, most) for name, field, want, most in (("feed", "feed_mm_min", asked.feed_mm_min, machine.greatest_feed_mm_min), ("plunge", "plunge_mm_min", asked.plunge_mm_min, machine.greatest_plunge_mm_min)) if want > most + 1e-6]
+        over = [
+            (name, field, want, most)
+            for name, field, want, most in (
+                ("feed", "feed_mm_min", asked.feed_mm_min, machine.greatest_feed_mm_min),
+                ("plunge", "plunge_mm_min", asked.plunge_mm_min, machine.greatest_plunge_mm_min),
+            )
+            if want > most + 1e-6
+        ]
         if not over:
             continue
         said = " and ".join(f"{name} {want:.0f} where it does {most:.0f}" for name, _, want, most in over)
         chip = asked.feed_mm_min / (asked.speed_rpm * step.bit.flutes)
-        after = f" {machine.name} refuses such a line and stops." if machine.refuses_over else f" It is written and computed with the machine's greatest: the chip is {step.load.chip_load_mm:.3f} instead of {chip:.3f}." if over[0][0] == "feed" else " It is written and computed with the machine's greatest."
+        after = (
+            f" {machine.name} refuses such a line and stops."
+            if machine.refuses_over
+            else f" It is written and computed with the machine's greatest: the chip is {step.load.chip_load_mm:.3f} "
+                 f"instead of {chip:.3f}."
+            if over[0][0] == "feed"
+            else " It is written and computed with the machine's greatest."
+        )
         yield finding(
-            "settings.feed_refused" if machine.refuses_over else "settings.feed", f"{step.operation.name} asks "
-                f"{machine.name} for {said}.{after}", operation=step.operation.id,
-            facts=[Fact(name=f"{over[0][0]} rate", value=over[0][2], unit="mm/min", source="route"), Fact(name="greatest", value=over[0][3], unit="mm/min", source="machine")],
-            cures=[Cure(label=", ".join(f"{name.capitalize()} {most:.0f}" for name, _, _, most in over), edits=[_set(step, field, most) for _, field, _, most in over])])
+            "settings.feed_refused" if machine.refuses_over else "settings.feed",
+            f"{step.operation.name} asks {machine.name} for {said}.{after}",
+            operation=step.operation.id,
+            facts=[
+                Fact(name=f"{over[0][0]} rate", value=over[0][2], unit="mm/min", source="route"),
+                Fact(name="greatest", value=over[0][3], unit="mm/min", source="machine"),
+            ],
+            cures=[
+                Cure(
+                    label=", ".join(f"{name.capitalize()} {most:.0f}" for name, _, _, most in over),
+                    edits=[_set(step, field, most) for _, field, _, most in over],
+                )
+            ],
+        )
 
 
 @rule
@@ -185,7 +213,13 @@ def stepover(sim: Simulation) -> Iterator[Finding]:
             )
 
 
-STALE = {"feed_mm_min": ("feed", ".0f"), "speed_rpm": ("speed", ".0f"), "depth_of_cut_mm": ("depth of cut", ".2f"), "stepover_mm": ("stepover", ".2f"), "plunge_mm_min": ("plunge", ".0f")}
+STALE = {
+    "feed_mm_min": ("feed", ".0f"),
+    "speed_rpm": ("speed", ".0f"),
+    "depth_of_cut_mm": ("depth of cut", ".2f"),
+    "stepover_mm": ("stepover", ".2f"),
+    "plunge_mm_min": ("plunge", ".0f"),
+}
 
 
 def _changes(old: Operation, new: Operation) -> dict[str, float]:

@@ -61,8 +61,23 @@ def rough_walls(sim: Simulation) -> Iterator[Finding]:
             deep = -(solid.floor_mm if solid.floor_mm is not None else sim.route.blank.bottom_mm)
             drawn = next((f for f in sim.whole.features if f.id == solid.id), None)
             accepts, gap = part_corner(sim, drawn) if isinstance(drawn, Pocket) else (None, 0.0)
-            round_as = max(step.bit.radius_mm, drawn_corner(cut_region(solid, 6.0)), 0.0 if accepts is None else accepts + gap * math.sqrt(2) / (math.sqrt(2) - 1)) if solid.kind == "pocket" else math.inf
-            smooth = [b for b in sim.route.bits if not b.serrated and b.form is step.bit.form and b.radius_mm <= round_as + 1e-6 and b.cutting_length_mm >= deep - 1e-6]
+            round_as = (
+                max(
+                    step.bit.radius_mm,
+                    drawn_corner(cut_region(solid, 6.0)),
+                    0.0 if accepts is None else accepts + gap * math.sqrt(2) / (math.sqrt(2) - 1),
+                )
+                if solid.kind == "pocket"
+                else math.inf
+            )
+            smooth = [
+                b
+                for b in sim.route.bits
+                if not b.serrated
+                and b.form is step.bit.form
+                and b.radius_mm <= round_as + 1e-6
+                and b.cutting_length_mm >= deep - 1e-6
+            ]
             best = max(smooth, key=lambda b: (b.radius_mm <= step.bit.radius_mm, b.cut_diameter_mm), default=None)
             none = "" if best else " No smooth bit of the rack is long enough and gets into its corners."
             x, y = wall.pieces[0].mean(axis=0)

@@ -222,11 +222,19 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
         told.add(d.feature)
         name = "The face" if d.feature == "face" else sim.resolved.solid(d.feature).name
         ridges = _ridges_left(sim, d.feature, d.amount_mm, d.area_mm2) if not _clear(sim, d.feature) else None
-        yield finding("feature.stock_left", f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} "
+        yield finding(
+            "feature.stock_left",
+            f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} "
             f"mm² of it, and nothing takes it away.{ridges[0] if ridges else ''}",
-                      feature=None if d.feature == "face" else d.feature, place=(d.x_mm, d.y_mm, 0.0), cures=ridges[1] if ridges else _clear(sim, d.feature),
-                      operation=next((o.id for o in reversed(sim.route.operations) if d.feature in o.features), None),
-                      facts=[Fact(name="left", value=round(d.amount_mm, 3)), Fact(name="area", value=round(d.area_mm2, 1), unit="mm2")])
+            feature=None if d.feature == "face" else d.feature,
+            place=(d.x_mm, d.y_mm, 0.0),
+            cures=ridges[1] if ridges else _clear(sim, d.feature),
+            operation=next((o.id for o in reversed(sim.route.operations) if d.feature in o.features), None),
+            facts=[
+                Fact(name="left", value=round(d.amount_mm, 3)),
+                Fact(name="area", value=round(d.area_mm2, 1), unit="mm2"),
+            ],
+        )
     for feature, skin in wall_skins(sim).items():
         if skin > sim.tol.leftover_mm and feature not in told:
             solid = sim.resolved.solid(feature)
@@ -258,7 +266,15 @@ def _clear(sim: Simulation, feature: str) -> list[Cure]:
     last = next((o for o in reversed(sim.route.operations) if feature in o.features), None)
     if last is None or not (last.stock_to_leave_mm > 0 or last.floor_to_leave_mm > 0):
         return []
-    return [Cure(label="Leave nothing", edits=[set_edit(f"operations.{last.id}.stock_to_leave_mm", 0.0), set_edit(f"operations.{last.id}.floor_to_leave_mm", 0.0)])]
+    return [
+        Cure(
+            label="Leave nothing",
+            edits=[
+                set_edit(f"operations.{last.id}.stock_to_leave_mm", 0.0),
+                set_edit(f"operations.{last.id}.floor_to_leave_mm", 0.0),
+            ],
+        )
+    ]
 
 
 def _ridges_left(sim: Simulation, feature: str, amount_mm: float, area_mm2: float) -> tuple[str, list[Cure]] | None:
@@ -267,16 +283,27 @@ def _ridges_left(sim: Simulation, feature: str, amount_mm: float, area_mm2: floa
 
     Source: ridges of a flat bit across a slope grow with the stepover, those of a ball with its square.
     """
-    solid, step = sim.resolved.solids.get(feature), next((s for s in reversed(sim.steps) if feature in s.operation.features), None)
+    solid, step = (
+        sim.resolved.solids.get(feature),
+        next((s for s in reversed(sim.steps) if feature in s.operation.features), None),
+    )
     if solid is None or not solid.is_contour or step is None or step.operation.kind is not OperationKind.SURFACE_FINISH:
         return None
     flat, now = step.bit.form.value in ("flat", "bull"), step.operation.settings.stepover_mm
     if area_mm2 < 0.02 * solid.region.area:
-        return f" The {step.bit.name} does not get into the last of it; a narrower ball along it, or a scraper, does.", []
+        return (
+            f" The {step.bit.name} does not get into the last of it; a narrower ball along it, or a scraper, does.",
+            [],
+        )
     part = 0.8 * sim.tol.depth_mm / amount_mm
     finer = round(now * (part if flat else math.sqrt(part)), 2)
     words = f" These are the {'steps' if flat else 'ridges'} that the {step.bit.name} leaves at a stepover of {now:g}."
-    return words, [Cure(label=f"Step over {finer:g}", edits=[set_edit(f"operations.{step.operation.id}.settings.stepover_mm", finer)])] if finer >= 0.05 else []
+    return words, [
+        Cure(
+            label=f"Step over {finer:g}",
+            edits=[set_edit(f"operations.{step.operation.id}.settings.stepover_mm", finer)],
+        )
+    ] if finer >= 0.05 else []
 
 
 def _culprit(sim: Simulation, x: float, y: float) -> str | None:

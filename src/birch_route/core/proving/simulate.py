@@ -305,7 +305,12 @@ def _without_motion(route: Route) -> dict:
         for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "clearing", "engaged_deg", "both_ways", "reasons", "told", "made_for", "touch_off_before"):
             op.pop(name)
     # what rules over corners and rests read
-    return {**data, "by_hand": sorted([b.id, b.kind.value, b.after or ""] for b in route.bench_steps if b.kind is not BenchKind.OTHER)}
+    return {
+        **data,
+        "by_hand": sorted(
+            [b.id, b.kind.value, b.after or ""] for b in route.bench_steps if b.kind is not BenchKind.OTHER
+        ),
+    }
 
 
 def _work_keys(work) -> tuple[str, str]:

@@ -32,7 +32,14 @@ def choose_clearing(route: Route, operation_id: str, clearing: Clearing) -> Rout
     if clearing is Clearing.ENGAGED:
         depth = route.blank.thickness_mm + operation.overcut_mm if through else max([s.deep_mm(resolved.thickness_mm) for s in solids], default=1.0)
         told = {"speed_rpm": operation.settings.speed_rpm} if "speed_rpm" in operation.told else {}
-        proposal = propose_engaged(bit, species, route.machine, proposal.settings.model_copy(update=told), operation.engaged_deg, max(depth, 0.1))
+        proposal = propose_engaged(
+            bit,
+            species,
+            route.machine,
+            proposal.settings.model_copy(update=told),
+            operation.engaged_deg,
+            max(depth, 0.1),
+        )
     new = {f: getattr(proposal.settings, f) for f in FIELDS if f not in operation.told}
     reasons = {**operation.reasons, **{f: proposal.reasons[f] for f in new if f in proposal.reasons}}
     changed = operation.model_copy(update={"clearing": clearing, "settings": operation.settings.model_copy(update=new), "reasons": reasons, "made_for": (species.id, route.machine.name)})

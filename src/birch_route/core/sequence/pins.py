@@ -20,11 +20,15 @@ def pins_are_made(route: Route, setup: Setup) -> bool:
     hole = next((f for f in route.features if f.id == setup.datum and f.kind == "hole"), None)
     if hole is None or setup is base_setup(route) or is_before(route, setup) or setup.in_vice:
         return True
-    if any(h.kind is HardwareKind.PIN for h in setup.hardware) or any(s.id == f"pins_{setup.id}"[:40] for s in route.bench_steps):
+    if any(h.kind is HardwareKind.PIN for h in setup.hardware) or any(
+        s.id == f"pins_{setup.id}"[:40] for s in route.bench_steps
+    ):
         return True
     fit = figures()["bed"]["pins_fit_mm"]
     own = route.machine.index_holes_mm
-    return bool(own) and all(min(math.dist(p, h) for h in own) < fit for p in bed_points(route, setup, hole.points, thickness_of(route)))
+    return bool(own) and all(
+        min(math.dist(p, h) for h in own) < fit for p in bed_points(route, setup, hole.points, thickness_of(route))
+    )
 
 
 def pin_step(route: Route, setup: Setup) -> BenchStep:

@@ -73,7 +73,17 @@ def clean_rim(route: Route, operation_id: str) -> Route:
         raise InputError(f"No bit that leaves a clean rim is long enough for {deep:.1f}.", where="bits")
     staged, lies = staged_for(route, resolved, route.setup(operation.setup))
     made = propose_pocket_with(staged, lies.solid(operation.features[0]), long, "leaves a clean rim")
-    keep = ("id", "name", "setup", "features", "direction", "stock_to_leave_mm", "finish_pass", "finish_allowance_mm", "down_to_mm")
+    keep = (
+        "id",
+        "name",
+        "setup",
+        "features",
+        "direction",
+        "stock_to_leave_mm",
+        "finish_pass",
+        "finish_allowance_mm",
+        "down_to_mm",
+    )
     new = made.model_copy(update={k: getattr(operation, k) for k in keep})
     operations: list[Operation] = []
     for setup in route.setups:

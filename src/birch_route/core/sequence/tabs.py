@@ -41,7 +41,10 @@ class KeptOff:
         """Return how much of the lowest wood is gone at points of the rim [n, 2], mm."""
         out = np.zeros(len(points))
         for surface in self.surfaces:
-            for dx, dy in ((0.0, 0.0), *((INSIDE_MM * c, INSIDE_MM * s) for c, s in ((1, 0), (-1, 0), (0, 1), (0, -1)))):
+            for dx, dy in (
+                (0.0, 0.0),
+                *((INSIDE_MM * c, INSIDE_MM * s) for c, s in ((1, 0), (-1, 0), (0, 1), (0, -1))),
+            ):
                 out = np.maximum(out, surface.depth(points[:, 0] + dx, points[:, 1] + dy))
         return out
 
@@ -69,7 +72,15 @@ def taken_under(region: Polygon, tabs: list[Tab], keep_off: KeptOff, over_mm: fl
     return keep_off.taken_mm(points).reshape(at.shape).max(axis=1) + over_mm
 
 
-def held_times(region: Polygon, tabs: list[Tab], species: Wood, thickness_mm: float, force_n: float, lifts: float, taken_mm: np.ndarray | None = None) -> float:
+def held_times(
+    region: Polygon,
+    tabs: list[Tab],
+    species: Wood,
+    thickness_mm: float,
+    force_n: float,
+    lifts: float,
+    taken_mm: np.ndarray | None = None,
+) -> float:
     """Return how many times a cutting force tabs hold a piece cut free, at the worst place of its rim, in the worst direction.
 
     Args:
@@ -123,7 +134,13 @@ def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHE
             spoilt[name] += bool(here[best])
         raised = float(_gone_mm(region, at[[best]], width, keep_off)[0]) if harms["gone"][best] else 0.0
         if height + over_mm + raised < HIGHEST_PART * thickness_mm:
-            tabs.append(Tab(at=float(at[best]), width_mm=round(width, 1), height_mm=round(math.ceil((height + over_mm + raised) * 20) / 20, 2)))
+            tabs.append(
+                Tab(
+                    at=float(at[best]),
+                    width_mm=round(width, 1),
+                    height_mm=round(math.ceil((height + over_mm + raised) * 20) / 20, 2),
+                )
+            )
     tabs.sort(key=lambda t: t.at)
     off = [WORDS[k] for k in WEIGHTS if harms[k].any() and not spoilt[k]]
     on = [f"{n} on {WORDS[k]} for want of a better place" for k, n in spoilt.items() if n]
@@ -135,7 +152,9 @@ HIGHEST_PART = 0.75  # of the thickness: a tab that would stand higher is no tab
 
 
 def _gone_mm(region: Polygon, at: np.ndarray, width_mm: float, keep_off: KeptOff) -> np.ndarray:
-    return taken_under(region, [Tab(at=float(a), width_mm=max(width_mm, 0.6), height_mm=1.0) for a in at], keep_off, 0.0)
+    return taken_under(
+        region, [Tab(at=float(a), width_mm=max(width_mm, 0.6), height_mm=1.0) for a in at], keep_off, 0.0
+    )
 
 
 def harms_along(region: Polygon, width_mm: float, keep_off: KeptOff, samples: int, *, inside: bool = False) -> tuple[np.ndarray, dict[str, np.ndarray], np.ndarray]:
@@ -176,7 +195,10 @@ def kept_off(resolved: Resolved) -> KeptOff:
             parts.append(cut_region(solid, near))
         elif solid.kind != "channel" and solid.region.distance(rim) < near:
             parts.append(solid.region.buffer(near))
-    return KeptOff(*(shapely.union_all(g) if g else Polygon() for g in (parts, gone)), surfaces=tuple(s for s in surfaces if s is not None))
+    return KeptOff(
+        *(shapely.union_all(g) if g else Polygon() for g in (parts, gone)),
+        surfaces=tuple(s for s in surfaces if s is not None),
+    )
 
 
 def taken_below(resolved: Resolved) -> float:
