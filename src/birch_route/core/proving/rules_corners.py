@@ -15,10 +15,11 @@ from ..plane.regions import corners_left, opened
 from ..route import Pocket
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, set_edit
-from .simulate import Simulation
+from .simulate import Simulation, Step
 from .target import final_radius
 
 LEAST_CORNER_MM2 = 0.02  # of what a bit leaves in a corner nobody needs to hear
+TOUCHES_MM = 0.02  # a corner so much rounder than the part accepts still takes it
 TAPERS = 0.7  # a corner's area against its mouth times its depth: a triangle has half, a slot all
 
 
@@ -107,65 +108,14 @@ def corners(sim: Simulation) -> Iterator[Finding]:
         got = max(radius, drawn)
         if accepts is not None:
             most = accepts + gap * math.sqrt(2) / (math.sqrt(2) - 1)
-            planned = any(b.id == chisel_id(feature.id) for b in sim.whole.bench_steps)
-            if got > most + 0.02 and planned:
-                x, y = solid.region.representative_point().coords[0]
-                yield finding(
-                    "feature.corner_left",
-                    f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. They "
-                    f"are on the list for the chisel.",
-                    feature=feature.id,
-                    place=(x, y, solid.floor_mm or 0.0),
-                    facts=[
-                        Fact(name="corner radius", value=round(got, 2)),
-                        Fact(name="part accepts", value=round(most, 2), source="reading"),
-                    ],
-                )
-                continue
-            if got > most + 0.02:
-                step = [s for s in sim.steps if feature.id in s.operation.features][-1]
-                spots = corners_left(solid.region, radius) or [(solid.region.bounds[2], solid.region.bounds[3], 0.0)]
-                fits = sorted(
-                    (
-                        b
-                        for b in sim.route.bits
-                        if b.form is step.bit.form
-                        and b.radius_mm <= most
-                        and b.cutting_length_mm >= -(solid.floor_mm or 0)
-                    ),
-                    key=lambda b: -b.radius_mm,
-                )
-                cures = (
-                    [
-                        Cure(
-                            label=f"Use the {fits[0].name}",
-                            edits=[set_edit(f"operations.{step.operation.id}.bit", fits[0].id)],
-                        )
-                    ]
-                    if fits and drawn <= most
-                    else []
-                )
-                cures += _drawn_sharper(feature, most) if drawn > most else []
-                cures.append(chisel(sim, solid))
-                yield finding(
-                    "feature.corner_too_round",
-                    f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off "
-                    f"there.",
-                    feature=feature.id,
-                    operation=step.operation.id,
-                    place=(spots[0][0], spots[0][1], solid.floor_mm or 0.0),
-                    cures=cures,
-                    facts=[
-                        Fact(name="corner radius", value=round(got, 2)),
-                        Fact(name="part accepts", value=round(most, 2), source="reading"),
-                    ],
-                )
-                continue
-        spots = [
+            if got > most + TOUCHES_MM:
+                yield _too_round(sim, feature, radius, drawn, most)
+            continue
+        spots = [  # not in the air beside the piece
             c
             for c in corners_left(solid.region, radius)
-            if accepts is None and sim.resolved.outline.distance(shapely.Point(c[:2])) < 0.01
-        ]  # not in the air beside the piece
+            if sim.resolved.outline.distance(shapely.Point(c[:2])) < 0.01
+        ]
         if spots and feature.finish_class.value in ("shown", "fitted"):
             x, y, area = spots[0]
             yield finding(
@@ -178,6 +128,56 @@ def corners(sim: Simulation) -> Iterator[Finding]:
                     Fact(name="largest", value=round(area, 2), unit="mm2"),
                 ],
             )
+
+
+def _too_round(sim: Simulation, feature: Pocket, radius: float, drawn: float, most: float) -> Finding:
+    """Return what there is to say of corners rounder than a part accepts: chiselled as planned, or what mends them.
+
+    Args:
+        radius, drawn, most: of the bit that goes round last, of the corners as drawn, and the greatest
+            the part accepts, mm.
+    """
+    solid, got = sim.resolved.solid(feature.id), max(radius, drawn)
+    facts = [
+        Fact(name="corner radius", value=round(got, 2)),
+        Fact(name="part accepts", value=round(most, 2), source="reading"),
+    ]
+    if any(b.id == chisel_id(feature.id) for b in sim.whole.bench_steps):
+        x, y = solid.region.representative_point().coords[0]
+        return finding(
+            "feature.corner_left",
+            f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. "
+            "They are on the list for the chisel.",
+            feature=feature.id,
+            place=(x, y, solid.floor_mm or 0.0),
+            facts=facts,
+        )
+    step = [s for s in sim.steps if feature.id in s.operation.features][-1]
+    x, y, _ = (corners_left(solid.region, radius) or [(solid.region.bounds[2], solid.region.bounds[3], 0.0)])[0]
+    cures = _drawn_sharper(feature, most) if drawn > most else _finer_bit(sim, step, solid, most)
+    return finding(
+        "feature.corner_too_round",
+        f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off there.",
+        feature=feature.id,
+        operation=step.operation.id,
+        place=(x, y, solid.floor_mm or 0.0),
+        cures=[*cures, chisel(sim, solid)],
+        facts=facts,
+    )
+
+
+def _finer_bit(sim: Simulation, step: Step, solid: Solid, most_mm: float) -> list[Cure]:
+    """Offer the widest bit of the same form that gets into the corners and is long enough."""
+    deep = -(solid.floor_mm or 0.0)
+    fits = [
+        b
+        for b in sim.route.bits
+        if b.form is step.bit.form and b.radius_mm <= most_mm and b.cutting_length_mm >= deep
+    ]
+    if not fits:
+        return []
+    widest = max(fits, key=lambda b: b.radius_mm)
+    return [Cure(label=f"Use the {widest.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", widest.id)])]
 
 
 def _drawn_sharper(feature: Pocket, most_mm: float) -> list[Cure]:
