@@ -84,7 +84,11 @@ def with_touch_offs(operations: list[Operation]) -> list[Operation]:
     """Return operations with a touch-off before each bit change, and where a person asked for one."""
     out, before = [], None
     for op in operations:
-        out.append(op.model_copy(update={"touch_off_before": op.bit != before or (op.touch_off_before and "touch_off_before" in op.told)}))
+        out.append(
+            op.model_copy(
+                update={"touch_off_before": op.bit != before or (op.touch_off_before and "touch_off_before" in op.told)}
+            )
+        )
         before = op.bit
     return out
 
@@ -188,10 +192,16 @@ def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
 
 def _cleared_by(route: Route, solid: Solid, bit: Bit, why: str, depth: float, *, shown: bool) -> Operation:
     made = _operation(route, OperationKind.POCKET, bit, solid, solid.name, why, finish_pass=shown, finish_allowance_mm=0.3 if shown else 0.0)
-    return made if shown else made.model_copy(update={"reasons": {**made.reasons, "finish_pass": _spared(route, solid, made, depth)}})
+    return (
+        made
+        if shown
+        else made.model_copy(update={"reasons": {**made.reasons, "finish_pass": _spared(route, solid, made, depth)}})
+    )
 
 
-def _by_price(route: Route, resolved: Resolved, solid: Solid, bit: Bit, others: list[Bit], depth: float) -> tuple[Bit | None, Bit, str] | None:
+def _by_price(
+    route: Route, resolved: Resolved, solid: Solid, bit: Bit, others: list[Bit], depth: float
+) -> tuple[Bit | None, Bit, str] | None:
     """Return another way where one bit for all corners costs much more than it is worth: the bit that goes first
     (None: one alone), the other, and why; None where it does not.
 
@@ -200,19 +210,34 @@ def _by_price(route: Route, resolved: Resolved, solid: Solid, bit: Bit, others: 
     """
     fig = figures()["rest"]
     alone = _price(route, solid, bit, depth)
-    wider = [b for b in others if b.cut_diameter_mm >= fig["wider_by"] * bit.cut_diameter_mm and b.cut_diameter_mm <= 13 and opened(cut_region(solid, b.radius_mm), b.radius_mm).area > 0.5 * solid.region.area]
+    wider = [
+        b
+        for b in others
+        if b.cut_diameter_mm >= fig["wider_by"] * bit.cut_diameter_mm
+        and b.cut_diameter_mm <= 13
+        and opened(cut_region(solid, b.radius_mm), b.radius_mm).area > 0.5 * solid.region.area
+    ]
     if alone < fig["dear_min"] or not wider:
         return None
     change, chisel = figures()["minutes"]["bit_change"], figures()["minutes"]["chisel_corner"]
     ways: list[tuple[float, Bit | None, Bit, str]] = []
     for wide in wider:
         machine = _price(route, solid, wide, depth)
-        left = [c for c in corners_left(cut_region(solid, wide.radius_mm), wide.radius_mm) if resolved.outline.distance(Point(c[:2])) < 0.01]
+        left = [
+            c
+            for c in corners_left(cut_region(solid, wide.radius_mm), wide.radius_mm)
+            if resolved.outline.distance(Point(c[:2])) < 0.01
+        ]
         rest = sum(c[2] for c in left) / max(solid.region.area, 1.0)
         both = machine + alone * min(1.0, fig["rest_part"] + rest) + change
         ways.append((both, wide, bit, f"the {bit.name} alone would take {alone:.0f} min; after the {wide.name} the "
             f"two take about {both:.0f}"))
-        inside = cut_region(solid, wide.radius_mm).difference(opened(cut_region(solid, wide.radius_mm), wide.radius_mm).buffer(0.02)).intersection(resolved.outline).area
+        inside = (
+            cut_region(solid, wide.radius_mm)
+            .difference(opened(cut_region(solid, wide.radius_mm), wide.radius_mm).buffer(0.02))
+            .intersection(resolved.outline)
+            .area
+        )
         if inside <= 0.35:
             ways.append((machine, None, wide, f"it reaches all that lies in the piece in about {machine:.0f} min; "
                 f"the {bit.name} would take {alone:.0f}"))
@@ -306,7 +331,9 @@ def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -
 
     def proposed(least: int) -> tuple[Tabs, float]:
         tabs = propose_tabs(region, thick, keep_off, force, inside=not outside, over_mm=over, least=least)
-        return tabs, held_times(region, tabs.tabs, species, thick, force, lifts, taken_under(region, tabs.tabs, keep_off, over))
+        return tabs, held_times(
+            region, tabs.tabs, species, thick, force, lifts, taken_under(region, tabs.tabs, keep_off, over)
+        )
 
     tabs, times = proposed(0)
     first = len(tabs.tabs)
@@ -318,7 +345,17 @@ def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -
         wider = needs / max(times, 0.1)
         tabs = Tabs([t.model_copy(update={"width_mm": round(min(t.width_mm * wider, region.exterior.length / (3 * len(tabs.tabs))), 1)}) for t in tabs.tabs], tabs.reason)
     times = held_times(region, tabs.tabs, species, thick, force, lifts, taken_under(region, tabs.tabs, keep_off, over))
-    return operation.model_copy(update={"tabs": tabs.tabs, "skin_mm": 0.0, "groove_mm": None, "reasons": {**operation.reasons, "tabs": f"{tabs.reason}; together they hold the freed piece {times:.1f} times"}})
+    return operation.model_copy(
+        update={
+            "tabs": tabs.tabs,
+            "skin_mm": 0.0,
+            "groove_mm": None,
+            "reasons": {
+                **operation.reasons,
+                "tabs": f"{tabs.reason}; together they hold the freed piece {times:.1f} times",
+            },
+        }
+    )
 
 
 MORE_TABS = 5
