@@ -66,8 +66,10 @@ async function look() {
     </template>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <template v-if="shown && !wrong">
-      <p v-if="shown.holding && shown.holding.factor < 0.999 * shown.holding.needs" class="weak" role="alert">The holding this is drawn from holds {{ shown.holding.factor.toFixed(1) }} times the pull of {{ shown.holding.operation }}; {{ shown.holding.needs }} is the least. Mend it first.</p>
-      <p v-else-if="!shown.holding && ['board', 'nest'].includes(shown.kind)" class="second">Whether the holding it is drawn from holds is not known yet: the proof is not there.</p>
+      <p v-if="shown.holding && shown.holding.factor < 0.999 * shown.holding.needs" class="weak"
+        role="alert">The holding this is drawn from holds {{ shown.holding.factor.toFixed(1) }} times the pull of {{ shown.holding.operation }}; {{ shown.holding.needs }} is the least. Mend it first.</p>
+      <p v-else-if="!shown.holding && ['board', 'nest'].includes(shown.kind)"
+        class="second">Whether the holding it is drawn from holds is not known yet: the proof is not there.</p>
       <h2>Parts</h2>
       <table><tbody><tr v-for="(p, k) in shown.parts" :key="k"><td class="num">{{ p.count }}</td><td><b>{{ p.name }}</b><br><span class="second">{{ [p.material, p.size].filter((x) => x).join(' ') }}</span><span v-if="p.note" class="second">; {{ p.note }}</span></td><td class="from" :class="p.source">{{ SOURCES[p.source] }}</td></tr></tbody></table>
       <h2>How true it is</h2>

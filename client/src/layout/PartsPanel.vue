@@ -71,7 +71,8 @@ const uncut = (p: Placement) => follows(p).some((s) => !doc.value.operations.som
     </ul>
     <template v-if="others.length">
       <h2>What is drawn, and the parts it is for</h2>
-      <div v-for="f in others" :key="f.letter" class="one" :class="f.severity"><p>{{ f.reason }}</p><button v-for="c in f.cures" :key="c.label" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
+      <div v-for="f in others" :key="f.letter" class="one" :class="f.severity"><p>{{ f.reason }}</p><button
+        v-for="c in f.cures" :key="c.label" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
     </template>
     <p v-if="placements.length" class="least">Drag a part on the drawing, or focus it and use the arrows: 1 mm, with Shift 10, with Alt 0.1.</p>
   </section>

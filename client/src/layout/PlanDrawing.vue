@@ -124,9 +124,15 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
     <path v-for="(p, k) in layout.strings?.poles ?? []" :key="`p${k}`" :d="`M${p.x_mm} ${-p.poles_mm / 2}V${p.poles_mm / 2}`" :stroke="p.within ? '#3c5a29' : '#a5301a'" stroke-width="1.4" />
     <template v-if="show === 'edges'"><g v-for="e in layout.edges" :key="e.edge"><path v-for="(t, k) in e.stretches" :key="k" :d="run(t.points)" fill="none" stroke="#a5301a" stroke-width="3.4" stroke-linecap="butt"><title>stays sharp, {{ t.why }}</title></path></g></template>
     <template v-if="show === 'fits'"><g v-for="c in layout.corners" :key="c.feature"><circle v-for="(q, k) in c.spots" :key="k" :cx="q.x_mm" :cy="-q.y_mm" r="4" fill="none" stroke="#a5301a" stroke-width="1.3" /></g></template>
-    <g v-for="m in margin" :key="`m${m.id}`" :transform="`translate(${piece_box.x0 + 4} ${-piece_box.y0 + m.down})`"><title>{{ m.why }}</title>
-      <rect width="22" height="12" rx="2" fill="none" stroke="currentColor" stroke-width=".8" stroke-dasharray="3 2" /><text x="28" y="10.5" font-size="12.5" fill="currentColor">{{ m.name }}: waits for readings</text></g>
-    <g v-for="p in placements.filter((q) => !unplaced(q))" :key="p.id" class="part" :class="{ here: chosen === p.id }" tabindex="0" role="button" :aria-label="`${name_of(p)} at ${length(middle(p)[0], 1)}, ${length(middle(p)[1], 1)}. Arrows move it.`" :transform="shift(p.id)" @pointerdown="grab($event, p)" @pointermove="pull" @pointerup="drop(p)" @keydown="key($event, p)" @focus="emit('choose', p.id)">
+    <g v-for="m in margin" :key="`m${m.id}`"
+      :transform="`translate(${piece_box.x0 + 4} ${-piece_box.y0 + m.down})`"><title>{{ m.why }}</title>
+      <rect width="22" height="12" rx="2" fill="none" stroke="currentColor" stroke-width=".8" stroke-dasharray="3 2"
+        /><text x="28" y="10.5" font-size="12.5" fill="currentColor">{{ m.name }}: waits for readings</text></g>
+    <g v-for="p in placements.filter((q) => !unplaced(q))" :key="p.id" class="part" :class="{ here: chosen === p.id }"
+      tabindex="0" role="button"
+      :aria-label="`${name_of(p)} at ${length(middle(p)[0], 1)}, ${length(middle(p)[1], 1)}. Arrows move it.`"
+      :transform="shift(p.id)" @pointerdown="grab($event, p)" @pointermove="pull" @pointerup="drop(p)"
+      @keydown="key($event, p)" @focus="emit('choose', p.id)">
       <path v-for="(g, k) in layout.ghosts.filter((x) => x.placement === p.id)" :key="k" :d="line(g.ring)" :fill="g.what === 'knob' ? 'none' : g.what === 'reserved' ? '#fbf9f588' : '#3a353055'" stroke="#1d1a17" :stroke-width="chosen === p.id ? 1.8 : 1" :stroke-dasharray="g.what === 'knob' ? '' : '3 2'"><title>{{ g.name }}</title></path>
       <circle :cx="middle(p)[0]" :cy="-middle(p)[1]" r="2.6" :fill="chosen === p.id ? '#3c5a29' : '#1d1a17'" />
       <g v-if="flag(p)" :transform="`translate(${middle(p)[0] + 6} ${-middle(p)[1] - 22}) scale(.8)`"><FlagMark :severity="flag(p)!.severity" :letter="flag(p)!.letter" /></g>

@@ -52,7 +52,9 @@ function section(r: Relief) {
       <div class="four"><v-select v-model="how.face" :items="faces" label="Face" /><v-select v-model="how.unit" :items="units" label="Drawn in" /><v-select v-model="how.turn_deg" :items="turns" label="Turned" /></div>
       <v-checkbox v-model="how.underside" label="Its lower side is the one to cut" /><v-checkbox v-model="how.fine" label="It has sharp rims: keep every quarter of a millimetre" />
       <input ref="file" type="file" accept=".stl,model/stl" class="visually-hidden" aria-label="Surface: STL" tabindex="-1" @change="bring" />
-      <p class="acts"><button class="cure lead" :disabled="busy" @click="file!.click()">{{ busy ? 'Laying it on the piece…' : 'Choose the file' }}</button><button v-if="busy" class="plain" @click="stop">Stop</button><button v-else class="plain" @click="asks = false">No</button></p>
+      <p class="acts"><button class="cure lead" :disabled="busy"
+        @click="file!.click()">{{ busy ? 'Laying it on the piece…' : 'Choose the file' }}</button><button v-if="busy"
+        class="plain" @click="stop">Stop</button><button v-else class="plain" @click="asks = false">No</button></p>
     </div>
     <p v-else class="acts"><button class="cure" @click="asks = true">A face from an STL file</button></p>
   </div>

@@ -12,13 +12,17 @@ const rests = (o: RunBit['operations'][number]) =>
 
 <template>
   <div class="bit">
-    <h2>T{{ bit.t }}, {{ bit.name }} <span class="second">{{ minutes(bit.operations.reduce((s, o) => s + o.minutes, 0)) }} min</span></h2>
+    <h2>T{{ bit.t }}, {{ bit.name }} <span
+      class="second">{{ minutes(bit.operations.reduce((s, o) => s + o.minutes, 0)) }} min</span></h2>
     <ul>
       <li v-for="c in bit.checks" :key="c">
-        <button class="tick" role="checkbox" :aria-checked="ticked.has(`${name}${c}`)" :class="{ on: ticked.has(`${name}${c}`) }" @click="$emit('toggle', `${name}${c}`)">
+        <button class="tick" role="checkbox" :aria-checked="ticked.has(`${name}${c}`)"
+          :class="{ on: ticked.has(`${name}${c}`) }" @click="$emit('toggle', `${name}${c}`)">
           <svg width="26" height="20" aria-hidden="true">
-            <path v-if="ticked.has(`${name}${c}`)" d="M3 11q3 1 5 7q6 -12 15 -17q-10 8 -14 18q-3 -5 -6 -8z" fill="var(--moss)" />
-            <path v-else d="M3 10q5 -4 11 -3.4t9 3.4q-5 3.4 -10 3t-10 -3z" fill="none" stroke="var(--ink2)" stroke-width="1.4" />
+            <path v-if="ticked.has(`${name}${c}`)" d="M3 11q3 1 5 7q6 -12 15 -17q-10 8 -14 18q-3 -5 -6 -8z"
+              fill="var(--moss)" />
+            <path v-else d="M3 10q5 -4 11 -3.4t9 3.4q-5 3.4 -10 3t-10 -3z" fill="none" stroke="var(--ink2)"
+              stroke-width="1.4" />
           </svg>
           <span>{{ c }}</span>
         </button>
@@ -26,7 +30,8 @@ const rests = (o: RunBit['operations'][number]) =>
     </ul>
     <template v-for="o in bit.operations" :key="o.id">
       <p class="second op"><span>{{ o.name }}</span><span>{{ minutes(o.minutes) }} min</span></p>
-      <p v-if="o.rests_on.once.length || o.rests_on.never.length" class="rests"><TrustMark :trust="o.rests_on.trust" /> {{ rests(o) }} Hold the part against it first.</p>
+      <p v-if="o.rests_on.once.length || o.rests_on.never.length" class="rests"><TrustMark :trust="o.rests_on.trust"
+        /> {{ rests(o) }} Hold the part against it first.</p>
     </template>
   </div>
 </template>

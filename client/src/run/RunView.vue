@@ -72,9 +72,12 @@ const short = (digest: string) => digest.slice(0, 12)
         <p v-if="open.says?.brushes" :class="open.says.brushes.words ? 'rests' : 'second'">Brushes of the motor: {{ open.says.brushes.left_h.toFixed(1) }} hours left at its greatest speed, this job asks {{ open.says.brushes.job_h.toFixed(1) }}.</p>
         <p v-if="bench_wrong" class="ember" role="alert">{{ bench_wrong }}</p>
         <template v-for="(entry, n) in order" :key="n">
-          <template v-if="entry.kind === 'bench'"><h2>At the bench</h2><BenchSteps :route="id" :only="entry.steps" /></template>
-          <RunSetup v-else-if="entry.kind === 'setup'" :setup="setup_of(entry.setup)" :again="sheet.setups[0].id !== entry.setup" :several="sheet.setups.length > 1" />
-          <RunBitSteps v-else :bit="setup_of(entry.setup).bits[entry.bit]" :ticked="ticked" :name="`${entry.setup}${entry.bit}`" @toggle="toggle" />
+          <template v-if="entry.kind === 'bench'"><h2>At the bench</h2><BenchSteps :route="id" :only="entry.steps"
+            /></template>
+          <RunSetup v-else-if="entry.kind === 'setup'" :setup="setup_of(entry.setup)"
+            :again="sheet.setups[0].id !== entry.setup" :several="sheet.setups.length > 1" />
+          <RunBitSteps v-else :bit="setup_of(entry.setup).bits[entry.bit]" :ticked="ticked"
+            :name="`${entry.setup}${entry.bit}`" @toggle="toggle" />
         </template>
         <h2>Safety</h2>
         <p v-for="s in sheet.safety" :key="s">{{ s }}</p>
@@ -92,7 +95,9 @@ const short = (digest: string) => digest.slice(0, 12)
         </template>
         <template v-if="!release">
           <p v-if="!stops.length" class="second">The programs are written, read back by our own reader and simulated before you get them.</p>
-          <button :class="(!some_free && !reasons['bench.open']?.trim()) || stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'" :disabled="busy || !is_current" @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
+          <button :class="(!some_free && !reasons['bench.open']?.trim()) || stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'"
+            :disabled="busy || !is_current"
+            @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
         </template>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <p v-for="(f, k) in refused" :key="k" class="ember">{{ reason_of(f) }}</p>
@@ -101,9 +106,12 @@ const short = (digest: string) => digest.slice(0, 12)
           <ul class="files"><li v-for="p in release.programs" :key="p.name"><a :href="`/api/routes/${id}/programs/${p.name}?revision=${release.revision}`" download>{{ p.name }}</a><span class="second">{{ p.lines }} lines, {{ minutes(p.minutes) }} min</span></li></ul>
           <template v-if="release.waiting.length">
             <h3>Waiting for the bench</h3>
-            <ul class="files waiting"><li v-for="p in release.waiting" :key="p.name"><b>{{ p.name }}</b><span class="second">{{ minutes(p.minutes) }} min</span><span class="why">waits for {{ p.steps.join(', ') }}</span></li></ul>
+            <ul class="files waiting"><li v-for="p in release.waiting" :key="p.name"><b>{{ p.name }}</b><span
+              class="second">{{ minutes(p.minutes) }} min</span><span
+              class="why">waits for {{ p.steps.join(', ') }}</span></li></ul>
           </template>
-          <a class="go" :href="`/api/routes/${id}/release.zip?revision=${release.revision}`" download>{{ release.waiting.length ? 'Download what is free' : 'Download all' }}, with run sheet and route file</a>
+          <a class="go" :href="`/api/routes/${id}/release.zip?revision=${release.revision}`"
+            download>{{ release.waiting.length ? 'Download what is free' : 'Download all' }}, with run sheet and route file</a>
           <p class="least">Revision {{ release.revision }}, checked as {{ short(release.digest) }}. A change of the route asks for new programs.</p>
         </template>
         <p><a class="second" :href="`/api/routes/${id}/file`" download>Route file only</a></p>

@@ -25,7 +25,8 @@ const long = (m: number) => (m >= 60 ? minutes(m) : `${Number.isInteger(m) ? m :
 <template>
   <ol>
     <li v-for="s in shown" :key="s.id" :class="{ open: s.open }">
-      <button class="tick" role="checkbox" :aria-checked="s.done" :class="{ on: s.done }" :aria-label="`${s.name}${s.done ? ', done' : ''}`" @click="tick(s)">
+      <button class="tick" role="checkbox" :aria-checked="s.done" :class="{ on: s.done }"
+        :aria-label="`${s.name}${s.done ? ', done' : ''}`" @click="tick(s)">
         <svg width="26" height="20" aria-hidden="true"><path v-if="s.done" d="M3 11q3 1 5 7q6 -12 15 -17q-10 8 -14 18q-3 -5 -6 -8z" fill="var(--moss)" /><path v-else d="M3 10q5 -4 11 -3.4t9 3.4q-5 3.4 -10 3t-10 -3z" fill="none" stroke="var(--ink2)" stroke-width="1.4" /></svg>
         <span class="name"><b>{{ s.name }}</b><span class="second long">{{ long(s.minutes) }}{{ s.wait ? ' of waiting' : '' }}</span></span>
         <span class="said second">{{ said(s) }}</span>
