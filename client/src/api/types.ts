@@ -26,7 +26,8 @@ export interface Hardware {
 }
 export interface JigWanted { setup: string; kind: string; about: string; wanted_deg: number; wedge_deg: number; in_blank_deg: number }
 export interface JigRecord {
-  kind: 'board' | 'carrier' | 'vice' | 'nest' | 'corner' | 'lines'; made_for: string; setup: string; works_with: string[]; holding?: { factor: number; needs: number; operation: string } | null
+  kind: 'board' | 'carrier' | 'vice' | 'nest' | 'corner' | 'lines'; made_for: string; setup: string; works_with: string[]; holds?: boolean | null
+  holding?: { factor: number; needs: number; operation: string } | null
   parts: { name: string; size: string; material: string; count: number; source: 'cut' | 'buy' | 'hand'; note: string }[]
   errors: { what: string; off_mm: number; check: string }[]
 }
@@ -81,7 +82,8 @@ export interface Solid {
 export type Trust = 'measured' | 'single' | 'assumed' | 'told'
 export interface Term { label: string; value_mm: number | null; origin: string; place: string | null }
 export interface Derivation { id: string; label: string; value_mm: number | null; formula: string; missing: string[]; terms: Term[] }
-export interface Place { told?: boolean; place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
+export interface Place {
+  told?: boolean; place: string; label: string; values_mm: number[]; value_mm: number | null; spread_mm: number; outlier: number | null; needed: boolean }
 export interface Drawing {
   parts: { id: string; kind: string; name: string; places: Place[] }[]
   hardware: { id: string; setup: string; under: boolean; ring: Point[] }[]
@@ -189,7 +191,10 @@ export interface RouteState {
   document: RouteDocument; drawing: Drawing; proof: { report: Report; seconds: number } | null
 }
 export interface RouteRow { id: number; name: string; note: string; latest: number; changed_at: string; author: string; piece_kind: string; wood: string; hash: string }
-export type RunStep = { kind: 'bench'; step: string; name: string } | { kind: 'setup'; setup: string } | { kind: 'bit'; setup: string; bit: number }
+export type RunStep =
+  | { kind: 'bench'; step: string; name: string }
+  | { kind: 'setup'; setup: string }
+  | { kind: 'bit'; setup: string; bit: number }
 export interface Release {
   id: number; revision: number; digest: string; overrides: { code: string; reason_given: string }[]
   programs: { name: string; minutes: number; lines: number; bytes: number }[]

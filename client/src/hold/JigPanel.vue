@@ -66,8 +66,9 @@ async function look() {
     </template>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <template v-if="shown && !wrong">
-      <p v-if="shown.holding && shown.holding.factor < 0.999 * shown.holding.needs" class="weak"
-        role="alert">The holding this is drawn from holds {{ shown.holding.factor.toFixed(1) }} times the pull of {{ shown.holding.operation }}; {{ shown.holding.needs }} is the least. Mend it first.</p>
+      <p v-if="shown.holding && shown.holds === false" class="weak"
+        role="alert">The holding this is drawn from holds {{ shown.holding.factor.toFixed(1) }} times the pull of {{ shown.holding.operation }};
+        {{ shown.holding.needs }} is the least. Mend it first.</p>
       <p v-else-if="!shown.holding && ['board', 'nest'].includes(shown.kind)"
         class="second">Whether the holding it is drawn from holds is not known yet: the proof is not there.</p>
       <h2>Parts</h2>

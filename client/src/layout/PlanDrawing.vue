@@ -16,12 +16,15 @@ const features = computed(() => props.solids.filter((s) => s.kind !== 'outline' 
 const carves = computed(() => props.solids.filter((s) => s.kind === 'carve' || s.kind === 'relief' || s.kind === 'channel'))
 const MARGIN_ROW = 19  // mm of the drawing
 /** What cannot be where it belongs before a caliper has told its sizes stands at the margin, in no place on the piece. */
-const unplaced = (p: Placement) => !props.layout.ghosts.some((g) => g.placement === p.id) && ((p.mount === 'saddle' && !props.layout.saddle) || p.mount === 'heel')
+const anchored = (p: Placement) => p.mount !== 'heel' && (p.mount !== 'saddle' || !!props.layout.saddle)
+const unplaced = (p: Placement) => !anchored(p) && !props.layout.ghosts.some((g) => g.placement === p.id)
 const margin = computed(() => {
   const drawn = new Set(props.solids.map((s) => s.id))
-  const waiting = (open.state?.document.piece.features ?? []).filter((f) => !drawn.has(f.id)).map((f) => ({ id: f.id, name: f.name }))
+  const features = open.state?.document.piece.features ?? []
+  const waiting = features.filter((f) => !drawn.has(f.id)).map((f) => ({ id: f.id, name: f.name }))
   const rows = [...waiting, ...props.placements.filter(unplaced).map((p) => ({ id: p.id, name: name_of(p) }))]
-  const why = (id: string) => findings.value.find((f) => f.feature === id && f.code.startsWith('part.'))?.reason ?? 'Waits for its readings.'
+  const told = (id: string) => findings.value.find((f) => f.feature === id && f.code.startsWith('part.'))
+  const why = (id: string) => told(id)?.reason ?? 'Waits for its readings.'
   return rows.map((r, k) => ({ ...r, why: why(r.id), down: k * MARGIN_ROW }))
 })
 const piece_box = computed(() => {

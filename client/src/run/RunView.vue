@@ -36,9 +36,11 @@ const order = computed(() => {
   return out
 })
 const setup_of = (id: string) => sheet.value!.setups.find((s) => s.id === id)!
-const first_held = computed(() => sheet.value?.order.findIndex((o) => o.kind === 'bench' && gates.value.some((g) => g.id === o.step)) ?? -1)
+const first_held = computed(() => sheet.value?.order.findIndex(
+  (o) => o.kind === 'bench' && gates.value.some((g) => g.id === o.step)) ?? -1)
 /** Whether anything of a machine comes before the first gate that is open: then some programs are free. */
-const some_free = computed(() => first_held.value < 0 || (sheet.value?.order.slice(0, first_held.value).some((o) => o.kind === 'bit') ?? false))
+const some_free = computed(() => first_held.value < 0
+  || (sheet.value?.order.slice(0, first_held.value).some((o) => o.kind === 'bit') ?? false))
 const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
 onMounted(() => { void open_route(id); void load_bench(id) })
 watch(() => open.state?.hash, () => load_bench(id))

@@ -96,7 +96,8 @@ def gates_finding(gates: list[StepState]) -> Finding:
     """Return the stop that open gates are for what comes after them."""
     running = next((f" It is over at {g.ready_at[:16].replace('T', ' ')} UTC." for g in gates if g.ready_at), "")
     more = f" and {len(gates) - 5} more" if len(gates) > 5 else ""
-    words = f"{', '.join(g.step.name for g in gates[:5])}{more}: not done yet.{running} Tick them on the Run screen when they are."
+    names = ", ".join(g.step.name for g in gates[:5])
+    words = f"{names}{more}: not done yet.{running} Tick them on the Run screen when they are."
     return finding("bench.open", words, facts=[Fact(name="steps open", value=len(gates), unit="")])
 
 

@@ -72,7 +72,13 @@ def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any
         services.routes.report(route_id),
     )
     assert made.jig is not None
-    return {**made.jig.model_dump(mode="json"), "job": made.job, "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps], "operations": len(made.operations)}
+    return {
+        **made.jig.model_dump(mode="json"),
+        "holds": None if made.jig.holding is None else made.jig.holding.is_enough,
+        "job": made.job,
+        "steps": [{"name": s.name, "minutes": s.minutes, "note": s.note} for s in made.bench_steps],
+        "operations": len(made.operations),
+    }
 
 
 @jigs_api.post("/routes/{route_id}/jig")

@@ -182,7 +182,8 @@ def shares_words(q: Question, feed: float, speed: float, depth: float) -> str:
     }
     binds = max(used, key=lambda k: used[k])
     if used[Limit.FEED] > 1.0 + 1e-6:
-        return f"careful would use {q.feed_share:.0%} of what {q.machine.name} feeds; a full chip needs {feed / q.machine.greatest_feed_mm_min:.0%}"
+        needs = feed / q.machine.greatest_feed_mm_min
+        return f"careful would use {q.feed_share:.0%} of what {q.machine.name} feeds; a full chip needs {needs:.0%}"
     share = q.feed_share if binds is Limit.FEED else q.force_share
     what = {
         Limit.FEED: "the machine's feed",

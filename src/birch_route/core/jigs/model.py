@@ -75,6 +75,7 @@ class JigHolding(Model):
 
     @property
     def is_enough(self) -> bool:
+        """Whether it holds as many times the pull as it must, within a thousandth."""
         return self.factor >= 0.999 * self.needs
 
 

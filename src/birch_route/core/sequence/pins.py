@@ -42,7 +42,8 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
     goes_in = thickness_of(route) if hole.depth_mm is None else hole.depth_mm  # type: ignore[union-attr]
     out = min(goes_in - 1.0, fig["pin_out_part"] * route.blank.thickness_mm)
     long = math.floor((deep + out) / EVEN_MM) * EVEN_MM
-    places = "; ".join(f"{x:.2f}, {y:.2f}" for x, y in bed_points(route, setup, hole.points, thickness_of(route)))  # type: ignore[union-attr]
+    points = bed_points(route, setup, hole.points, thickness_of(route))  # type: ignore[union-attr]
+    places = "; ".join(f"{x:.2f}, {y:.2f}" for x, y in points)
     before = route.setups[route.setups.index(setup) - 1].id
     last = next((o.id for o in reversed(route.operations) if o.setup == before), None)
     return BenchStep(
