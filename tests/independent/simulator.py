@@ -370,7 +370,8 @@ def compare_wood(folder: Path, setup: str, wood: Field) -> float:
         picture = np.asarray(Image.open(folder / "wood" / f"{setup}_{face}.png")).astype(float) * about["z_scale_mm"] + about["z_offset_mm"]
         at = np.meshgrid((wood.y - about["y0_mm"]) / about["cell_mm"], (wood.x - about["x0_mm"]) / about["cell_mm"], indexing="ij")
         theirs = ndimage.map_coordinates(picture, at, order=1, mode="nearest")  # between their cells, so that a slope is no difference
-        ours, theirs = np.where(gone, about["z_offset_mm"], ours), np.where(holes, about["z_offset_mm"], theirs)
+        nowhere = about["z_offset_mm"] - 100  # not the level of a face, or the edge of a hole would pass for level
+        ours, theirs = np.where(gone, nowhere, ours), np.where(holes, nowhere, theirs)
         rough = np.zeros(ours.shape, bool)
         for surface in (ours, theirs):
             rough |= ndimage.maximum_filter(surface, 5) - ndimage.minimum_filter(surface, 5) > 0.3
