@@ -1,8 +1,8 @@
 """A second simulator, to disagree with the product if it can.
 
 It is given the files that `birch plan` writes and nothing else: report.json, the programs, the wood pictures. It shares
-no code with the product: its own parser, its own cells (of another size, on another origin), bits stamped as plain numpy
-masks over every segment, hardware as sampled points, pieces by scipy's labels.
+no code with the product: its own parser, its own cells (of another size, on another origin), bits stamped on every cell near
+a segment, hardware as sampled points, pieces by scipy's labels.
 """
 
 from __future__ import annotations
@@ -17,6 +17,8 @@ import numpy as np
 import shapely
 from PIL import Image
 from scipy import ndimage
+
+from tests.independent.stamps import form_of, highest, lowest
 
 CELL_MM = 0.4
 ORIGIN_MM = 0.137  # so that its cells never lie on the product's
@@ -103,26 +105,6 @@ def _arc(at, to, value, scale, mode):
             if k < count else tuple(to) for k in range(1, count + 1)]
 
 
-def profile(bit: dict, r: np.ndarray) -> np.ndarray:
-    """Return the height of a bit's surface above its tip at distances r; infinite outside it."""
-    radius = (bit["measured_diameter_mm"] or bit["diameter_mm"]) / 2
-    if bit["form"] == "ball":
-        up = radius - np.sqrt(np.maximum(radius**2 - r**2, 0))
-    elif bit["form"] in ("v", "drill"):
-        up = np.maximum(r - bit["tip_diameter_mm"] / 2, 0) / math.tan(math.radians(bit["included_angle_deg"] / 2))
-    elif bit["form"] == "bull":
-        corner = bit["corner_radius_mm"]
-        over = np.maximum(r - (radius - corner), 0)
-        up = corner - np.sqrt(np.maximum(corner**2 - over**2, 0))
-    elif bit["form"] == "round":
-        size = bit["corner_radius_mm"]
-        over = np.clip(r - bit["tip_diameter_mm"] / 2, 0, size)
-        up = np.sqrt(np.maximum(size**2 - (size - over) ** 2, 0))
-    else:
-        up = np.zeros_like(r)
-    return np.where(r <= radius, up, np.inf)
-
-
 class Field:
     """The wood as cells."""
 
@@ -165,39 +147,27 @@ class Field:
         j0, j1 = np.searchsorted(self.y, [min(a[1], b[1]) - radius, max(a[1], b[1]) + radius])
         return slice(j0, j1), slice(i0, i1)
 
-    def distance(self, at, a: np.ndarray, b: np.ndarray) -> np.ndarray:
-        """Return the plan distance of a window's cells to a segment."""
-        x, y = self.x[at[1]][None, :] - a[0], self.y[at[0]][:, None] - a[1]
-        d = b[:2] - a[:2]
-        length2 = float(d @ d)
-        t = np.clip((x * d[0] + y * d[1]) / length2, 0, 1) if length2 > 0 else np.zeros((y.shape[0], x.shape[1]))
-        return np.hypot(x - t * d[0], y - t * d[1])
-
     def standing(self, a: np.ndarray, b: np.ndarray, radius: float) -> float:
         """Return the highest wood within a radius of a segment."""
         at = self.window(a, b, radius)
-        near = (self.distance(at, a, b) <= radius) & (self.top[at] > self.bottom[at])
-        return float(self.top[at][near].max()) if near.any() else -math.inf
+        return float(highest(self.top[at], self.bottom[at], self.x[at[1]], self.y[at[0]], a, b, radius))
 
     def cut(self, bit: dict, a: np.ndarray, b: np.ndarray) -> tuple[float, float]:
         """Stamp a bit along a segment; return removed volume and the deepest bite."""
-        radius = (bit["measured_diameter_mm"] or bit["diameter_mm"]) / 2
+        form = form_of(bit)
         pieces = 1 if abs(a[2] - b[2]) < 1e-9 else max(1, math.ceil(np.linalg.norm(b - a) / 0.05))
-        at = self.window(a, b, radius)
+        at = self.window(a, b, form[1])
         if at[0].start >= at[0].stop or at[1].start >= at[1].stop:
             return 0.0, 0.0
         before = self.top[at].copy()
-        lowest = before.copy()
-        for k in range(pieces):
-            p, q = a + (b - a) * k / pieces, a + (b - a) * (k + 1) / pieces
-            np.minimum(lowest, min(p[2], q[2]) + profile(bit, self.distance(at, p, q)), out=lowest)
-        bite = np.where(before > self.bottom[at], before - np.maximum(lowest, self.bottom[at]), 0.0)
+        low = lowest(before, self.x[at[1]], self.y[at[0]], a, b, pieces, *form)
+        bite = np.where(before > self.bottom[at], before - np.maximum(low, self.bottom[at]), 0.0)
         if self.roof is not None:
             floor, roof = self.floor[at], self.roof[at]
-            reached = np.maximum(lowest, self.bottom[at])
+            reached = np.maximum(low, self.bottom[at])
             bite -= np.where(bite > 0, np.clip(np.minimum(before, roof) - np.maximum(reached, floor), 0.0, None), 0.0)  # a hollow is no wood
-            lowest = np.where((roof > floor + TOUCH_MM) & (lowest < roof) & (lowest > floor), floor, lowest)
-        self.top[at] = lowest
+            low = np.where((roof > floor + TOUCH_MM) & (low < roof) & (low > floor), floor, low)
+        self.top[at] = low
         return float(np.maximum(bite, 0).sum()) * CELL_MM**2, float(bite.max(initial=0.0))
 
 
