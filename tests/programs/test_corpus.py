@@ -10,8 +10,8 @@ from birch_route.core.errors import InputError
 from birch_route.core.machines import Machine
 from birch_route.core.programs.arc_words import arc_points
 from birch_route.core.programs.check import Stock, check_program, parse_bit
-from birch_route.core.programs.travel import CUT_CODE
 from birch_route.core.programs.reader import read_program
+from birch_route.core.programs.travel import CUT_CODE
 from birch_route.core.programs.words import decimals_of
 from birch_route.core.vocabulary import Severity
 from birch_route.demo.shop import MACHINES
