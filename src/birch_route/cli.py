@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from .core.errors import BirchError, InputError
+from .core.quantities import Unit, metres, say
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -20,7 +21,7 @@ def main(arguments: list[str] | None = None) -> int:
     except BirchError as exc:
         if getattr(options, "json", False):
             print(json.dumps({"error": exc.as_dict()}, ensure_ascii=False))
-        print(f"birch: {exc.message}", file=sys.stderr)
+        print(f"birch: {say(exc.sentence, getattr(options, 'units', Unit.MM))}", file=sys.stderr)
         return 2
 
 
@@ -34,6 +35,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--override", action="append", default=[], metavar="CODE=REASON", help="override a stop with a written reason")
     plan.add_argument("--corners", action="store_true", help="prove it at the corners of the tolerance as well")
     plan.add_argument("--variant", default="", metavar="ID", help="plan a variant of the route instead")
+    _with_units(plan)
     plan.set_defaults(run=_plan)
     check = commands.add_parser("check", help="simulate any program on a block of stock")
     check.add_argument("file", type=Path)
@@ -42,6 +44,7 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("--bit", action="append", default=[], metavar="T1=flat:6,cut=22,out=30")
     check.add_argument("--machine", type=Path, help="machine profile as JSON")
     check.add_argument("--json", action="store_true")
+    _with_units(check)
     check.set_defaults(run=_check)
     for name, help_text in (("demo", "set up and start with the demo shop"), ("start", "start the server without demo data"),
                             ("serve", argparse.SUPPRESS)):
@@ -51,6 +54,12 @@ def _parser() -> argparse.ArgumentParser:
     kernels = commands.add_parser("kernels", help="compile the numeric kernels")
     kernels.set_defaults(run=_kernels)
     return parser
+
+
+def _with_units(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument(
+        "--units", type=Unit, choices=list(Unit), default=Unit.MM, help="the unit that sentences and sheets speak"
+    )
 
 
 def _plan(options: argparse.Namespace) -> int:
@@ -70,14 +79,14 @@ def _plan(options: argparse.Namespace) -> int:
         if not reason.strip():
             raise InputError(f"--override {item}: write the reason after the code, like hardware.hit=\"clamp taken off before\".", where="--override")
         reasons[code] = reason.strip()
-    result = plan_to_folder(route, options.out, reasons, corners=options.corners)
+    result = plan_to_folder(route, options.out, reasons, corners=options.corners, unit=options.units)
     if options.json:
         print(json.dumps(result.report, ensure_ascii=False))
     else:
-        _print_findings(result.report["findings"] + (result.report["read_back"] or {"findings": []})["findings"])
+        _print_findings(result.report["findings"] + (result.report["read_back"] or {"findings": []})["findings"], options.units)
         for corner in (result.report["corners"] or {"corners": []})["corners"]:
             print(f"CORNER {corner['name']}: " + ("nothing new." if not corner["findings"] else f"holds to {corner['holds_to'] * 100:.0f} % of the way, then:"))
-            _print_findings(corner["findings"])
+            _print_findings(corner["findings"], options.units)
         t = result.report["totals"]
         print(f"{len(result.report['operations'])} operations, {t['machine_min']:.1f} min at the machine, {t['hands_min']:.0f} min by hand, "
               f"piece {t['piece_kg']:.2f} kg. {len(result.files)} files in {options.out}")
@@ -106,16 +115,17 @@ def _check(options: argparse.Namespace) -> int:
                           "removed_mm3": round(result.removed_mm3, 2), "cut_length_mm": round(result.cut_length_mm, 2),
                           "bounds_mm": result.bounds_mm, "machine_s": result.machine_s}, ensure_ascii=False))
     else:
-        _print_findings(findings)
-        print(f"{result.lines} lines, {result.cut_length_mm / 1000:.1f} m of cutting, {result.removed_mm3 / 1000:.1f} cm³ removed.")
+        _print_findings(findings, options.units)
+        way = say(f"{metres(result.cut_length_mm / 1000):.1f}", options.units)
+        print(f"{result.lines} lines, {way} of cutting, {result.removed_mm3 / 1000:.1f} cm³ removed.")
     return 1 if any(f["severity"] == "stop" for f in findings) else 0
 
 
-def _print_findings(findings: list[dict[str, Any]]) -> None:
+def _print_findings(findings: list[dict[str, Any]], unit: Unit) -> None:
     for one in findings:
-        print(f"{one['severity'].upper():5} {one['code']:24} {one['reason']}")
+        print(f"{one['severity'].upper():5} {one['code']:24} {say(one['sentence'], unit)}")
         for cure in one["cures"]:
-            print(f"      cure: {cure['label']}")
+            print(f"      cure: {say(cure['sentence'], unit)}")
 
 
 def _numbers(text: str, separator: str, where: str, example: str) -> list[float]:

@@ -1,5 +1,25 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
+import { say } from '../units/format'
 import type { Asked, OriginOf, StaleRow, BitChoice, BitMatrix, Ran, Says, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+
+/** Make what the server said live: a sentence with quantities reads in the unit in use, whenever it is read. What goes
+ *  back as it came, the edits of cures, stays as it is. */
+function alive<T>(value: T): T {
+  if (value === null || typeof value !== 'object') return value
+  for (const [key, held] of Object.entries(value)) {
+    if (typeof held === 'string') {
+      if (held.includes('⟦')) Object.defineProperty(value, key, { get: () => say(held), enumerable: true, configurable: true })
+    } else if (key !== 'edits') alive(held)
+  }
+  return value
+}
+
+/** What an answer holds as JSON. */
+async function said<T>(answer: Response): Promise<T> {
+  const text = await answer.text()
+  const data = JSON.parse(text) as T
+  return text.includes('⟦') ? alive(data) : data
+}
 
 export class BirchFailure extends Error {
   constructor(readonly status: number, readonly failure: Failure) {
@@ -19,10 +39,10 @@ async function call<T>(path: string, method = 'GET', body?: unknown): Promise<T>
     throw new BirchFailure(0, { code: 'offline', message: 'Birch Route does not answer. What you see stays; it tries again.', where: null, facts: {} })
   }
   if (!answer.ok) {
-    const failure = (await answer.json().catch(() => null)) as Failure | null
+    const failure = await said<Failure>(answer).catch(() => null)
     throw new BirchFailure(answer.status, failure ?? { code: 'unknown', message: `The server answered ${answer.status}.`, where: null, facts: {} })
   }
-  return (answer.status === 204 ? null : await answer.json()) as T
+  return (answer.status === 204 ? null : await said<T>(answer)) as T
 }
 
 export const api = {
@@ -30,14 +50,14 @@ export const api = {
     call<Outline>(`/outlines?style=${style}&length_mm=${length_mm}&width_mm=${width_mm}&waist=${waist}&horn=${horn}`),
   async bring_drawing(file: File, join_mm: number): Promise<{ id: number }> {
     const answer = await fetch(`/api/drawings?name=${encodeURIComponent(file.name)}&join_mm=${join_mm}`, { method: 'POST', body: file })
-    const data = await answer.json()
+    const data = await said<unknown>(answer)
     if (!answer.ok) throw new BirchFailure(answer.status, data as Failure)
     return data as { id: number }
   },
   async bring_relief(id: number, revision: number, file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }, stop?: AbortSignal): Promise<RouteState> {
     const asked = new URLSearchParams({ revision: String(revision), name: file.name.slice(0, 120), face: how.face, unit: how.unit, turn_deg: String(how.turn_deg), underside: String(how.underside), fine: String(how.fine) })
     const answer = await fetch(`/api/routes/${id}/relief?${asked}`, { method: 'POST', body: file, signal: stop })
-    const data = await answer.json()
+    const data = await said<unknown>(answer)
     if (!answer.ok) throw new BirchFailure(answer.status, data as Failure)
     return data as RouteState
   },
@@ -104,7 +124,7 @@ export const api = {
     const answer = await fetch(`/api/proofs/${hash}/look?what=${encodeURIComponent(what)}`)
     if (answer.status === 200) return answer.arrayBuffer()
     if (answer.status === 202) return null
-    throw new BirchFailure(answer.status, (await answer.json().catch(() => null)) ?? { code: 'unknown', message: `The server answered ${answer.status}.`, where: null, facts: {} })
+    throw new BirchFailure(answer.status, (await said<Failure>(answer).catch(() => null)) ?? { code: 'unknown', message: `The server answered ${answer.status}.`, where: null, facts: {} })
   },
   async view(hash: string): Promise<ArrayBuffer | null> {
     const answer = await fetch(`/api/proofs/${hash}/view`)

@@ -4,10 +4,10 @@ export type Severity = 'stop' | 'care' | 'note'
 export type Point = [number, number]
 
 export interface Edit { do: string; [key: string]: unknown }
-export interface Cure { label: string; edits: Edit[] }
+export interface Cure { sentence: string; edits: Edit[] }
 export interface Fact { name: string; value: number | string; unit: string; source: string }
 export interface Finding {
-  code: string; severity: Severity; reason: string; operation: string | null; feature: string | null; hardware: string | null
+  code: string; severity: Severity; sentence: string; operation: string | null; feature: string | null; hardware: string | null
   place: [number, number, number] | null; facts: Fact[]; cures: Cure[]; may_override: boolean
 }
 export interface Settings { feed_mm_min: number; plunge_mm_min: number; speed_rpm: number; depth_of_cut_mm: number; stepover_mm: number }
@@ -97,7 +97,7 @@ export interface RestsOn { trust: Trust; once: string[]; never: string[] }
 export interface ReportOperation {
   pieces: HeldPiece[] | null
   id: string; name: string; kind: string; bit: string; machine_min: number; hands_min: number; settings: CutSettings; moves: number; cut_length_mm: number; removed_mm3: number
-  bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; mean_chip_mm: number
+  bit_change: boolean; passes: number; force_n: number; power_w: number; bend_mm: number; chip_load_mm: number; chip_window_mm: [number, number] | null; mean_chip_mm: number
   depth_met_mm: number; side_engagement_mm: number; bend_most_mm: number; rests_on: RestsOn; species: string
   finish: { depth_met_mm: number; side_engagement_mm: number; force_n: number; power_w: number; bend_mm: number } | null
   splits?: Split[]; rim?: RimOffer | null; tear?: Tear | null; spent: Spent; hold: Hold | null; tab_places?: Point[]; schools?: School[]; ridges?: Ridges | null

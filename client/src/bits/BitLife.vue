@@ -2,10 +2,10 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { RackRow } from '../api/types'
-import LengthBox from '../fields/LengthBox.vue'
+import NumberField from '../fields/NumberField.vue'
 import OriginTap from '../fields/OriginTap.vue'
 import { edit, open } from '../route/store'
-import { length } from '../units/format'
+import { length, value_typed } from '../units/format'
 import BitSize from './BitSize.vue'
 
 /** What a bit has behind it and what the shop says of it; what this route would add. */
@@ -20,7 +20,7 @@ const life = computed(() => props.row.life)
 const asks = computed(() => (open.report?.operations ?? []).filter((o) => o.bit === props.row.bit.id).reduce((s, o) => s + o.cut_length_mm / 1000, 0))
 const jobs_left = computed(() => (asks.value > 0 ? Math.floor(life.value.left_m / asks.value) : null))
 const woods = computed(() => Object.entries(life.value.by_wood).map(([w, m]) => `${w ? (props.woods[w] ?? w).toLowerCase() : 'wood not said'} ${Math.round(m)} m${life.value.minutes_by_wood[w] ? `, ${Math.round(life.value.minutes_by_wood[w])} min` : ''}`))
-const number = (text: string) => { const v = Number(text.replace(',', '.')); return text.trim() === '' || !Number.isFinite(v) ? null : v }
+const number = (text: string) => value_typed(text)
 async function did(act: () => Promise<RackRow[]>) {
   try { emit('rows', await act()); wrong.value = '' } catch (error) {
     if (!(error instanceof BirchFailure)) throw error
@@ -42,7 +42,7 @@ const keep = (state = props.row.state) => did(() => api.keep_bit({ bit: props.ro
     <p v-if="row.forecast.jobs" :class="row.forecast.crosses_in ? 'care' : 'second'">{{ row.forecast.crosses_in ? `Of the jobs not run yet it crosses its limit in ${row.forecast.crosses_in}` : `The ${row.forecast.jobs === 1 ? 'one job' : `${row.forecast.jobs} jobs`} not run yet ask ${Math.round(row.forecast.asked_m)} m of it: it lasts` }}.{{ row.forecast.crosses_in && row.spares === 0 ? ' There is no spare.' : '' }}</p>
     <p v-if="life.words" class="care">{{ life.words[0].toUpperCase() + life.words.slice(1) }}.</p>
     <div class="four"><v-text-field v-model="note.metres" label="Cut" suffix="m" inputmode="decimal" /><v-text-field v-model="note.minutes" label="For" suffix="min" inputmode="decimal" /><button class="cure" @click="used">Used it</button></div>
-    <div class="four"><LengthBox v-model="note.diameter_mm" label="Measured" :places="2" /><LengthBox v-model="note.shortened_mm" label="Tip shorter by" :places="2" /><button class="cure" @click="measured">Measured it</button></div>
+    <div class="four"><NumberField v-model="note.diameter_mm" label="Measured" :places="2" /><NumberField v-model="note.shortened_mm" label="Tip shorter by" :places="2" /><button class="cure" @click="measured">Measured it</button></div>
     <div class="four"><v-text-field v-model="says.number" label="Its number" maxlength="80" /><v-text-field v-model="says.price" label="Price" inputmode="decimal" /><v-text-field v-model="says.spares" label="Spares" inputmode="numeric" /></div>
     <div class="acts"><button class="cure" @click="keep()">Keep that</button><button class="plain" @click="fresh">A new one went in</button><button v-if="!in_route && row.state === 'on_hand'" class="plain" @click="edit([{ do: 'put_item', list: 'bits', item: row.bit }], `Take the ${row.bit.name} into the route`)">Take it into the route</button><button class="plain" @click="keep(row.state === 'on_hand' ? 'retired' : 'on_hand')">{{ row.state === 'on_hand' ? 'Take it off the rack' : 'Hang it up again' }}</button></div>
     <details><summary>Its sizes</summary><BitSize :row="row" :rows="rows" @rows="(r) => emit('rows', r)" /></details>

@@ -2,7 +2,8 @@
 import { reactive, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { Bit, RackRow } from '../api/types'
-import LengthBox from '../fields/LengthBox.vue'
+import NumberField from '../fields/NumberField.vue'
+import { value_typed } from '../units/format'
 
 /** A bit as it was measured or as its packet says: hung on the rack, or changed there. Routes keep the bits they were made with. */
 const props = defineProps<{ row: RackRow | null; rows: RackRow[] }>()
@@ -17,7 +18,7 @@ watch(() => props.row, (r) => {
   wrong.value = ''
   Object.assign(draft, EMPTY, r ? { ...r.bit, flutes: String(r.bit.flutes), included_angle_deg: ['v', 'drill'].includes(r.bit.form) ? String(r.bit.included_angle_deg) : '', corner_radius_mm: r.bit.corner_radius_mm || null, tip_diameter_mm: r.bit.tip_diameter_mm || null } : {})
 }, { immediate: true })
-const number = (text: string) => { const v = Number(text.replace(',', '.')); return text.trim() && Number.isFinite(v) ? v : null }
+const number = (text: string) => value_typed(text)
 function id_for(name: string): string {
   const base = name.toLowerCase().replace(/[^a-z0-9]+/g, '_').replace(/^_+|_+$/g, '').slice(0, 36) || 'bit'
   for (let k = 0; ; k++) { const id = k ? `${base}_${k}` : base; if (!props.rows.some((r) => r.bit.id === id)) return id }
@@ -44,8 +45,8 @@ async function keep() {
   <section>
     <v-text-field v-model="draft.name" label="Name" maxlength="80" />
     <div class="three"><v-select v-model="draft.form" :items="FORMS" label="Form" /><v-select v-model="draft.flute" :items="FLUTES" label="Flute" /><v-text-field v-model="draft.flutes" label="Flutes" inputmode="numeric" />
-      <LengthBox v-model="draft.diameter_mm" label="Across" :places="2" /><LengthBox v-model="draft.cutting_length_mm" label="Cuts so long" /><LengthBox v-model="draft.stickout_mm" label="Stands out" />
-      <LengthBox v-model="draft.shank_diameter_mm" label="Shank" :places="2" /><LengthBox v-if="['bull', 'round'].includes(draft.form)" v-model="draft.corner_radius_mm" label="Radius" :places="2" /><LengthBox v-if="['v', 'round'].includes(draft.form)" v-model="draft.tip_diameter_mm" label="Tip across" :places="2" /><v-text-field v-if="['v', 'drill'].includes(draft.form)" v-model="draft.included_angle_deg" label="Angle" suffix="°" inputmode="decimal" />
+      <NumberField v-model="draft.diameter_mm" label="Across" :places="2" /><NumberField v-model="draft.cutting_length_mm" label="Cuts so long" /><NumberField v-model="draft.stickout_mm" label="Stands out" />
+      <NumberField v-model="draft.shank_diameter_mm" label="Shank" :places="2" /><NumberField v-if="['bull', 'round'].includes(draft.form)" v-model="draft.corner_radius_mm" label="Radius" :places="2" /><NumberField v-if="['v', 'round'].includes(draft.form)" v-model="draft.tip_diameter_mm" label="Tip across" :places="2" /><v-text-field v-if="['v', 'drill'].includes(draft.form)" v-model="draft.included_angle_deg" label="Angle" suffix="°" inputmode="decimal" />
       <v-select v-model="draft.material" :items="[{ title: 'Carbide', value: 'carbide' }, { title: 'High speed steel', value: 'hss' }]" label="Of" /></div>
     <div class="ticks"><v-checkbox v-model="draft.cuts_at_centre" label="Its middle cuts" /><v-checkbox v-model="draft.serrated" label="Serrated, roughs only" /></div>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>

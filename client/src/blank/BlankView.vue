@@ -8,7 +8,7 @@ import NumberLine from '../fields/NumberLine.vue'
 import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route, set } from '../route/store'
-import LengthBox from '../fields/LengthBox.vue'
+import NumberField from '../fields/NumberField.vue'
 import { grouped, length } from '../units/format'
 import BenchSteps from '../steps/BenchSteps.vue'
 import LayersPanel from './LayersPanel.vue'
@@ -88,7 +88,7 @@ function keep_reading(mm: number | null) {
       <LayersPanel />
       <section><h2>Thickness by caliper</h2>
         <p><span v-for="(t, k) in blank.thickness_readings_mm" :key="k" class="reading">{{ length(t) }} <button class="plain" :aria-label="`Take reading ${k + 1} back`" @click="set('blank.thickness_readings_mm', blank!.thickness_readings_mm.filter((_, i) => i !== k))">✕</button></span></p>
-        <LengthBox :model-value="reading" label="Another place" :places="2" @update:model-value="keep_reading" />
+        <NumberField :model-value="reading" label="Another place" :places="2" @update:model-value="keep_reading" />
         <p v-if="layout?.blank.thickness">From {{ length(layout.blank.thickness.least_mm) }} to {{ length(layout.blank.thickness.most_mm) }}, uneven by {{ length(layout.blank.thickness.spread_mm) }}; {{ length(blank.skim_mm) }} is skimmed.</p></section>
       <section><h2>Weigh it</h2>
         <EditField path="blank.weighed_kg" :value="blank.weighed_kg" label="The blank weighs" suffix="kg" />
@@ -103,7 +103,7 @@ function keep_reading(mm: number | null) {
         <BenchSteps :route="id" part="before" />
         <button class="cure" @click="edit([{ do: 'plan_bench' }], 'Plan the bench work')">Plan it from the boards</button>
         <p class="least">Programs wait for what is marked amber. Glue: what its maker says comes before these starting figures.</p></section>
-      <section v-if="told.length"><h2>Look again</h2><div v-for="f in told" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.reason }}</p><button v-for="c in f.cures" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button></div></div></section>
+      <section v-if="told.length"><h2>Look again</h2><div v-for="f in told" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.sentence }}</p><button v-for="c in f.cures" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div></div></section>
     </aside>
   </main>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { set } from '../route/store'
-import { length, rate, rate_unit, read_rate, unit } from '../units/format'
+import { length, rate, rate_unit, typed as read, unit } from '../units/format'
 
 /** One number of the route. Lengths take mm, inches and fractions; the server reads what is typed. */
 const props = defineProps<{ path: string; value: number | null | undefined; label: string; is_length?: boolean; suffix?: string; is_rate?: boolean; places?: number; bare?: boolean }>()
@@ -20,13 +20,9 @@ async function keep() {
     if (!(await set(props.path, null))) text.value = shown.value
     return
   }
-  if (props.is_length) {
-    if (!(await set(props.path, typed.replace('−', '-')))) text.value = shown.value
-    return
-  }
-  const number = props.is_rate ? (read_rate(typed) ?? NaN) : Number(typed.replace(/[\s\u2009]/g, '').replace(',', '.'))
-  if (!Number.isFinite(number)) wrong.value = `“${typed}” is not a number${props.is_rate ? ', like 2400 or 90 in/min' : ''}.`
-  else if (!(await set(props.path, number))) text.value = shown.value
+  const found = read(typed, props.is_length ? 'length' : props.is_rate ? 'rate' : 'number', true)
+  if ('wrong' in found) wrong.value = found.wrong
+  else if (!(await set(props.path, props.is_length ? typed : found.value))) text.value = shown.value
 }
 </script>
 

@@ -2,7 +2,7 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { EndPlan } from '../api/types'
-import LengthBox from '../fields/LengthBox.vue'
+import NumberField from '../fields/NumberField.vue'
 import { making } from '../route/making'
 import { open } from '../route/store'
 import { length } from '../units/format'
@@ -22,9 +22,8 @@ const sizes = computed<[Size, string][]>(() => [
 const own = computed(() => open.state?.document.end_work ?? null)
 const plan = ref<EndPlan | null>(null)
 const { wrong, busy, make } = making()
-function number(key: 'count' | 'wanted_deg' | 'wedge_deg' | 'in_blank_deg', event: Event) {
-  const read = Number((event.target as HTMLInputElement).value.replace(',', '.').replace('−', '-'))
-  if (Number.isFinite(read)) wanted[key] = key === 'count' ? Math.round(read) : read
+function number(key: 'count' | 'wanted_deg' | 'wedge_deg' | 'in_blank_deg', read: number | null) {
+  if (read !== null) wanted[key] = key === 'count' ? Math.round(read) : read
 }
 let asked = 0
 async function look() {
@@ -49,10 +48,10 @@ watch(() => [{ ...wanted }, open.state?.revision], () => void look(), { immediat
       <div class="choice" role="radiogroup" aria-label="What is up"><button v-for="[key, name] in ENDS" :key="key" role="radio" :aria-checked="wanted.end === key" :class="{ on: wanted.end === key }" @click="wanted.end = key">{{ name }}</button></div>
       <div class="choice" role="radiogroup" aria-label="What is cut"><button v-for="[key, name] in CUTS" :key="key" role="radio" :aria-checked="wanted.cut === key" :class="{ on: wanted.cut === key }" @click="wanted.cut = key">{{ name }}</button></div>
       <div class="three">
-        <v-text-field v-if="wanted.cut === 'holes'" :model-value="wanted.count" label="How many" @change="(e: Event) => number('count', e)" />
-        <LengthBox v-for="[key, name] in sizes" :key="key" :model-value="wanted[key]" :label="name" @update:model-value="(mm) => { if (mm !== null) wanted[key] = mm }" />
+        <NumberField v-if="wanted.cut === 'holes'" kind="number" :model-value="wanted.count" label="How many" @update:model-value="(n) => number('count', n)" />
+        <NumberField v-for="[key, name] in sizes" :key="key" :model-value="wanted[key]" :label="name" @update:model-value="(mm) => { if (mm !== null) wanted[key] = mm }" />
       </div>
-      <div class="three"><v-text-field v-for="[key, name] in ANGLES" :key="key" :model-value="wanted[key]" :label="name" suffix="°" @change="(e: Event) => number(key, e)" /></div>
+      <div class="three"><NumberField v-for="[key, name] in ANGLES" :key="key" kind="number" :model-value="wanted[key]" :label="name" suffix="°" @update:model-value="(deg) => number(key, deg)" /></div>
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
       <template v-if="plan && !wrong">
         <p><b>{{ length(plan.long_mm, 1) }} × {{ length(plan.thick_mm, 1) }}</b> up, standing <b>{{ length(plan.stands_mm, 1) }}</b> out of the jaws; <b>{{ length(plan.skim_mm) }}</b> come off at the most to true it.</p>

@@ -4,8 +4,9 @@ import { BirchFailure, api } from '../api/client'
 import type { JigRecord, Setup } from '../api/types'
 import { making } from '../route/making'
 import { open } from '../route/store'
-import { length } from '../units/format'
+import { length, unit } from '../units/format'
 import JigShelf from './JigShelf.vue'
+import NumberField from '../fields/NumberField.vue'
 
 /** The jig for a setup, designed from what holds it: parts, how true it is, what to do; made a job of its own. A job that is a jig shows its own. */
 const props = defineProps<{ setup: Setup }>()
@@ -23,10 +24,6 @@ const own = computed(() => open.state?.document.jig ?? null)
 const shown = computed(() => own.value ?? plan.value)
 const SOURCES = { cut: 'to cut', buy: 'to buy', hand: 'on hand' }
 const ANGLES: [keyof typeof angles, string][] = [['wanted_deg', 'Wanted'], ['wedge_deg', 'By a wedge'], ['in_blank_deg', 'In the blank']]
-function read(key: keyof typeof angles, event: Event) {
-  const deg = Number((event.target as HTMLInputElement).value.replace(',', '.').replace('−', '-'))
-  if (Number.isFinite(deg)) angles[key] = deg
-}
 let asked = 0
 watch(() => [props.setup.id, JSON.stringify(props.setup.hardware), kind.value, about.value, all.value, { ...angles }, open.state?.revision], () => void look(), { immediate: true })
 async function look() {
@@ -56,7 +53,7 @@ async function look() {
       </template>
       <template v-else-if="kind === 'vice'">
         <p class="second">A plate for a vice at the machine’s end, with a fence for work on an end of the piece. Each source of the angle counts once.</p>
-        <div class="three"><v-text-field v-for="[key, name] in ANGLES" :key="key" :model-value="angles[key]" :label="name" suffix="°" @change="(e: Event) => read(key, e)" /></div>
+        <div class="three"><NumberField v-for="[key, name] in ANGLES" :key="key" kind="number" :model-value="angles[key]" :label="name" suffix="°" @update:model-value="(deg) => { if (deg !== null) angles[key] = deg }" /></div>
       </template>
       <p v-else-if="kind === 'nest'" class="second">A window cut to the outline of the piece as it lies here, with a floor under it: for a piece that is out of its blank. Its depth and play stand under What holds it.</p>
       <p v-else-if="kind === 'corner'" class="second">A fence on either side of the axis and a stop: the same marked edge meets a fence whichever face is up, so the blank’s own width brings no error in.</p>
@@ -82,7 +79,7 @@ async function look() {
         <div class="acts"><button class="go" :disabled="busy" @click="make(() => api.make_jig(open.state!.route, wanted))">Make it a job</button><span class="second">{{ plan.operations }} operations, proposed and simulated like any other.</span></div>
       </template>
     </template>
-    <p class="acts">Drawing of {{ own ? 'the jig' : 'the piece' }}, 1:1 in mm: <a v-for="f in ['pdf', 'svg', 'dxf']" :key="f" :href="`/api/routes/${open.state?.route}/drawing/${f}`" download>{{ f.toUpperCase() }}</a></p>
+    <p class="acts">Drawing of {{ own ? 'the jig' : 'the piece' }}, 1:1 in mm: <a v-for="f in ['pdf', 'svg', 'dxf']" :key="f" :href="`/api/routes/${open.state?.route}/drawing/${f}?unit=${unit}`" download>{{ f.toUpperCase() }}</a></p>
   </section>
 </template>
 

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Bevel, Carve, Channel, Point } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { edit, findings, open, set } from '../route/store'
-import LengthBox from '../fields/LengthBox.vue'
+import NumberField from '../fields/NumberField.vue'
 import { length } from '../units/format'
 import ReliefPanel from './ReliefPanel.vue'
 import { part_near } from './rim'
@@ -84,20 +84,20 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <div class="grid"><v-select :model-value="b.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${b.id}.face`, v)" /><EditField :path="`piece.features.${b.id}.blend_mm`" :value="b.blend_mm" label="Blended over" is_length :places="1" /></div>
       <div v-for="(s, k) in b.stations" :key="k" class="station">
         <svg width="122" height="44" viewBox="0 0 122 44" aria-hidden="true"><path :d="profile(s)" fill="#d6a679" stroke="#1d1a17" /></svg>
-        <LengthBox :model-value="s.width_mm" label="Wide" @update:model-value="(mm) => station(b, k, 'width_mm', mm)" /><LengthBox :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => station(b, k, 'drop_mm', mm)" />
+        <NumberField :model-value="s.width_mm" label="Wide" @update:model-value="(mm) => station(b, k, 'width_mm', mm)" /><NumberField :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => station(b, k, 'drop_mm', mm)" />
         <span class="second">{{ Math.round(s.at * 100) }} % along, at <input class="angle" type="number" min="0" max="70" step="1" :value="angle(s)" :aria-label="`Angle at ${Math.round(s.at * 100)} percent, degrees`" @change="(e) => station(b, k, 'drop_mm', Math.round(100 * s.width_mm * Math.tan((Math.min(70, Math.max(0, Number((e.target as HTMLInputElement).value))) * Math.PI) / 180)) / 100)" />°</span>
       </div>
       <p class="acts"><button class="plain" @click="more(b)">One station more</button><button v-if="!cut(b.id)" class="cure" @click="edit([{ do: 'propose_for', feature: b.id }], `Cut ${b.name}`)">Add the operations</button></p>
-      <p v-for="f in told(b.id)" :key="f.letter" class="care">{{ f.reason }}</p>
+      <p v-for="f in told(b.id)" :key="f.letter" class="care">{{ f.sentence }}</p>
       <p class="least">At most {{ length(Math.max(...b.stations.map((s) => s.drop_mm)), 1) }} deep. Drag its ends and its inner rail on the drawing, or focus one and use the arrows.</p>
     </div>
     <div v-for="c in carves" :key="c.id" class="bevel">
       <p class="head"><b>{{ c.name }}</b><button class="plain" @click="drop(c)">Remove</button></p>
       <svg viewBox="0 0 376 76" width="100%" role="img" :aria-label="`Section from the rim inward: ${c.stations.map((s) => `${length(s.drop_mm, 1)} down at ${length(s.at_mm, 0)}`).join(', ')}`"><path d="M4 10H372" stroke="#1d1a17" stroke-dasharray="4 3" /><path :d="section(c).body" fill="#d6a679" stroke="#1d1a17" /><circle v-for="([cx, cy], k) in section(c).dots" :key="k" :cx="cx" :cy="cy" r="3.2" fill="#1d1a17" /></svg>
       <v-select :model-value="c.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${c.id}.face`, v)" />
-      <div v-for="(s, k) in c.stations" :key="k" class="inward"><span class="second">{{ k === 0 ? 'At the rim' : k === c.stations.length - 1 ? 'Flat from' : 'Further in' }}</span><LengthBox v-if="k > 0" :model-value="s.at_mm" label="From the rim" @update:model-value="(mm) => inward(c, k, 'at_mm', mm)" /><span v-else /><LengthBox v-if="k < c.stations.length - 1" :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => inward(c, k, 'drop_mm', mm)" /></div>
+      <div v-for="(s, k) in c.stations" :key="k" class="inward"><span class="second">{{ k === 0 ? 'At the rim' : k === c.stations.length - 1 ? 'Flat from' : 'Further in' }}</span><NumberField v-if="k > 0" :model-value="s.at_mm" label="From the rim" @update:model-value="(mm) => inward(c, k, 'at_mm', mm)" /><span v-else /><NumberField v-if="k < c.stations.length - 1" :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => inward(c, k, 'drop_mm', mm)" /></div>
       <p class="acts"><button class="plain" @click="one_more(c)">One station more</button><button v-if="!cut(c.id)" class="cure" @click="edit([{ do: 'propose_for', feature: c.id }], `Cut ${c.name}`)">Add the operations</button></p>
-      <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.reason }}</p>
+      <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.sentence }}</p>
       <p class="least">A station lower than its neighbours makes a recurve. Heights are drawn larger than lengths.</p>
     </div>
     <div v-for="c in channels" :key="c.id" class="bevel">
@@ -105,7 +105,7 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <svg viewBox="0 0 200 66" width="200" height="66" role="img" :aria-label="`A ledge ${length(c.width_mm, 1)} wide and ${length(c.depth_mm, 1)} deep at the rim`"><path :d="`M${10 + c.width_mm * 6} 8H196V62H10V${8 + c.depth_mm * 6}H${10 + c.width_mm * 6}Z`" fill="#d6a679" stroke="#1d1a17" /><path :d="`M10 ${8 + c.depth_mm * 6}V8H${10 + c.width_mm * 6}`" fill="none" stroke="#1d1a17" stroke-dasharray="4 3" /></svg>
       <div class="three"><v-select :model-value="c.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${c.id}.face`, v)" /><EditField :path="`piece.features.${c.id}.width_mm`" :value="c.width_mm" label="Wide" is_length /><EditField :path="`piece.features.${c.id}.depth_mm`" :value="c.depth_mm" label="Deep" is_length /></div>
       <p v-if="!cut(c.id)" class="acts"><button class="cure" @click="edit([{ do: 'propose_for', feature: c.id }], `Cut ${c.name}`)">Add the operation</button></p>
-      <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.reason }}</p>
+      <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.sentence }}</p>
       <p class="least">Its floor follows the rim as arm bevel or carve leave it. Measure the strip, and leave room for glue.</p>
     </div>
     <p class="acts"><button class="cure" @click="ledge">{{ channels.length ? 'A purfling channel' : 'A binding channel' }}</button><button v-if="!carves.length" class="cure" @click="carve">A carved top</button><button class="cure" @click="add('arm')">An arm bevel</button><button class="cure" @click="add('belly')">A belly bevel</button></p>

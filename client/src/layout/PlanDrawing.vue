@@ -24,7 +24,7 @@ const margin = computed(() => {
   const waiting = features.filter((f) => !drawn.has(f.id)).map((f) => ({ id: f.id, name: f.name }))
   const rows = [...waiting, ...props.placements.filter(unplaced).map((p) => ({ id: p.id, name: name_of(p) }))]
   const told = (id: string) => findings.value.find((f) => f.feature === id && f.code.startsWith('part.'))
-  const why = (id: string) => told(id)?.reason ?? 'Waits for its readings.'
+  const why = (id: string) => told(id)?.sentence ?? 'Waits for its readings.'
   return rows.map((r, k) => ({ ...r, why: why(r.id), down: k * MARGIN_ROW }))
 })
 const piece_box = computed(() => {

@@ -44,7 +44,7 @@ function section(r: Relief) {
       <svg viewBox="0 0 376 76" width="100%" role="img" :aria-label="`Section along the middle: at most ${length(r.depth_mm, 1)} below the face`"><path d="M4 8H372" stroke="#1d1a17" stroke-dasharray="4 3" /><path :d="section(r)" fill="#d6a679" stroke="#1d1a17" /></svg>
       <v-select :model-value="r.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${r.id}.face`, v)" />
       <p v-if="!cut(r.id)" class="acts"><button class="cure" @click="edit([{ do: 'propose_for', feature: r.id }], `Cut ${r.name}`)">Add the operations</button></p>
-      <p v-for="f in told(r.id)" :key="f.letter" class="care">{{ f.reason }}</p>
+      <p v-for="f in told(r.id)" :key="f.letter" class="care">{{ f.sentence }}</p>
       <p class="least">From {{ r.origin }}. At most {{ length(r.depth_mm, 1) }} deep. Heights are drawn larger than lengths.</p>
     </div>
     <div v-if="asks" class="relief">

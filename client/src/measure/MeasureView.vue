@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import { inch_fraction } from '../units/say'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Place } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route } from '../route/store'
-import { inch_fraction, length, unit } from '../units/format'
+import { length, unit } from '../units/format'
 import { draw_part } from './drawings'
 import PocketDrawing from './PocketDrawing.vue'
 import ReadingMarks from './ReadingMarks.vue'
@@ -149,7 +150,7 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
         <p v-for="m in moved.slice(0, 8)" :key="m.what" class="moved"><span>{{ m.what }}</span><b>{{ m.after_mm === null ? 'not known now' : length(m.after_mm) }}</b><span class="second">{{ m.before_mm === null ? 'new' : m.after_mm === null ? '' : `${m.after_mm > m.before_mm ? '+' : '−'}${length(Math.abs(m.after_mm - m.before_mm))}` }}</span></p>
         <p v-if="moved.length > 8" class="least">and {{ moved.length - 8 }} more.</p></template><h2>{{ measuring.length ? 'Look again' : 'Readings agree' }}</h2>
         <p v-if="!measuring.length" class="word">{{ open_items ? 'What is taken agrees.' : 'Every place that is needed was taken, and the readings agree.' }}</p>
-        <div v-for="f in measuring" :key="f.letter" class="one"><p>{{ f.reason }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
+        <div v-for="f in measuring" :key="f.letter" class="one"><p>{{ f.sentence }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
       </section>
     </div>
   </main>

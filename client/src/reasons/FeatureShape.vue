@@ -4,7 +4,7 @@ import type { Operation } from '../api/types'
 import NumberLine from '../fields/NumberLine.vue'
 import { edit, open, set } from '../route/store'
 import { length } from '../units/format'
-import LengthBox from '../fields/LengthBox.vue'
+import NumberField from '../fields/NumberField.vue'
 
 /** What a pocket itself is: how deep, tilted, following the other face, with a ledge round it. */
 const props = defineProps<{ operation: Operation }>()
@@ -36,7 +36,7 @@ function ledge() {
       <NumberLine :path="`${path}.shape.by_mm`" :value="feature.shape.by_mm" label="Ledge wide" is_length :why="`goes round ${feature.shape.feature.replaceAll('_', ' ')} and follows it`" />
     </template>
     <template v-else-if="draws">
-      <div class="two"><LengthBox v-model="wide" label="Ledge wide" /><LengthBox v-model="deep" label="Ledge deep" /></div>
+      <div class="two"><NumberField v-model="wide" label="Ledge wide" /><NumberField v-model="deep" label="Ledge deep" /></div>
       <button class="cure" @click="ledge">Draw the ledge</button> <button class="plain" @click="draws = false">No</button>
     </template>
     <button v-else class="plain" @click="draws = true">Draw a ledge round it</button>

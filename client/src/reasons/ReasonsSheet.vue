@@ -27,13 +27,7 @@ const others = computed(() => here.value.filter((f) => f.code !== 'settings.chip
 const of_code = (code: string) => here.value.find((f) => f.code === code)
 const why = (field: string) => (operation.value.told.includes(field) ? 'set by hand' : operation.value.reasons[field])
 const chip = computed(() => of_code('settings.chip_load'))
-const windowed = computed(() => {
-  const facts = chip.value?.facts ?? []
-  const find = (n: string) => Number(facts.find((f) => f.name === n)?.value)
-  if (facts.length) return [find('careful'), find('bold')]
-  const text = operation.value.reasons.feed_mm_min?.match(/of ([\d.]+) to ([\d.]+)/)
-  return text ? [Number(text[1]), Number(text[2])] : null
-})
+const windowed = computed(() => report.value?.chip_window_mm ?? null)
 const is_surface = computed(() => operation.value.kind.startsWith('surface'))
 const is_drill = computed(() => operation.value.kind === 'drill')
 /** A pocket that something fits into may be crept up on. */
@@ -56,16 +50,16 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <SettingsTrust v-if="!is_drill" :operation="operation.id" />
 
     <div v-for="f in others" :key="f.letter" class="figure told" :class="f.severity">
-      <p class="word">{{ f.reason }}</p>
-      <button v-for="c in f.cures.slice(0, 1)" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
+      <p class="word">{{ f.sentence }}</p>
+      <button v-for="c in f.cures.slice(0, 1)" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
     </div>
 
     <div class="figure">
       <template v-if="report && !is_drill">
         <div class="head"><OriginTap of="chip"><b>Chip load</b></OriginTap><b :class="{ care: chip }">{{ fine(report.chip_load_mm) }}</b></div>
         <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${report.chip_load_mm}, window ${windowed[0]} to ${windowed[1]}`" />
-        <p v-if="chip" class="word">{{ chip.reason.split('. ').at(-1) }}</p>
-        <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.label" class="cure lead" @click="edit(c.edits, c.label)">{{ c.label }}</button>
+        <p v-if="chip" class="word">{{ chip.sentence }}</p>
+        <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
       </template>
       <NumberLine v-if="!is_drill" origin="feed" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" is_rate :why="why('feed_mm_min')" />
       <NumberLine origin="speed" :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" :why="why('speed_rpm')" />

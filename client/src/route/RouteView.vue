@@ -80,9 +80,9 @@ function pick(letter: string) {
   const index = doc.value?.operations.findIndex((o) => o.id === f.operation) ?? -1
   if (index >= 0) go(index + 1)
   if (f.place) section.value = { at: [f.place[0], f.place[1]], turn_deg: section.value.turn_deg }
-  open.said = `${f.letter}: ${f.reason}`
+  open.said = `${f.letter}: ${f.sentence}`
 }
-function take(cure: Cure) { void edit(cure.edits, cure.label) }
+function take(cure: Cure) { void edit(cure.edits, cure.sentence) }
 function key(event: KeyboardEvent) {
   const typing = (event.target as HTMLElement).closest('input, textarea, [role=combobox], [role=listbox], .v-overlay')
   if (typing || event.ctrlKey || event.metaKey || (event.altKey && !probe.measuring) || !doc.value) return
@@ -195,8 +195,8 @@ function play() {
         <p v-else-if="open.report && !findings.length" class="word clear">Nothing to settle. Every operation was simulated and nothing was found.</p>
         <div v-for="f in findings" :key="f.letter" class="finding">
           <FlagMark :severity="f.severity" :letter="f.letter" />
-          <button class="reason" @click="pick(f.letter)">{{ f.reason }}</button>
-          <button v-for="(c, k) in f.cures.slice(0, 1)" :key="k" class="cure" @click="take(c)">{{ c.label }}</button>
+          <button class="reason" @click="pick(f.letter)">{{ f.sentence }}</button>
+          <button v-for="(c, k) in f.cures.slice(0, 1)" :key="k" class="cure" @click="take(c)">{{ c.sentence }}</button>
         </div>
         <CornersPanel v-if="open.state && is_current && !open.report?.failed && doc?.operations.length" :hash="open.state.hash" />
       </div>

@@ -3,7 +3,6 @@ import { computed, nextTick, reactive, shallowRef } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { Edit, Failure, Finding, Report, RouteState, Says } from '../api/types'
 import { unit } from '../units/format'
-import { reason_of } from '../units/reason'
 import { WoodView } from '../wood/view'
 
 export const open = reactive({
@@ -233,6 +232,6 @@ const RANK = { stop: 0, care: 1, note: 2 }
 export const findings = computed<Lettered[]>(() =>
   [...(open.report?.findings ?? []), ...(open.says?.findings ?? [])]
     .sort((a, b) => RANK[a.severity] - RANK[b.severity])
-    .map((f, k) => ({ ...f, reason: reason_of(f), letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
+    .map((f, k) => ({ ...f, letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
 )
 export const is_current = computed(() => open.state !== null && open.proved_hash === open.state.hash)

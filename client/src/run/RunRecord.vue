@@ -3,7 +3,7 @@ import { computed, onMounted, reactive, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { CutOutcome, Ran, RunRow } from '../api/types'
 import { ask_books, edit, findings, open } from '../route/store'
-import { grouped, minutes, rate, rate_unit, read_rate } from '../units/format'
+import { grouped, minutes, rate, rate_unit, value_typed } from '../units/format'
 
 /** What a run was really like: minutes, rates as they were turned at the machine, and what became of every cut. */
 const props = defineProps<{ route: number }>()
@@ -26,9 +26,9 @@ watch([outcome, where], () => {
     else lines[o.id].went = k < at || !['broke', 'stopped'].includes(outcome.value) ? 'fine' : 'skipped'
   })
 })
-const read = (text: string) => { const v = Number(text.replace(/[\s\u2009%]/g, '').replace(',', '.')); return text.trim() && Number.isFinite(v) && v > 0 ? v : null }
+const read = (text: string) => { const v = value_typed(text.replace('%', '')); return v !== null && v > 0 ? v : null }
 /** A feed is typed as it was, or as a part of what was programmed. */
-const feed_of = (id: string, programmed: number) => { const text = lines[id]?.feed ?? ''; if (!text.includes('%')) return read_rate(text); const part = read(text); return part === null ? null : (programmed * part) / 100 }
+const feed_of = (id: string, programmed: number) => { const text = lines[id]?.feed ?? ''; if (!text.includes('%')) return value_typed(text, 'rate'); const part = read(text); return part === null ? null : (programmed * part) / 100 }
 function summary(id: string, programmed: number): string {
   const l = lines[id]
   if (!l) return ''
@@ -79,7 +79,7 @@ const told_of = (r: RunRow) => Object.entries(r.ran).filter(([, v]) => v.outcome
   <button class="cure" @click="record">Keep the record</button>
   <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
   <p v-if="told" role="status">{{ told }}</p>
-  <div v-for="f in back" :key="f.letter" class="log"><p>{{ f.reason }}</p><button v-for="c in f.cures" :key="c.label" class="cure" @click="edit(c.edits, c.label)">{{ c.label }}</button></div>
+  <div v-for="f in back" :key="f.letter" class="log"><p>{{ f.sentence }}</p><button v-for="c in f.cures" :key="c.sentence" class="cure" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
   <p v-for="r in runs" :key="r.id" class="second log"><b>{{ r.outcome }}</b>, revision {{ r.revision }}, {{ r.made_by }}, {{ new Date(r.made_at).toLocaleDateString('en-GB') }}. {{ told_of(r) ? `${told_of(r)}. ` : '' }}{{ Object.keys(r.minutes).length }} operations timed. {{ r.note }}</p>
 </template>
 

@@ -11,8 +11,7 @@ import { findings, is_current, open, open_route } from '../route/store'
 import RunBitSteps from './RunBitSteps.vue'
 import RunRecord from './RunRecord.vue'
 import RunSetup from './RunSetup.vue'
-import { minutes } from '../units/format'
-import { reason_of } from '../units/reason'
+import { minutes, unit } from '../units/format'
 
 const route = useRoute()
 const id = Number(route.params.id)
@@ -88,7 +87,7 @@ const short = (digest: string) => digest.slice(0, 12)
         <h2>Programs</h2>
         <template v-if="stops.length && !release">
           <p class="word">{{ stops.length === 1 ? 'One stop stands.' : `${stops.length} stops stand.` }} Settle them on the Route screen, or give a written reason; it is kept and printed in the program.</p>
-          <div v-for="f in stops" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div class="grow"><p>{{ f.reason }}</p>
+          <div v-for="f in stops" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div class="grow"><p>{{ f.sentence }}</p>
             <v-text-field v-if="f.may_override" v-model="reasons[f.code]" label="Reason for running it all the same" /><p v-else class="ember">This one is never overridden.</p></div></div>
         </template>
         <template v-if="gates.length && !release">
@@ -102,7 +101,7 @@ const short = (digest: string) => digest.slice(0, 12)
             @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
         </template>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-        <p v-for="(f, k) in refused" :key="k" class="ember">{{ reason_of(f) }}</p>
+        <p v-for="(f, k) in refused" :key="k" class="ember">{{ f.sentence }}</p>
         <template v-if="release">
           <p class="word">Read back and simulated: the wood agrees within {{ Math.max(0.001, release.read_back.greatest_difference_mm).toFixed(3) }} mm. Computed, not proven.</p>
           <ul class="files"><li v-for="p in release.programs" :key="p.name"><a :href="`/api/routes/${id}/programs/${p.name}?revision=${release.revision}`" download>{{ p.name }}</a><span class="second">{{ p.lines }} lines, {{ minutes(p.minutes) }} min</span></li></ul>
@@ -112,7 +111,7 @@ const short = (digest: string) => digest.slice(0, 12)
               class="second">{{ minutes(p.minutes) }} min</span><span
               class="why">waits for {{ p.steps.join(', ') }}</span></li></ul>
           </template>
-          <a class="go" :href="`/api/routes/${id}/release.zip?revision=${release.revision}`"
+          <a class="go" :href="`/api/routes/${id}/release.zip?revision=${release.revision}&unit=${unit}`"
             download>{{ release.waiting.length ? 'Download what is free' : 'Download all' }}, with run sheet and route file</a>
           <p class="least">Revision {{ release.revision }}, checked as {{ short(release.digest) }}. A change of the route asks for new programs.</p>
         </template>

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Point } from '../api/types'
 import { open, wood } from '../route/store'
-import { length } from '../units/format'
+import { length, value_typed } from '../units/format'
 import { height_in, lies_in, setup_of } from '../wood/lies'
 import { along, folded, inside_ring, run_of, type SectionLine } from './line'
 import { cut_at } from './section'
@@ -54,8 +54,8 @@ const side = computed(() => {
 })
 const typed = (event: Event) => {
   const box = event.target as HTMLInputElement
-  const deg = Number(box.value.replace(',', '.').replace('−', '-').replace('°', ''))
-  if (box.value.trim() && Number.isFinite(deg)) emit('turn', folded(deg))
+  const deg = value_typed(box.value.replace('°', ''))
+  if (deg !== null) emit('turn', folded(deg))
   else box.value = String(props.line.turn_deg).replace('-', '−')
 }
 </script>

@@ -3,12 +3,13 @@ import { computed, ref } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import EditField from '../fields/EditField.vue'
 import { ask_books, open } from '../route/store'
+import { value_typed } from '../units/format'
 
 /** The brushes of a router's motor: hours behind them and left, counted by runs; spare sets. A spindle has none. */
 const machine = computed(() => open.state!.document.machine)
 const worn = computed(() => open.says?.brushes)
 const [spares, hours, wrong] = [ref(''), ref(''), ref('')]
-const number = (text: string) => { const v = Number(text.replace(',', '.')); return text.trim() !== '' && Number.isFinite(v) && v >= 0 ? v : null }
+const number = (text: string) => { const v = value_typed(text); return v !== null && v >= 0 ? v : null }
 async function note(body: { what: 'ran' | 'brushes' | 'spares'; minutes?: number; weighed_min?: number; spares?: number | null }) {
   try { await api.note_machine({ machine: machine.value.name, ...body }); wrong.value = ''; spares.value = hours.value = ''; await ask_books() } catch (error) {
     if (!(error instanceof BirchFailure)) throw error

@@ -21,7 +21,7 @@ watch(() => open.state?.hash, async () => { if (open.state) rows.value = await a
   </section>
   <section v-if="rims.length">
     <h2>Rims that fray in this wood</h2>
-    <p v-for="f in rims" :key="f.letter">{{ f.reason }}</p>
+    <p v-for="f in rims" :key="f.letter">{{ f.sentence }}</p>
     <button v-if="rims.some((f) => f.cures.length)" class="cure" @click="edit([{ do: 'clean_rim' }], 'Cut every rim clean')">Cut every rim clean</button>
   </section>
 </template>

@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { DrawingState, Outline, Shop } from '../api/types'
 import { length, unit } from '../units/format'
-import LengthBox from '../fields/LengthBox.vue'
+import NumberField from '../fields/NumberField.vue'
 import ScanScale from './ScanScale.vue'
 import { bounds_of, is_round, lies_inside, path_text, type Loop } from './curves'
 
@@ -131,7 +131,7 @@ async function make() {
         <template v-if="!drawing">
           <svg class="large" viewBox="0 0 620 400" role="img" :aria-label="`The ${style} outline`"><polygon :points="placed(outlines[style], 620, 400).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.6" /><path :d="`M0 ${placed(outlines[style], 620, 400).centre}H620`" stroke="#82786b" stroke-dasharray="14 4 3 4" /></svg>
           <div class="four">
-            <LengthBox v-model="shape.length_mm" label="Long" /><LengthBox v-model="shape.width_mm" label="Wide" />
+            <NumberField v-model="shape.length_mm" label="Long" /><NumberField v-model="shape.width_mm" label="Wide" />
             <label>Waist drawn in <input v-model.number="shape.waist" type="range" min="-0.06" max="0.2" step="0.01" /></label>
             <label>Horns reach <input v-model.number="shape.horn" type="range" min="-0.1" max="0.12" step="0.01" /></label>
           </div>
@@ -153,14 +153,14 @@ async function make() {
                 <td><v-text-field v-model="names[k]" label="Name" /></td>
                 <td class="num">{{ length(l.bounds_mm[2] - l.bounds_mm[0], 1) }} × {{ length(l.bounds_mm[3] - l.bounds_mm[1], 1) }}</td>
                 <td><v-select v-model="roles[k]" :items="role_items" label="Becomes" :disabled="!!l.crossing_mm" /></td>
-                <td><LengthBox v-if="roles[k] === 'pocket' || roles[k] === 'back'" v-model="depths[k]" label="Deep" /><span v-else-if="l.crossing_mm" class="ember">crosses itself, ringed</span></td>
+                <td><NumberField v-if="roles[k] === 'pocket' || roles[k] === 'back'" v-model="depths[k]" label="Deep" /><span v-else-if="l.crossing_mm" class="ember">crosses itself, ringed</span></td>
               </tr></tbody></table>
             <p v-if="(result?.loops_in_all ?? 0) > 60" class="least">{{ (result?.loops_in_all ?? 0) - 60 }} smaller curves are left out.</p>
             <p v-if="result?.traced" class="word">{{ result.traced.words }}</p>
             <details v-if="result?.changes?.length"><summary>{{ result.changes.length === 1 ? 'One thing was' : `${result.changes.length} things were` }} changed on the way in</summary><ul><li v-for="(c, k) in result.changes.slice(0, 60)" :key="k">{{ c.words }}<span v-if="c.what !== 'skipped'" class="least"> At {{ length(c.x_mm, 1) }}, {{ length(c.y_mm, 1) }}.</span></li></ul></details>
-            <div class="four"><LengthBox v-model="job.join_mm" label="Join ends within" /><button class="cure" @click="again(null)">Read it again</button><LengthBox v-model="job.scale_to_mm" label="Scale to this length" /><button class="cure" @click="job.turn_deg = (job.turn_deg + 90) % 360">Turn it, now {{ job.turn_deg }}°</button></div>
+            <div class="four"><NumberField v-model="job.join_mm" label="Join ends within" /><button class="cure" @click="again(null)">Read it again</button><NumberField v-model="job.scale_to_mm" label="Scale to this length" /><button class="cure" @click="job.turn_deg = (job.turn_deg + 90) % 360">Turn it, now {{ job.turn_deg }}°</button></div>
             <p class="least">The neck end comes to the left. The centre line is taken at the middle of the outline’s box{{ job.centre_y_mm === null ? '' : ', or where you say' }}: an uneven outline needs its own.</p>
-            <LengthBox v-model="job.centre_y_mm" label="Centre line, y in the drawing" />
+            <NumberField v-model="job.centre_y_mm" label="Centre line, y in the drawing" />
           </template>
         </template>
       </section>
@@ -169,8 +169,8 @@ async function make() {
         <v-text-field v-model="job.job" label="Name of the job" />
         <v-select v-model="job.kind" :items="kinds" label="Piece" />
         <v-select v-model="job.wood" :items="woods" label="Wood" />
-        <LengthBox v-model="job.thickness_mm" label="Thick when finished" />
-        <LengthBox v-model="job.skim_mm" label="To be skimmed off its face" />
+        <NumberField v-model="job.thickness_mm" label="Thick when finished" />
+        <NumberField v-model="job.skim_mm" label="To be skimmed off its face" />
         <v-select v-model="job.machine" :items="machines" label="Machine" />
         <v-checkbox v-if="job.kind === 'body'" v-model="job.with_parts" label="Takes a neck, bridge and pickup, still to be measured" />
         <v-checkbox v-model="job.left_handed" label="Left-handed: the piece is mirrored, bought parts are not" />

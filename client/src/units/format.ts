@@ -1,7 +1,9 @@
-/** Lengths as they are shown: mm with fixed places, or built inch fractions. The server reads what is typed. */
+/** Lengths, rates and sentences in the unit in use. What they are made of is in say.ts, what is typed in read.ts. */
 import { computed, ref, watch } from 'vue'
+import { read_length, read_number, read_rate, type Read } from './read'
+import { length_in, rounded, say_in, type Unit } from './say'
 
-export type Unit = 'mm' | 'inch'
+export type { Unit }
 export const unit = ref<Unit>((localStorage.getItem('birch_unit') as Unit) || 'mm')
 watch(unit, (now) => localStorage.setItem('birch_unit', now))
 
@@ -9,45 +11,35 @@ export function toggle_unit(): void {
   unit.value = unit.value === 'mm' ? 'inch' : 'mm'
 }
 
-/** Nearest 64th of an inch, such as 1 3/4. */
-export function inch_fraction(mm: number): string {
-  const parts = Math.round((Math.abs(mm) / 25.4) * 64)
-  const sign = mm < 0 && parts > 0 ? '−' : ''
-  const whole = Math.floor(parts / 64)
-  let top = parts % 64
-  if (top === 0) return `${sign}${whole}`
-  let bottom = 64
-  while (top % 2 === 0) {
-    top /= 2
-    bottom /= 2
-  }
-  return `${sign}${whole ? `${whole} ` : ''}${top}/${bottom}`
+/** A sentence of the server's in the unit in use. */
+export function say(text: string | null | undefined): string {
+  return text ? say_in(text, unit.value) : ''
 }
 
 export function length(mm: number | null | undefined, places = 2): string {
-  if (mm === null || mm === undefined || Number.isNaN(mm)) return '–'
-  if (unit.value === 'inch') {
-    const off = Math.abs(Math.round((mm / 25.4) * 64) / 64 - mm / 25.4) * 25.4  // a fraction only where a caliper would not see the difference
-    return off <= (places >= 2 ? 0.02 : places === 1 ? 0.08 : 0.3) ? `${inch_fraction(mm)}"` : `${(mm / 25.4).toFixed(3).replace('-', '−')}"`
-  }
-  const text = mm.toFixed(places)
-  return Number(text) === 0 ? (0).toFixed(places) : text.replace('-', '−')
-}
-
-/** Read a length as the server does: plain numbers in the unit in use, fractions as inches. Null where it is none. */
-export function read_length(text: string, now: Unit): number | null {
-  const match = /^([+-]?)\s*(?:(\d+)[\s-]+(\d+)\s*\/\s*(\d+)|(\d+)\s*\/\s*(\d+)|(\d+(?:[.,]\d*)?|[.,]\d+))\s*(mm|in|inch|"|″)?$/i.exec(text.trim().replace('−', '-'))
-  if (!match) return null
-  const [, sign, whole, top, bottom, lone_top, lone_bottom, plain, said] = match
-  const fraction = plain === undefined
-  const value = fraction ? Number(whole ?? 0) + Number(top ?? lone_top) / Number(bottom ?? lone_bottom) : Number(plain.replace(',', '.'))
-  const inches = said ? said.toLowerCase() !== 'mm' : fraction || now === 'inch'
-  const mm = value * (inches ? 25.4 : 1) * (sign === '-' ? -1 : 1)
-  return Number.isFinite(mm) && Math.abs(mm) <= 10_000 ? mm : null
+  return mm === null || mm === undefined || Number.isNaN(mm) ? '–' : length_in(mm, places, unit.value)
 }
 
 export function grouped(value: number): string {
   return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
+}
+
+export type NumberKind = 'length' | 'rate' | 'number'
+
+/** What is typed into a field, in the unit in use: its value, or why it has none. */
+export function typed(text: string, kind: NumberKind, negative = false): Read {
+  return kind === 'length' ? read_length(text, unit.value, negative) : kind === 'rate' ? read_rate(text, unit.value) : read_number(ungrouped(text))
+}
+
+/** The value of what is typed; null where it has none. */
+export function value_typed(text: string, kind: NumberKind = 'number', negative = false): number | null {
+  const read = typed(text, kind, negative)
+  return 'value' in read ? read.value : null
+}
+
+/** A number without the thin spaces it is shown with. */
+function ungrouped(text: string): string {
+  return text.replace(/[\s\u2009](?=\d)/g, '')
 }
 
 export const rate_unit = computed(() => (unit.value === 'mm' ? 'mm/min' : 'in/min'))
@@ -56,21 +48,12 @@ export const rate_unit = computed(() => (unit.value === 'mm' ? 'mm/min' : 'in/mi
 export function rate(mm_min: number): string {
   if (unit.value === 'mm') return grouped(mm_min)
   const inches = mm_min / 25.4
-  return inches >= 100 ? grouped(inches) : inches.toFixed(1)
-}
-
-/** Read a rate: in the unit in use, or in what is said behind it. Null where it is none. */
-export function read_rate(text: string): number | null {
-  const match = /^(\d+(?:[.,]\d*)?|[.,]\d+)\s*(mm\/min|mm|in\/min|in|ipm)?$/i.exec(text.replace(/[\s\u2009](?=\d)/g, '').trim())
-  if (!match) return null
-  const inches = match[2] ? !match[2].toLowerCase().startsWith('mm') : unit.value === 'inch'
-  const value = Number(match[1].replace(',', '.')) * (inches ? 25.4 : 1)
-  return Number.isFinite(value) && value > 0 ? value : null
+  return inches >= 100 ? grouped(inches) : rounded(inches, 1)
 }
 
 /** A length too small for a caliper, such as a chip or a bend, with its unit. */
 export function fine(mm: number): string {
-  return unit.value === 'mm' ? `${mm.toFixed(3)} mm` : `${(mm / 25.4).toFixed(4)}"`
+  return unit.value === 'mm' ? `${rounded(mm, 3)} mm` : `${rounded(mm / 25.4, 4)}"`
 }
 
 export function minutes(value: number): string {

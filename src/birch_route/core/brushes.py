@@ -8,6 +8,7 @@ from typing import Any
 
 from .data import figures
 from .machines import Machine
+from .quantities import mm
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,7 @@ def brushes(machine: Machine, notes: Sequence[Mapping[str, Any]], job_weighed_mi
     elif job > left:
         words.append(f"the brushes have {left:.1f} hours left and this job asks {job:.1f}: change them first")
     elif left < figures()["brushes"]["look_part"] * machine.brushes_h:
-        words.append(f"the brushes have {left:.1f} of {machine.brushes_h:g} hours left: look at their length")
+        words.append(f"the brushes have {mm(left):.1f} of {machine.brushes_h:g} hours left: look at their length")
     if words and spares == 0:
         words.append("no spare set is in the drawer")
     return Brushes(plain / 60, worn, left, job, int(left / job + 1e-9) if job > 0 else None, spares, "; ".join(words))

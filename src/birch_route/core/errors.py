@@ -16,6 +16,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from .quantities import say
+
 
 class BirchError(Exception):
     """The root: a code for programs, a message for people, facts for both."""
@@ -23,14 +25,19 @@ class BirchError(Exception):
     code = "birch"
 
     def __init__(self, message: str, *, where: str | None = None, **facts: Any) -> None:
-        super().__init__(message)
-        self.message = message
+        super().__init__(say(message))
+        self.sentence = message  # quantities marked, see core/quantities.py
         self.where = where
         self.facts = facts
 
+    @property
+    def message(self) -> str:
+        """The sentence in mm."""
+        return say(self.sentence)
+
     def as_dict(self) -> dict[str, Any]:
         """Return the error as it goes over the wire and into --json output."""
-        return {"code": self.code, "message": self.message, "where": self.where, "facts": self.facts}
+        return {"code": self.code, "message": self.sentence, "where": self.where, "facts": self.facts}
 
 
 class InputError(BirchError):

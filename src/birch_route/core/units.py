@@ -1,6 +1,11 @@
-"""Lengths as people type them: millimetres, decimal inches and inch fractions in one field.
+"""Lengths and numbers as people type them: millimetres, decimal inches, inch fractions and sums in one field.
 
-The inch is 25.4 mm by definition (international yard and pound agreement, 1959).
+The grammar, which client/src/units/read.ts shares by a table of cases:
+
+    length = term { "+" term }          `10+2.5`; a term without a unit takes the one said after it, else the field's
+    term   = [sign] amount [unit]       units mm, in, inch, "
+    amount = whole fraction | fraction | decimal
+    decimal: a point or a comma is the decimal mark. Three digits after a comma may be thousands, so it is asked.
 """
 
 from __future__ import annotations
@@ -8,36 +13,29 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
-from enum import StrEnum
 from fractions import Fraction
 
 from .errors import UnitError
+from .quantities import MM_PER_INCH, Unit
 
-MM_PER_INCH = 25.4
 LONGEST_MM = 10_000.0
-
-
-class Unit(StrEnum):
-    """The two length units of the trade."""
-
-    MM = "mm"
-    INCH = "inch"
-
+SHOWN = 40  # of what was typed, in an error
 
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
 _UNITS = {
-    "": None, "mm": Unit.MM, "millimetre": Unit.MM, "millimetres": Unit.MM, "millimeters": Unit.MM,
-    '"': Unit.INCH, "″": Unit.INCH, "''": Unit.INCH, "in": Unit.INCH, "in.": Unit.INCH, "inch": Unit.INCH,
-    "inches": Unit.INCH,
+    "mm": Unit.MM, "millimetre": Unit.MM, "millimetres": Unit.MM, "millimeters": Unit.MM, '"': Unit.INCH, "″": Unit.INCH,
+    "''": Unit.INCH, "in": Unit.INCH, "in.": Unit.INCH, "inch": Unit.INCH, "inches": Unit.INCH,
 }
-_LENGTH = re.compile(
+_TERM = re.compile(
     r"""^(?P<sign>[+-]?)\s*
     (?: (?P<whole>\d+)[\s-]+(?P<num>\d+)\s*[/⁄]\s*(?P<den>\d+)
       | (?P<fnum>\d+)\s*[/⁄]\s*(?P<fden>\d+)
-      | (?P<dec>\d+(?:[.,]\d*)?|[.,]\d+) )
+      | (?P<dec>[\d.,]*\d[\d.,]*) )
     \s*(?P<unit>[a-z.]*|"|″|'')$""",
-    re.VERBOSE | re.IGNORECASE,
+    re.VERBOSE | re.IGNORECASE | re.ASCII,
 )
+_DECIMAL = re.compile(r"^(?:\d+(?:[.,]\d*)?|[.,]\d+)$", re.ASCII)
+_THOUSANDS = re.compile(r"^[1-9]\d{0,2},\d{3}$", re.ASCII)
 
 
 @dataclass(frozen=True)
@@ -49,68 +47,88 @@ class Length:
     text: str
 
 
+@dataclass(frozen=True)
+class _Term:
+    """One term of a sum: its amount, its unit if one was said, and whether it is a fraction."""
+
+    amount: float
+    unit: Unit | None
+    is_fraction: bool
+
+
 def parse_length(text: str, default: Unit = Unit.MM, *, negative: bool = False) -> Length:
-    """Read one length: `44.36`, `1 3/4"`, `1-3/4 in`, `.375in`, `45/64`.
+    """Read one length: `44.36`, `1 3/4"`, `1-3/4 in`, `.375in`, `45/64`, `10+2.5`.
 
     Args:
         text: what was typed. A fraction without a unit is inches; a plain number takes `default`.
         default: unit of a plain number.
-        negative: whether a minus sign is allowed.
+        negative: whether a length below zero is allowed.
 
     Returns:
-        The length, between -10 000 and 10 000 mm.
+        The length, between -10 000 and 10 000 mm, with the unit of its first term.
 
     Raises:
-        UnitError: not a length, an unknown unit, a zero denominator, or absurdly long.
+        UnitError: not a length, an unknown unit, a zero denominator, a comma that may be either, or absurdly long.
     """
     raw = str(text).strip()
-    plain = raw
+    plain = raw.replace("−", "-")
     for sign, spelled in _VULGAR.items():
         plain = plain.replace(sign, " " + spelled)
-    match = _LENGTH.match(plain.strip())
-    if match is None:
-        raise UnitError(
-            f"“{raw[:40]}” is not a length. Type it like 44.36, 1 3/4\", .375in or 45/64.", typed=raw[:80]
-        )
-    unit_word = match["unit"].lower()
-    if unit_word not in _UNITS:
-        raise UnitError(f"“{unit_word}” is not a unit known here. Use mm or in.", typed=raw[:80])
-    unit = _UNITS[unit_word]
-    if match["dec"] is not None:
-        value = float(match["dec"].replace(",", "."))
-        unit = unit or default
-    else:
-        den = int(match["den"] or match["fden"])
-        if den == 0:
-            raise UnitError(f"“{raw[:40]}” divides by zero.", typed=raw[:80])
-        value = float(int(match["whole"] or 0) + Fraction(int(match["num"] or match["fnum"]), den))
-        unit = unit or Unit.INCH
-    if match["sign"] == "-":
-        if not negative:
-            raise UnitError(f"“{raw[:40]}” is below zero; this measure cannot be.", typed=raw[:80])
-        value = -value
-    millimetres = value * MM_PER_INCH if unit is Unit.INCH else value
-    if not math.isfinite(millimetres) or abs(millimetres) > LONGEST_MM:
-        raise UnitError(f"“{raw[:40]}” is longer than ten metres. Check the unit.", typed=raw[:80])
-    return Length(millimetres, unit, raw)
+    body = plain.strip()
+    lead = body[:1] if body[:1] == "+" else ""
+    terms = [_term(part.strip(), raw) for part in body[len(lead):].split("+")]
+    unit: Unit | None = None
+    total, first = 0.0, default
+    for term in reversed(terms):
+        unit = term.unit or unit
+        first = unit or (Unit.INCH if term.is_fraction else default)
+        if len(terms) > 1 and unit is None and term.is_fraction and default is Unit.MM:
+            raise UnitError(f"In “{raw[:SHOWN]}” the fraction needs its unit, like 10 mm + 1/2 in.", typed=raw[:80])
+        total += term.amount * (MM_PER_INCH if first is Unit.INCH else 1.0)
+    if total < 0 and not negative:
+        raise UnitError(f"“{raw[:SHOWN]}” is below zero; this measure cannot be.", typed=raw[:80])
+    if not math.isfinite(total) or abs(total) > LONGEST_MM:
+        raise UnitError(f"“{raw[:SHOWN]}” is longer than ten metres. Check the unit.", typed=raw[:80])
+    return Length(total, first, raw)
 
 
-def format_mm(value_mm: float, places: int = 2) -> str:
-    """Return millimetres with fixed places, without a minus sign on zero."""
-    text = f"{value_mm:.{places}f}"
-    return text.lstrip("-") if float(text) == 0 else text
+def parse_number(text: str) -> float:
+    """Read a plain number, its decimal mark a point or a comma.
 
-
-def format_inch(value_mm: float, denominator: int = 64) -> str:
-    """Return the nearest inch fraction as text, such as `1 3/4"`; the denominator is a power of two.
-
-    Args:
-        value_mm: the length in mm.
-        denominator: finest division, 64 by default.
+    Raises:
+        UnitError: not a number, or a comma that may be either.
     """
-    sign = "-" if value_mm < 0 else ""
-    nearest = Fraction(round(abs(value_mm) / MM_PER_INCH * denominator), denominator)
-    whole, rest = divmod(nearest, 1)
-    if rest == 0:
-        return f'{sign}{whole}"'
-    return f'{sign}{whole} {rest}"' if whole else f'{sign}{rest}"'
+    raw = str(text).strip()
+    plain = raw.replace("−", "-")
+    sign = -1.0 if plain[:1] == "-" else 1.0
+    return sign * _decimal(plain.lstrip("+-") if plain[:1] in "+-" and plain[1:2] not in "+-" else plain, raw, "a number")
+
+
+def _term(text: str, raw: str) -> _Term:
+    match = _TERM.match(text)
+    if match is None:
+        raise UnitError(f"“{raw[:SHOWN]}” is not a length. Type it like 44.36, 1 3/4\", .375in or 45/64.", typed=raw[:80])
+    word = match["unit"].lower()
+    if word and word not in _UNITS:
+        raise UnitError(f"“{word}” is not a unit known here. Use mm or in.", typed=raw[:80])
+    sign = -1.0 if match["sign"] == "-" else 1.0
+    if match["dec"] is not None:
+        return _Term(sign * _decimal(match["dec"], raw, "a length"), _UNITS.get(word), is_fraction=False)
+    bottom = int(match["den"] or match["fden"])
+    if bottom == 0:
+        raise UnitError(f"“{raw[:SHOWN]}” divides by zero.", typed=raw[:80])
+    amount = float(int(match["whole"] or 0) + Fraction(int(match["num"] or match["fnum"]), bottom))
+    return _Term(sign * amount, _UNITS.get(word), is_fraction=True)
+
+
+def _decimal(text: str, raw: str, what: str) -> float:
+    if "." in text and "," in text:
+        raise UnitError(f"“{raw[:SHOWN]}” has a point and a comma. Type the decimal mark only.", typed=raw[:80])
+    if _THOUSANDS.match(text):
+        whole, rest = text.split(",")
+        asked = f"Type {whole}.{rest} or {whole}{rest}."
+        raise UnitError(f"Does “{raw[:SHOWN]}” mean {whole}.{rest} or {whole}{rest}? {asked}", typed=raw[:80])
+    if not _DECIMAL.match(text):
+        like = 'Type it like 44.36, 1 3/4", .375in or 45/64.' if what == "a length" else "Type it like 12.5."
+        raise UnitError(f"“{raw[:SHOWN]}” is not {what}. {like}", typed=raw[:80])
+    return float(text.replace(",", "."))

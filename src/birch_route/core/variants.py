@@ -79,7 +79,7 @@ def _view(route: Route, variant: Variant) -> VariantView:
         other = variant_route(route, variant)
         before, after = resolve(route), resolve(other)
     except BirchError as exc:
-        return VariantView(variant.id, variant.name, exc.message, [], None, None, None, None, None)
+        return VariantView(variant.id, variant.name, exc.sentence, [], None, None, None, None, None)
     moved = [asdict(m) for m in what_moved(before, after)]
     base = next((d.value_mm for d in before.derivations if d.id == "neck_pocket_depth"), None)
     wanted = next((d for d in after.derivations if d.id == "neck_pocket_depth"), None)

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from ..core.cutting.mechanics import chip_load_window
 from ..core.data import figures
 from ..core.gluing import blank_at
 from ..core.heights.field import Grid
@@ -136,6 +137,14 @@ def totals(proof: Proof) -> dict[str, Any]:
     }
 
 
+def _chip_window(step: Step) -> tuple[float, float] | None:
+    """Return the least and greatest chip load that suit bit and wood, mm; a drill has none."""
+    if step.operation.kind is OperationKind.DRILL:
+        return None
+    window = chip_load_window(step.bit, step.species)
+    return round(window.careful, 4), round(window.bold, 4)
+
+
 def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
     step = sim.steps[index]
     op = step.operation
@@ -146,7 +155,9 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
         "moves": len(step.path), "cut_length_mm": round(step.path.cut_length_mm(), 1), "removed_mm3": round(step.removed_mm3, 1),
         "bit_change": step.bit_changes, "touch_off_before": op.touch_off_before, "passes": step.passes,
         "force_n": round(step.load.force_n, 2), "power_w": round(step.load.power_w, 1), "bend_mm": round(step.load.bend_mm, 4),
-        "chip_load_mm": round(step.load.chip_load_mm, 4), "mean_chip_mm": round(step.load.mean_chip_mm, 4),
+        "chip_load_mm": round(step.load.chip_load_mm, 4),
+        "chip_window_mm": _chip_window(step),
+        "mean_chip_mm": round(step.load.mean_chip_mm, 4),
         "depth_met_mm": round(step.deepest_mm, 3), "side_engagement_mm": round(step.widest_mm, 3),
         "finish": None if step.finish_load is None else {
             "depth_met_mm": round(step.finish_deepest_mm, 3), "side_engagement_mm": round(step.finish_widest_mm, 3),

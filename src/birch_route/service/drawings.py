@@ -11,6 +11,7 @@ from pydantic import TypeAdapter, ValidationError
 from ..core.errors import InputError
 from ..core.instrument.outlines import Style, body_outline
 from ..core.plane.curves import Drawn, Path
+from ..core.quantities import mm
 from ..core.sequence.start import Inner, Start, start_route, to_centre_line
 from ..core.vocabulary import Face, PieceKind
 from ..formats.drawing_file import LARGEST_DRAWING_BYTES, UNITS
@@ -158,7 +159,7 @@ class Drawings:
         loop = loops[choice.index]
         if loop["crossing_mm"]:
             x, y = loop["crossing_mm"]
-            raise InputError(f"Curve {choice.index + 1} crosses itself at x {x:.1f}, y {y:.1f} of the drawing. Mend it there.", where="choices")
+            raise InputError(f"Curve {choice.index + 1} crosses itself at x {mm(x):.1f}, y {mm(y):.1f} of the drawing. Mend it there.", where="choices")
         try:
             return _PATH.validate_python(loop["path"])
         except ValidationError as exc:

@@ -16,6 +16,7 @@ from ..core.jigs.holding import weakest, with_holding
 from ..core.jigs.model import JigKind
 from ..core.jigs.nest import nest_for
 from ..core.jigs.vice import AngleBudget, vice_plate_for
+from ..core.quantities import Unit
 from ..core.route import Route
 from ..core.vocabulary import TurnAxis
 from ..formats.drawing_out import to_dxf, to_svg
@@ -93,7 +94,7 @@ def make(routes: Routes, route_id: int, setup: str, kind: str, about: str, angle
     return routes.create(jig, author, f"Jig for {route.job}"[:300])
 
 
-def supports(route: Route, report: dict[str, Any] | None, setup: str, form: str) -> bytes:
+def supports(route: Route, report: dict[str, Any] | None, setup: str, form: str, unit: Unit = Unit.MM) -> bytes:
     """Return the side views of a setup's supports that are cut to a face, as SVG or DXF.
 
     Raises:
@@ -106,10 +107,10 @@ def supports(route: Route, report: dict[str, Any] | None, setup: str, form: str)
     if not profiles or form not in ("svg", "dxf"):
         raise InputError("This setup has no supports that are cut to a face." if not profiles else "Supports are drawn as svg or dxf.", where="supports")
     plan = supports_plan(f"Supports for {route.job}", profiles, figures()["jigs"]["rib_mm"])
-    return to_dxf(plan) if form == "dxf" else to_svg(plan).encode()
+    return to_dxf(plan, unit) if form == "dxf" else to_svg(plan, unit).encode()
 
 
-def drawing(route: Route, form: str) -> bytes:
+def drawing(route: Route, form: str, unit: Unit = Unit.MM) -> bytes:
     """Return the drawing of a route's piece in one of DRAWINGS.
 
     Raises:
@@ -117,4 +118,6 @@ def drawing(route: Route, form: str) -> bytes:
     """
     if form not in DRAWINGS:
         raise InputError(f"A drawing is made as {', '.join(DRAWINGS)}.", where="form")
-    return jig_sheet_pdf(route) if form == "pdf" else to_dxf(plan_of(route)) if form == "dxf" else to_svg(plan_of(route)).encode()
+    if form == "pdf":
+        return jig_sheet_pdf(route, unit)
+    return to_dxf(plan_of(route), unit) if form == "dxf" else to_svg(plan_of(route), unit).encode()

@@ -12,6 +12,7 @@ from ..core.programs.writer import Program, write_all
 from ..core.proving.corners import prove_corners
 from ..core.proving.findings import Finding
 from ..core.proving.prove import Proof, prove
+from ..core.quantities import Unit
 from ..core.route import Route
 from ..formats.report import corners_data, report, write_wood
 from ..formats.route_file import route_to_text, write_safely
@@ -67,7 +68,7 @@ def release(proof: Proof, reasons: dict[str, str], gates: list[StepState] | None
     return Release(free, back, [] if free else held, overridden, waiting)
 
 
-def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str], *, corners: bool = False) -> Planned:
+def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str], *, corners: bool = False, unit: Unit = Unit.MM) -> Planned:
     """Prove a route (where asked at the corners of the tolerance as well) and write programs, report.json, wood/, the run sheet and the route file into a folder."""
     proof = prove(route)
     out = release(proof, reasons)
@@ -78,7 +79,7 @@ def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str], *, corne
         files.append(program.name)
     write_safely(folder / "report.json", (json.dumps(data, indent=1, ensure_ascii=False) + "\n").encode())
     write_safely(folder / "route.birch.json", route_to_text(route).encode())
-    write_safely(folder / "run_sheet.pdf", run_sheet_pdf(proof, out.programs))
+    write_safely(folder / "run_sheet.pdf", run_sheet_pdf(proof, out.programs, unit))
     files += ["report.json", "route.birch.json", "run_sheet.pdf"]
     files += [f"wood/{name}" for sim in proof.simulations for name in write_wood(folder / "wood", sim)]
     return Planned(data, files, bool(out.blocking), bool(proof.stops))

@@ -25,6 +25,7 @@ from ..core.jigs.coupon import fit_job, slots_job
 from ..core.machines import Machine
 from ..core.materials.layers import wood_met
 from ..core.proving.prove import MADE_WITH
+from ..core.quantities import Unit
 from ..core.route import Route, Settings
 from ..core.sequence.surfaces import ridge_between
 from ..core.vocabulary import (
@@ -311,11 +312,11 @@ class Rack:
             ),
         }
 
-    def sheet_file(self, machine: Machine, form: str) -> bytes:
+    def sheet_file(self, machine: Machine, form: str, unit: Unit = Unit.MM) -> bytes:
         """Return the settings sheet of a machine as pdf or csv."""
         rows = self.sheet(machine)
         if form == "pdf":
-            return settings_sheet_pdf(machine.name, rows)
+            return settings_sheet_pdf(machine.name, rows, unit)
         held = io.StringIO()
         out = csv.DictWriter(held, list(rows[0]) if rows else ["bit"], lineterminator="\n")
         out.writeheader()

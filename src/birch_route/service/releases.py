@@ -10,6 +10,7 @@ from typing import Any
 from ..core.errors import ConflictError, InfeasibleError
 from ..core.proving.prove import prove
 from ..core.proving.simulate import Cache
+from ..core.quantities import Unit
 from ..core.route import Route, content_hash, read_route
 from ..formats.report import report
 from ..formats.route_file import route_to_text
@@ -57,7 +58,7 @@ class Releases:
                                "There is no operation yet, so there is nothing to write.", where="release",
                                findings=[f.model_dump(mode="json") for f in out.blocking])
         assert out.back is not None
-        overrides = [{"code": f.code, "reason_found": f.reason, "reason_given": r} for f, r in out.overridden]
+        overrides = [{"code": f.code, "reason_found": f.sentence, "reason_given": r} for f, r in out.overridden]
         files = {p.name: p.text for p in out.programs}
         data = report(proof, out.programs, out.back)
         with self._database.transaction() as t:
@@ -91,7 +92,7 @@ class Releases:
             "read_back": data["read_back"],
         }
 
-    def zip_of(self, route_id: int, on_revision: int) -> tuple[str, bytes]:
+    def zip_of(self, route_id: int, on_revision: int, unit: Unit = Unit.MM) -> tuple[str, bytes]:
         """Return name and bytes of the zip: programs byte for byte as checked, run sheet, report, route file.
 
         Raises:
@@ -99,7 +100,7 @@ class Releases:
             ConflictError: a newer revision exists.
         """
         route, kept = self._kept(route_id, on_revision)
-        return f"{_slug(route)}.zip", _zip(route, kept, self._cache)
+        return f"{_slug(route)}.zip", _zip(route, kept, self._cache, unit)
 
     def program(self, route_id: int, on_revision: int, name: str) -> bytes:
         """Return one released program, byte for byte as checked."""
@@ -137,7 +138,7 @@ def _slug(route: Route) -> str:
     return "_".join("".join(c if c.isascii() and c.isalnum() else " " for c in route.job.lower()).split()) or "route"
 
 
-def _zip(route: Route, kept: Row, cache: Cache) -> bytes:
+def _zip(route: Route, kept: Row, cache: Cache, unit: Unit) -> bytes:
     from ..core.programs.writer import Program
 
     proof = prove(route, cache)
@@ -148,7 +149,7 @@ def _zip(route: Route, kept: Row, cache: Cache) -> bytes:
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, text in kept["files"]["programs"].items():
             archive.writestr(name, text.encode("ascii"))
-        archive.writestr("run_sheet.pdf", run_sheet_pdf(proof, programs))
+        archive.writestr("run_sheet.pdf", run_sheet_pdf(proof, programs, unit))
         archive.writestr("report.json", json.dumps(kept["files"]["report"], indent=1, ensure_ascii=False))
         archive.writestr("route.birch.json", route_to_text(route))
     assert content_hash(route) == kept["files"]["report"]["revision"]

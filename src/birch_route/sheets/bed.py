@@ -6,14 +6,15 @@ from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
-from fpdf import FPDF
 
 from ..core.holding.clearance import footprint
 from ..core.holding.zero import ZeroStep
 from ..core.plane.regions import polygons
 from ..core.programs.writer import program_origin
 from ..core.proving.simulate import Simulation, park_place
+from ..core.quantities import mm
 from ..core.vocabulary import ZeroZ
+from .page import Page
 
 
 def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
@@ -46,14 +47,14 @@ def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
 def jog_words(plan: dict[str, Any]) -> str:
     """Return how far to jog, in words."""
     def way(xy: list[float]) -> str:
-        return f"X {xy[0]:+.1f}, Y {xy[1]:+.1f}"
+        return f"X {mm(xy[0]):+.1f}, Y {mm(xy[1]):+.1f}"
     out = f"Zero lies {way(plan['jog']['zero'])} from the machine's home"
     if plan["jog"]["touch"]:
         out += f"; the touch-off {way(plan['jog']['touch'])} from zero"
     return f"{out}; it starts and parks {way(plan['jog']['park'])} from zero." + ("" if plan["inside"] else " One of these is beyond the travel.")
 
 
-def draw_bed(pdf: FPDF, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
+def draw_bed(pdf: Page, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
     """Draw the bed on a page, where the page stands."""
     scale = plan["travel_mm"][0] / wide_mm
     high = plan["travel_mm"][1] / scale
@@ -97,5 +98,5 @@ def draw_bed(pdf: FPDF, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
         pdf.ellipse(px - 1.6, py - 1.6, 3.2, 3.2, style="DF")
         pdf.text(px - pdf.get_string_width(str(n)) / 2, py + 0.8, str(n))
     pdf.set_font("Helvetica", "", 7)
-    pdf.text(x0, y0 + 3.6, f"home; the bed reaches {plan['travel_mm'][0]:g} x {plan['travel_mm'][1]:g}")
+    pdf.text(x0, y0 + 3.6, pdf.words(f"home; the bed reaches {mm(plan['travel_mm'][0]):g} x {mm(plan['travel_mm'][1]):g}"))
     pdf.set_y(y0 + 6.0)

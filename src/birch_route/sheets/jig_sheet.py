@@ -2,53 +2,53 @@
 
 from __future__ import annotations
 
-from fpdf import FPDF
-
 from ..core.instrument.plan import Plan, plan_of
+from ..core.quantities import Unit, mm
 from ..core.route import Route
-from .run_sheet import SAFETY, _line, _plain
+from .page import Page
+from .run_sheet import SAFETY
 
 PAGE_MM, HIGH_MM, MARGIN_MM = 277.0, 150.0, 10.0
 SCALES = (1.0, 2.0, 2.5, 3.0, 4.0, 5.0, 10.0)
 WORDS = {"cut": "cut", "buy": "buy", "hand": "on hand"}
 
 
-def jig_sheet_pdf(route: Route) -> bytes:
+def jig_sheet_pdf(route: Route, unit: Unit = Unit.MM) -> bytes:
     """Return the sheet as PDF bytes: the first page at a scale that fits, then the table, the parts list, the bench steps and the checks."""
     plan, jig = plan_of(route), route.jig
-    pdf = FPDF(orientation="L", format="A4")
+    pdf = Page(unit, orientation="L", format="A4")
     pdf.set_margin(MARGIN_MM)
     pdf.set_auto_page_break(True, 12)
-    pdf.set_title(_plain(f"{route.job}, drawing"))
+    pdf.set_title(pdf.words(f"{route.job}, drawing"))
     pdf.add_page()
     scale = next((s for s in SCALES if plan.length_mm / s < PAGE_MM - 20 and plan.width_mm / s < HIGH_MM), SCALES[-1])
-    _line(pdf, route.job, 16, bold=True)
-    _line(pdf, f"{route.note} {plan.length_mm:.1f} x {plan.width_mm:.1f} x {plan.thick_mm:g}, drawn 1:{scale:g}. Dashed: from the back. Computed, not proven.", 9)
+    pdf.line_of(route.job, 16, bold=True)
+    pdf.line_of(f"{route.note} {mm(plan.length_mm):.1f} x {mm(plan.width_mm):.1f} x {mm(plan.thick_mm):g}, drawn 1:{scale:g}. Dashed: from the back. Computed, not proven.", 9)
     _draw(pdf, plan, scale)
     pdf.add_page()
-    _line(pdf, "Places, mm from the lower left corner", 12, bold=True)
-    _table(pdf, ("", "what", "x", "y", "size", "deep"), (12, 80, 22, 22, 50, 60), [(label, what, f"{x:.2f}", f"{y:.2f}", size, deep) for label, what, x, y, size, deep in plan.rows])
+    pdf.line_of(f"Places, {unit} from the lower left corner", 12, bold=True)
+    _table(pdf, ("", "what", "x", "y", "size", "deep"), (12, 80, 22, 22, 50, 60), [(label, what, f"{mm(x):.2f}", f"{mm(y):.2f}", size, deep) for label, what, x, y, size, deep in plan.rows])
     if jig is not None:
         pdf.ln(3)
-        _line(pdf, "Parts", 12, bold=True)
+        pdf.line_of("Parts", 12, bold=True)
         _table(pdf, ("", "part", "size", "material", "from", "note"), (12, 45, 60, 38, 20, 100), [(str(p.count), p.name, p.size, p.material, WORDS[p.source], p.note) for p in jig.parts])
         pdf.ln(3)
-        _line(pdf, "How true it is", 12, bold=True)
+        pdf.line_of("How true it is", 12, bold=True)
         for e in jig.errors:
-            _line(pdf, f"{e.what}: {e.off_mm:.2f}. {e.check}", 9)
+            pdf.line_of(f"{e.what}: {mm(e.off_mm):.2f}. {e.check}", 9)
         for words in jig.works_with:
-            _line(pdf, words, 9)
+            pdf.line_of(words, 9)
     pdf.ln(3)
-    _line(pdf, "At the bench", 12, bold=True)
+    pdf.line_of("At the bench", 12, bold=True)
     for step in route.bench_steps:
-        _line(pdf, f"[  ] {step.name}, {step.minutes:g} min. {step.note}", 9)
+        pdf.line_of(f"[  ] {step.name}, {step.minutes:g} min. {step.note}", 9)
     pdf.ln(3)
     for line in SAFETY:
-        _line(pdf, line, 8)
+        pdf.line_of(line, 8)
     return bytes(pdf.output())
 
 
-def _draw(pdf: FPDF, plan: Plan, scale: float) -> None:
+def _draw(pdf: Page, plan: Plan, scale: float) -> None:
     x0, y0 = MARGIN_MM + 14.0, pdf.get_y() + 6.0 + plan.width_mm / scale
 
     def place(x: float, y: float) -> tuple[float, float]:
@@ -65,7 +65,7 @@ def _draw(pdf: FPDF, plan: Plan, scale: float) -> None:
     for c in plan.circles:
         x, y = place(c.x_mm, c.y_mm)
         pdf.circle(x=x, y=y, radius=c.across_mm / 2 / scale, style="D")
-        pdf.text(x + c.across_mm / 2 / scale + 0.6, y - 0.8, c.label)
+        pdf.text(x + c.across_mm / 2 / scale + 0.6, y - 0.8, pdf.words(c.label))
     holes = {c.label for c in plan.circles}
     for label, _, x_mm, y_mm, _, _ in plan.rows:
         if label not in holes:
@@ -74,13 +74,13 @@ def _draw(pdf: FPDF, plan: Plan, scale: float) -> None:
     (xa, ya), (xb, yb) = place(0, 0), place(plan.length_mm, plan.width_mm)
     pdf.set_font("Helvetica", "", 8)
     pdf.line(xa, ya + 6, xb, ya + 6)
-    pdf.text((xa + xb) / 2 - 6, ya + 5, f"{plan.length_mm:.2f}")
+    pdf.text((xa + xb) / 2 - 6, ya + 5, pdf.words(f"{mm(plan.length_mm):.2f}"))
     pdf.line(xa - 6, ya, xa - 6, yb)
     with pdf.rotation(90, xa - 7, (ya + yb) / 2):
-        pdf.text(xa - 12, (ya + yb) / 2, f"{plan.width_mm:.2f}")
+        pdf.text(xa - 12, (ya + yb) / 2, pdf.words(f"{mm(plan.width_mm):.2f}"))
 
 
-def _table(pdf: FPDF, head: tuple[str, ...], wide: tuple[int, ...], rows: list[tuple[str, ...]]) -> None:
+def _table(pdf: Page, head: tuple[str, ...], wide: tuple[int, ...], rows: list[tuple[str, ...]]) -> None:
     pdf.set_font("Helvetica", "B", 8)
     for text, w in zip(head, wide, strict=True):
         pdf.cell(w, 5, text)
@@ -88,7 +88,7 @@ def _table(pdf: FPDF, head: tuple[str, ...], wide: tuple[int, ...], rows: list[t
     pdf.set_font("Helvetica", "", 8)
     for row in rows:
         for text, w in zip(row, wide, strict=True):
-            words = _plain(text)
+            words = pdf.words(text)
             while words and pdf.get_string_width(words) > w - 1:
                 words = words[:-1]
             pdf.cell(w, 4.6, words)

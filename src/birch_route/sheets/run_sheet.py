@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from fpdf import FPDF
-from fpdf.enums import XPos, YPos
-
 from ..core.holding.zero import ZeroStep, touch_z_mm, zero_steps
 from ..core.instrument.edges import edge_plan
 from ..core.programs.writer import Program, bit_numbers, program_origin, stops_before
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
+from ..core.quantities import Unit, mm, named_mm, rate, say
 from ..core.route import Route
 from ..core.traveller import begins_anew, steps_after
-from ..core.units import MM_PER_INCH
 from ..core.vocabulary import ZeroXY, ZeroZ
 from .bed import bed_plan, draw_bed, jog_words
+from .page import Page
 
 SAFETY = (
     "Eyes, ears and lungs covered; extraction on for dust.",
@@ -97,10 +95,10 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
     datum = next((f.name.lower() for f in sim.whole.features if f.id == setup.datum), None)
     return {
         "id": setup.id, "name": setup.name, "face_up": sim.up.value,
-        "load": f"{sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm, {sim.up} face up{turned}, lower left corner at "
-                f"{setup.blank_at_mm[0]:g}, {setup.blank_at_mm[1]:g} on the bed" + (f", {datum} on their pins" if datum and sim.index else ""),
+        "load": f"{sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x {named_mm(blank.thickness_mm):g}, {sim.up} face up{turned}, lower left corner at "
+                f"{mm(setup.blank_at_mm[0]):g}, {mm(setup.blank_at_mm[1]):g} on the bed" + (f", {datum} on their pins" if datum and sim.index else ""),
         "zero_xy": "lower left corner of the blank" if zero.xy is ZeroXY.LOWER_LEFT else "centre of the blank",
-        "zero_z": f"{setup.stands_on} beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {zero.touch_x_mm:g}, {zero.touch_y_mm:g} from the piece's zero",
+        "zero_z": f"{setup.stands_on} beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {mm(zero.touch_x_mm):g}, {mm(zero.touch_y_mm):g} from the piece's zero",
         "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
                      for h in setup.hardware],
         "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, **{name: {k: round(v, 3) + 0.0 for k, v in values.items()} for name, values in (("sets", z.sets), ("goes", z.goes))}} for z in steps],
@@ -116,23 +114,23 @@ def _stays(sim: Simulation, index: int) -> list[str]:
     step = sim.steps[index]
     todo = [] if begins_anew(sim.route, index) else stops_before(sim.route.machine, step, sim.steps[index - 1])
     again = ["Z touched off again"] if begins_anew(sim.route, index) and step.operation.touch_off_before else []
-    return [f"{step.bit.name} still in, {step.bit.stickout_mm:g} out of the collet "
+    return [f"{step.bit.name} still in, {mm(step.bit.stickout_mm):g} out of the collet "
             f"nut", *again, *([f"It stops: {'; '.join(todo)}"] if todo else []), "Nothing left on the bed, dust on"]
 
 
 def _checks(sim: Simulation, index: int) -> list[str]:
     step = sim.steps[index]
-    checks = [f"{step.bit.name} in, {step.bit.stickout_mm:g} out of the collet nut"]
+    checks = [f"{step.bit.name} in, {mm(step.bit.stickout_mm):g} out of the collet nut"]
     if step.operation.touch_off_before:
         fixed = sim.route.machine.probe_mm is not None and not sim.setup.in_vice
-        where = f"at the fixed place, Z set to {touch_z_mm(sim.route, program_origin(sim)[2]):.2f}" if fixed else f"on the {sim.setup.stands_on}" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
+        where = f"at the fixed place, Z set to {mm(touch_z_mm(sim.route, program_origin(sim)[2])):.2f}" if fixed else f"on the {sim.setup.stands_on}" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
         checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
     if not sim.route.machine.dialect.speed_word:
         checks.append(f"{_upper(sim.route.machine.speed_words(step.operation.settings.speed_rpm))}: the program does not set it")
     if index == 0:
         again = " again" if sim.index else ""
         face = round(-program_origin(sim)[2], 2) + 0.0  # never -0.00
-        checks += [f"Touched on the finished face, Z should read {face:.2f}" if sim.index else f"Blank {sim.route.blank.thickness_mm:.2f} thick; the finished face will lie {face:.2f} over zero"]
+        checks += [f"Touched on the finished face, Z should read {mm(face):.2f}" if sim.index else f"Blank {mm(sim.route.blank.thickness_mm):.2f} thick; the finished face will lie {mm(face):.2f} over zero"]
         checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     return [*checks, "Screws and clamps clear, dust on"]
 
@@ -141,90 +139,97 @@ def _upper(words: str) -> str:
     return words[0].upper() + words[1:]
 
 
-def run_sheet_pdf(proof: Proof, programs: list[Program]) -> bytes:
-    """Return the run sheet as PDF bytes."""
+def run_sheet_pdf(proof: Proof, programs: list[Program], unit: Unit = Unit.MM) -> bytes:
+    """Return the run sheet as PDF bytes, its lengths in a unit."""
     sim = proof.simulation
     plan = run_plan(*proof.simulations)
-    pdf = FPDF(format="A4")
+    pdf = Page(unit, format="A4")
     pdf.set_auto_page_break(True, 15)
-    pdf.set_title(_plain(f"{sim.route.job}, run sheet"))
+    pdf.set_title(pdf.words(f"{sim.route.job}, run sheet"))
     pdf.add_page()
-    _line(pdf, sim.route.job, 20, bold=True)
-    _line(pdf, f"{sim.route.piece.name}. {', then '.join(s.setup.name.lower() for s in proof.simulations).capitalize()}. {sim.route.machine.name}. Computed, not proven.", 10)
+    pdf.line_of(sim.route.job, 20, bold=True)
+    pdf.line_of(f"{sim.route.piece.name}. {', then '.join(s.setup.name.lower() for s in proof.simulations).capitalize()}. {sim.route.machine.name}. Computed, not proven.", 10)
     pdf.ln(3)
     edges = edge_plan(sim.whole, sim.resolved)
     if not programs:
-        _line(pdf, "No program is released: stops stand. See below.", 10, bold=True)
-    _traveller(pdf, plan, programs, inch=sim.route.machine.dialect.inch)
+        pdf.line_of("No program is released: stops stand. See below.", 10, bold=True)
+    _traveller(pdf, plan, programs, _also(sim.route, unit))
     pdf.ln(2)
     for edge in edges:
-        sharp = "; ".join(f"{abs(s.to_mm - s.from_mm):.0f} at {s.at[0]:.0f}, {s.at[1]:.0f}, {s.why}" for s in edge.stretches[:6])
-        _line(pdf, f"Edge: {edge.words}." + (f" Stays sharp: {sharp}." if sharp else ""), 10)
+        sharp = "; ".join(f"{mm(abs(s.to_mm - s.from_mm)):.0f} at {mm(s.at[0]):.0f}, {mm(s.at[1]):.0f}, {s.why}" for s in edge.stretches[:6])
+        pdf.line_of(f"Edge: {edge.words}." + (f" Stays sharp: {sharp}." if sharp else ""), 10)
     if proof.findings:
         pdf.ln(2)
-        _line(pdf, "Findings", 13, bold=True)
+        pdf.line_of("Findings", 13, bold=True)
         for one in proof.findings:
-            _line(pdf, f"{one.severity.value}: {one.reason}", 9)
+            pdf.line_of(f"{one.severity.value}: {one.sentence}", 9)
     pdf.ln(2)
-    _line(pdf, "Safety", 13, bold=True)
+    pdf.line_of("Safety", 13, bold=True)
     for line in SAFETY:
-        _line(pdf, line, 9)
+        pdf.line_of(line, 9)
     return bytes(pdf.output())
 
 
-def _traveller(pdf: FPDF, plan: dict[str, Any], programs: list[Program], *, inch: bool) -> None:
+def _traveller(pdf: Page, plan: dict[str, Any], programs: list[Program], other: Unit | None) -> None:
     """Write the run in its order: bench, setup, bit, bench, turn over, and so on."""
     setups, at_bench = {s["id"]: s for s in plan["setups"]}, False
     for entry in plan["order"]:
         if entry["kind"] == "bench":
             if not at_bench:
                 pdf.ln(2)
-                _line(pdf, "At the bench", 13, bold=True)
+                pdf.line_of("At the bench", 13, bold=True)
             holds = ". What follows waits for it" if entry["gate"] else ""
-            _line(pdf, f"   [  ] {entry['name']}, {entry['minutes']:g} "
+            pdf.line_of(f"   [  ] {entry['name']}, {entry['minutes']:g} "
                        f"min{' of waiting' if entry['wait'] else ''}{holds}. {entry['note']}", 9)
         elif entry["kind"] == "setup":
-            _setup_lines(pdf, setups[entry["setup"]], inch=inch)
+            _setup_lines(pdf, setups[entry["setup"]], other)
         else:
             group = setups[entry["setup"]]["bits"][entry["bit"]]
             for program in (
                 p for p in programs if p.operations and p.operations[0] in [o["id"] for o in group["operations"]]
             ):
-                _line(pdf, f"File {program.name}, {program.minutes:.1f} min", 10)
+                pdf.line_of(f"File {program.name}, {program.minutes:.1f} min", 10)
             _bit_lines(pdf, group)
         at_bench = entry["kind"] == "bench"
 
 
-def _setup_lines(pdf: FPDF, setup: dict[str, Any], *, inch: bool) -> None:
+def _setup_lines(pdf: Page, setup: dict[str, Any], other: Unit | None) -> None:
     pdf.ln(2)
-    _line(pdf, f"{setup['name']}: load and zero", 13, bold=True)
-    _line(pdf, setup["load"], 10)
-    _line(pdf, f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
+    pdf.line_of(f"{setup['name']}: load and zero", 13, bold=True)
+    pdf.line_of(setup["load"], 10)
+    pdf.line_of(f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
     for h in setup["hardware"]:
-        _line(pdf, f"   {h['kind'].replace('_', ' ')} {h['id']} at {h['x_mm']:g}, {h['y_mm']:g} from the blank's "
-                   f"corner, top {h['top_mm']:+g}", 9)
+        pdf.line_of(f"   {h['kind'].replace('_', ' ')} {h['id']} at {mm(h['x_mm']):g}, {mm(h['y_mm']):g} from the blank's "
+                   f"corner, top {mm(h['top_mm']):+g}", 9)
     for n, step in enumerate(setup["zero_steps"], 1):
-        _line(pdf, f"   [  ] {n}. {zero_words(step, inch=inch)}", 9)
-    _line(pdf, jog_words(setup["bed"]), 10)
+        pdf.line_of(f"   [  ] {n}. {zero_words(step, other)}", 9)
+    pdf.line_of(jog_words(setup["bed"]), 10)
     draw_bed(pdf, setup["bed"])
 
 
-def zero_words(step: dict[str, Any], *, inch: bool) -> str:
-    """Return one thing to do for the zero, in words; on a machine that reads inches with these too."""
+def _also(route: Route, unit: Unit) -> Unit | None:
+    """Return the unit of the machine's programs where it is another than the reader's: what is set there is said in
+    both."""
+    machines = Unit.INCH if route.machine.dialect.inch else Unit.MM
+    return None if machines is unit else machines
+
+
+def zero_words(step: dict[str, Any], other: Unit | None) -> str:
+    """Return one thing to do for the zero, in words; with the machine's own unit beside it where that is another."""
     def axes(values: dict[str, float]) -> str:
-        return ", ".join(f"{axis} {value:.3f}" + (f" ({value / MM_PER_INCH:.4f} in)" if inch else "") for axis, value in values.items())
+        return ", ".join(f"{axis} {mm(value):.3f}" + (f" ({say(f'{mm(value):.3f}', other)})" if other else "") for axis, value in values.items())
     return step["do"] + (f": go to {axes(step['goes'])}" if step["goes"] else "") + (f": set {axes(step['sets'])}" if step["sets"] and not step["goes"] else f", set {axes(step['sets'])} there" if step["sets"] else "")
 
 
-def _bit_lines(pdf: FPDF, group: dict[str, Any]) -> None:
+def _bit_lines(pdf: Page, group: dict[str, Any]) -> None:
     pdf.ln(2)
-    _line(pdf, f"T{group['t']}  {group['name']}, {group['stickout_mm']:g} out", 12, bold=True)
+    pdf.line_of(f"T{group['t']}  {group['name']}, {mm(group['stickout_mm']):g} out", 12, bold=True)
     for check in group["checks"]:
-        _line(pdf, f"   [  ] {check}", 10)
+        pdf.line_of(f"   [  ] {check}", 10)
     for op in group["operations"]:
-        _line(pdf, f"   {op['name']}: {op['minutes']:.1f} min, feed {op['feed_mm_min']:g}, {op['speed_rpm']:g} rpm, {op['depth_of_cut_mm']:g} deep a pass", 9)
+        pdf.line_of(f"   {op['name']}: {op['minutes']:.1f} min, feed {rate(op['feed_mm_min']):g}, {op['speed_rpm']:g} rpm, {mm(op['depth_of_cut_mm']):g} deep a pass", 9)
         for words in caution(op["rests_on"]):
-            _line(pdf, f"      {words}", 9, bold=True)
+            pdf.line_of(f"      {words}", 9, bold=True)
 
 
 def caution(rests_on: dict[str, Any]) -> list[str]:
@@ -233,12 +238,3 @@ def caution(rests_on: dict[str, Any]) -> list[str]:
     if rests_on["told"]:
         out.append(f"Came with a file, not measured here: {', '.join(rests_on['told'][:4])}.")
     return out + ([f"Never measured: {', '.join(rests_on['never'][:4])}."] if rests_on["never"] else [])
-
-
-def _line(pdf: FPDF, words: str, size: int, *, bold: bool = False) -> None:
-    pdf.set_font("Helvetica", "B" if bold else "", size)
-    pdf.multi_cell(0, size * 0.5, _plain(words), new_x=XPos.LMARGIN, new_y=YPos.NEXT)
-
-
-def _plain(words: str) -> str:
-    return words.replace("“", '"').replace("”", '"').replace("’", "'").encode("latin-1", "replace").decode("latin-1")

@@ -18,6 +18,7 @@ from ..core.instrument.wires import WireHole, angle_window
 from ..core.materials.boards import plank_yield
 from ..core.proving.findings import CODES
 from ..core.proving.prove import MADE_WITH
+from ..core.quantities import Unit
 from ..core.route import read_route
 from ..demo.shop import MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
@@ -282,9 +283,9 @@ def release(route_id: int, body: ReleaseIn, services: S, person: Who) -> dict[st
 
 
 @api.get("/routes/{route_id}/release.zip")
-def release_zip(route_id: int, revision: int, services: S, person: Who) -> Response:
+def release_zip(route_id: int, revision: int, services: S, person: Who, unit: Unit = Unit.MM) -> Response:
     need(person, "release")
-    name, data = services.releases.zip_of(route_id, revision)
+    name, data = services.releases.zip_of(route_id, revision, unit)
     return Response(data, media_type="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 

@@ -13,6 +13,7 @@ from pydantic import BaseModel, Field
 from ..core.jigs.end import Cut, EndWanted
 from ..core.jigs.model import End
 from ..core.proving.prove import MADE_WITH
+from ..core.quantities import Unit
 from ..service import jigs
 from .bodies import revision_out
 from .services import S, Who, need
@@ -105,19 +106,20 @@ def make_end(route_id: int, body: EndIn, services: S, person: Who) -> Response:
 
 
 @jigs_api.get("/routes/{route_id}/drawing/{form}")
-def drawing(route_id: int, form: str, services: S, _person: Who) -> Response:
+def drawing(route_id: int, form: str, services: S, _person: Who, unit: Unit = Unit.MM) -> Response:
     """Return the drawing of the newest revision's piece as SVG, DXF or PDF."""
     route = services.routes.varied(route_id, "")
-    data = jigs.drawing(route, form)
+    data = jigs.drawing(route, form, unit)
     name = re.sub(r"[^a-z0-9]+", "_", route.job.lower()).strip("_") or "piece"
     return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="{name}.{form}"'})
 
 
 @jigs_api.get("/routes/{route_id}/supports/{setup}/{form}")
-def supports(route_id: int, setup: str, form: str, services: S, _person: Who) -> Response:
+def supports(route_id: int, setup: str, form: str, services: S, _person: Who, unit: Unit = Unit.MM) -> Response:
     """Return the side views of supports that are cut to a face, from the newest revision's proof, as SVG or DXF."""
     newest = services.routes.latest(route_id)
     with services.database.transaction() as t:
         proof = t.maybe("proof", hash=newest.hash, made_with=MADE_WITH)
-    data = jigs.supports(services.routes.varied(route_id, ""), None if proof is None else json.loads(proof["report"]), setup, form)
+    told = None if proof is None else json.loads(proof["report"])
+    data = jigs.supports(services.routes.varied(route_id, ""), told, setup, form, unit)
     return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="supports_{setup}.{form}"'})

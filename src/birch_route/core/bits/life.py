@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..data import figures, wood
+from ..quantities import metres, mm
 from .model import Bit
 
 
@@ -67,11 +68,11 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
     limit = fig[f"{bit.material}_m"] * min(1.0, max(fig["least_part"], bit.diameter_mm / fig["of_mm"]))
     words = []
     if worn >= limit:
-        words.append(f"past its {limit:.0f} m: change it, or measure a slot and look at its edge")
+        words.append(f"past its {metres(limit):.0f}: change it, or measure a slot and look at its edge")
     if lost is not None and lost > fig["lost_mm"]:
-        words.append(f"{lost:.2f} thinner than new: pockets come out tight; type the measured diameter")
+        words.append(f"{mm(lost):.2f} thinner than new: pockets come out tight; type the measured diameter")
     if shortened is not None and shortened > fig["shortened_part"] * bit.diameter_mm:
-        words.append(f"its tip is {shortened:.2f} shorter: slots come out too shallow; touch it off anew")
+        words.append(f"its tip is {mm(shortened):.2f} shorter: slots come out too shallow; touch it off anew")
     return Life(sum(by_wood.values()), minutes, slots, {k: v for k, v in by_wood.items() if v > 0}, {k: v for k, v in by_minutes.items() if v > 0}, worn, limit, max(0.0, lost or 0.0), shortened or 0.0, "; ".join(words))
 
 

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from ..quantities import mm
 from ..vocabulary import BitForm, Flute
 
 Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=500)]
@@ -38,7 +39,7 @@ class Bit(BaseModel):
     def _fits_together(self) -> Bit:
         if self.cutting_length_mm > self.stickout_mm:
             raise ValueError(
-                f"{self.name} sticks out {self.stickout_mm} but cuts {self.cutting_length_mm}: the collet nut would "
+                f"{self.name} sticks out {mm(self.stickout_mm):g} but cuts {mm(self.cutting_length_mm):g}: the collet nut would "
                 "sit on the flutes. Set it further out."
             )
         if self.form is BitForm.BULL and self.corner_radius_mm > self.diameter_mm / 2:

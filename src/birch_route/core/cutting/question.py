@@ -9,6 +9,7 @@ import numpy as np
 
 from ..bits.model import Bit
 from ..data import figures
+from ..quantities import mm, named_mm
 from ..route import Settings
 from ..vocabulary import Aim, CutKind, Direction, Entry, Limit
 from .limits import DEEPER_MM, LOWER, Question, asked, parts, thinning, worst
@@ -314,6 +315,6 @@ def _reasons(q: Question, feed: float, speed: float, depth: float, used: dict[Li
     w, thin, d = q.window, float(thinning(q, q.side_mm)), q.bit.cut_diameter_mm
     chip = feed / (speed * q.bit.flutes)
     rest = f"; {WORDS[binds]}: {used[binds]:.0%} of that limit is used"
-    thinned = f", {thin:.2f} times that for {q.side_mm:g} from the side" if thin > 1.005 else ""
-    return {"feed_mm_min": f"chip load {chip:.3f} mm of {w.careful:.3f} to {w.bold:.3f} in {q.wood.name.lower()}{thinned}{rest}", "speed_rpm": f"{math.pi * d / 1000 * speed / 60:.1f} m/s at the rim",
+    thinned = f", {thin:.2f} times that for {mm(q.side_mm):g} from the side" if thin > 1.005 else ""
+    return {"feed_mm_min": f"chip load {named_mm(chip):.3f} of {mm(w.careful):.3f} to {mm(w.bold):.3f} in {q.wood.name.lower()}{thinned}{rest}", "speed_rpm": f"{math.pi * d / 1000 * speed / 60:.1f} m/s at the rim",
             "depth_of_cut_mm": f"{depth / d:.2f} of the diameter; {q.deepest_mm / d:.2f} is the most here", "stepover_mm": f"{q.side_mm / d:.2f} of the diameter meets wood"}

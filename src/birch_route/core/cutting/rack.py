@@ -12,6 +12,7 @@ from ..data import Wood, figures
 from ..instrument.resolve import Solid, cut_region
 from ..machines import Machine
 from ..plane.regions import buffer_round, opened
+from ..quantities import mm
 from ..vocabulary import Aim, BitForm, CutKind, FinishClass, Flute
 from .limits import Question
 from .question import Answer, answer
@@ -120,13 +121,13 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
     if solid.kind == "hole":
         across = solid.diameter_mm or 0.0
         if bit.form is BitForm.DRILL:
-            return "" if abs(d - across) < 0.06 else f"a drill makes holes of its own size: {d:g}, not {across:g}"
+            return "" if abs(d - across) < 0.06 else f"a drill makes holes of its own size: {mm(d):g}, not {mm(across):g}"
         if bit.form not in MILLS:
             return "its side is no straight wall"
         if abs(d - across) < 0.06:
             return "as wide as the hole: it would be pushed straight down, rub all round and burn"
         if d > across:
-            return f"wider than the hole of {across:g}"
+            return f"wider than the hole of {mm(across):g}"
         if d > figures()["entry"]["hole_part"] * across:
             return "so nearly as wide as the hole that no chip gets out"
     elif bit.form is BitForm.DRILL:
@@ -136,7 +137,7 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
     elif solid.kind != "outline" and buffer_round(cut_region(solid, bit.radius_mm), -bit.radius_mm).is_empty:
         return "too wide to go in"
     if bit.cutting_length_mm < deep - 1e-6 and (bit.shank_diameter_mm > d - 1e-6 or bit.stickout_mm < deep):
-        return f"cuts {bit.cutting_length_mm:g}; the feature is {deep:.1f} deep, and what follows above would rub"
+        return f"cuts {mm(bit.cutting_length_mm):g}; the feature is {mm(deep):.1f} deep, and what follows above would rub"
     if not bit.cuts_at_centre and solid.kind not in ("outline",) and not solid.is_open:
         return "its middle does not cut, so it cannot go down into a closed pocket"
     return ""

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..bits.model import Bit
 from ..data import Wood, figures
 from ..machines import Machine
+from ..quantities import mm, named_rate
 from ..route import Settings
 from ..vocabulary import CutKind, Limit, OperationKind
 from .limits import LOWER, Question, parts
@@ -38,12 +39,12 @@ def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine
     feed, speed, depth = careful(q)
     window, chip = q.window, feed / (speed * bit.flutes)
     reasons["feed_mm_min"] = (
-        f"chip load {chip:.3f}, nearer the careful end of {window.careful:.3f} to {window.bold:.3f} in "
+        f"chip load {mm(chip):.3f}, nearer the careful end of {mm(window.careful):.3f} to {mm(window.bold):.3f} in "
         f"{wood.name.lower()}; {shares_words(q, feed, speed, depth)}"
     )
     if speed < wanted - 1:
         reasons["speed_rpm"] = (
-            f"slower, so that {q.feed_share * machine.greatest_feed_mm_min:.0f} mm/min, a careful part of what "
+            f"slower, so that {named_rate(q.feed_share * machine.greatest_feed_mm_min):.0f}, a careful part of what "
             f"{machine.name} feeds, still gives a full chip"
         )
     part = sum(fig["depth_per_pass"][machine.machine_class.value]) / 2
@@ -90,7 +91,7 @@ def propose_engaged(bit: Bit, wood: Wood, machine: Machine, before: Settings, en
     settings = before.model_copy(update={"feed_mm_min": feed, "depth_of_cut_mm": depth, "stepover_mm": _floor(side, 0.01)})
     return Proposal(settings, {
         "depth_of_cut_mm": f"no more than {engaged_deg:g} degrees of the rim in wood: up to {fig['engaged']['depth_times']:g} times the depth of a slot{why}",
-        "feed_mm_min": f"chip load {feed / (before.speed_rpm * bit.flutes):.3f}: up for the thinner chip of {side:.1f} side engagement, within {window.careful:.3f} to {window.bold:.3f}",
+        "feed_mm_min": f"chip load {mm(feed / (before.speed_rpm * bit.flutes)):.3f}: up for the thinner chip of {mm(side):.1f} side engagement, within {mm(window.careful):.3f} to {mm(window.bold):.3f}",
         "stepover_mm": f"what {engaged_deg:g} degrees of the rim take from the side",
     })
 
@@ -123,7 +124,7 @@ def propose_finish_depth(bit: Bit, wood: Wood, machine: Machine, settings: Setti
         cut = load(bit, wood, machine, settings.feed_mm_min, settings.speed_rpm, deep, max(allowance_mm, 0.1))
         if cut.bend_mm <= fig["careful"]["force"] * fig["bend"]["finish_mm"] or deep <= fig["finish_pass"]["least_mm"]:
             break
-        why = f"so that the bit bends less than {fig['careful']['force'] * fig['bend']['finish_mm']:g} along the wall"
+        why = f"so that the bit bends less than {mm(fig['careful']['force'] * fig['bend']['finish_mm']):g} along the wall"
     return math.ceil(deep * 100 - 1e-6) / 100, why
 
 

@@ -12,6 +12,7 @@ from shapely.geometry import LineString, Point, Polygon
 from ..data import figures
 from ..errors import InfeasibleError
 from ..plane.regions import buffer_round, opened, polygons
+from ..quantities import mm
 from ..route import Nest
 from ..vocabulary import OperationKind
 from .balance import Element
@@ -39,7 +40,7 @@ def window_of(outline: Polygon, nest: Nest) -> Window:
     r, wanted = nest.bit_mm / 2, buffer_round(outline, nest.play_mm)
     core = buffer_round(wanted, -r)
     if core.is_empty:
-        raise InfeasibleError(f"A bit of {nest.bit_mm:g} does not fit into a nest for this piece. Take a thinner one.", where="nest")
+        raise InfeasibleError(f"A bit of {mm(nest.bit_mm):g} does not fit into a nest for this piece. Take a thinner one.", where="nest")
     region = opened(wanted, r)
     tips: list[tuple[float, float, float]] = []
     for left in polygons(outline.difference(region)):

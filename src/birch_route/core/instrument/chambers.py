@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 
 from ..data import figures
 from ..plane.regions import buffer_round, opened, polygons
+from ..quantities import cm2, mm
 from ..vocabulary import Face, LayerKind, Mount
 from .balance import G_PER_MM3, layers_of
 from .edges import reach
@@ -118,13 +119,13 @@ def _chamber(route: Route, resolved: Resolved, region: Polygon, face: Face, cap:
     span = 2 * shapely.maximum_inscribed_circle(region, tolerance=0.5).length
     needs = cap < fig["cap_mm"]
     follows = float(deep.min()) < thick - fig["floor_mm"] - 0.05
-    words = f"{region.area / 100:.0f} cm², {deep.max():.1f} deep; {fig['floor_mm']:.1f} stays {'over all that is cut from the other face, which its floor follows' if follows else 'under it'}."
+    words = f"{cm2(region.area / 100):.0f}, {mm(deep.max()):.1f} deep; {mm(fig['floor_mm']):.1f} stays {'over all that is cut from the other face, which its floor follows' if follows else 'under it'}."
     if cap > 0:
-        words += f" Cut it into the core, before the cap of {cap:.1f} is glued on."
+        words += f" Cut it into the core, before the cap of {mm(cap):.1f} is glued on."
     if needs:
         words += f" It needs a {'cap of %.1f or more' % fig['cap_mm'] if face is Face.FRONT else 'cover'} over it."
     if span > fig["span_mm"]:
-        words += f" It is {span:.0f} wide; a cap of {fig['cap_mm']:.1f} bears {fig['span_mm']:.0f}."
+        words += f" It is {mm(span):.0f} wide; a cap of {mm(fig['cap_mm']):.1f} bears {mm(fig['span_mm']):.0f}."
     return Chamber(region, face.value, thick - fig["floor_mm"], float(region.area), grams, moves, fig["floor_mm"], span, needs, words, follows)
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ..errors import InfeasibleError, InputError
+from ..quantities import mm
 
 
 class Unknown(StrEnum):
@@ -92,7 +93,14 @@ def solve_heights(h: Heights, unknown: Unknown, saddle_range_mm: tuple[float, fl
     for name, value, low, high in (("pocket depth", found.depth_mm, 0.5, 60.0), ("shim", found.shim_mm, -1e-9, 20.0), ("action", found.action_12th_mm, 0.2, 8.0),
                                    ("neck angle", found.angle_deg, -3.0, 12.0), ("saddle height", found.saddle_mm, 0.5, 80.0)):
         if not low <= value <= high:
-            raise InfeasibleError(f"The {name} would come out {value:.2f}; it must lie between {max(low, 0):g} and {high:g}. Change another number of the stack.", where=unknown.value, value=value)
+            said = float if name == "neck angle" else mm
+            least, most = said(max(low, 0)), said(high)
+            raise InfeasibleError(
+                f"The {name} would come out {said(value):.2f}; it must lie between {least:g} and {most:g}. Change "
+                f"another number of the stack.",
+                where=unknown.value,
+                value=value,
+            )
     low, high = saddle_range_mm if saddle_range_mm else (None, None)
     return Solved(found, unknown, abs(found.heel_length_mm * math.tan(math.radians(found.angle_deg))),
                   None if low is None else found.saddle_mm - low, None if high is None else high - found.saddle_mm)

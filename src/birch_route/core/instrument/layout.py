@@ -14,6 +14,7 @@ from ..errors import BirchError
 from ..materials.bench_work import offcuts
 from ..materials.boards import flatness, glue_up, judge_defect
 from ..plane.regions import corners_left
+from ..quantities import mm
 from ..route import Pocket, Route
 from ..variants import variant_views
 from ..vocabulary import Face, PartKind
@@ -179,9 +180,9 @@ def _saddle_two_ways(route: Route, resolved: Resolved, neck: PartOnHand, out: La
     nut = end - to_12th - (to_nut if to_nut is not None else choices.scale_mm / 2)
     again = None if to_nut is None else nut + 2 * to_nut + choices.compensation_mm
     out.saddle = {
-        "x_mm": resolved.saddle_x_mm, "from_heel_mm": resolved.saddle_x_mm - end, "words": f"{choices.scale_mm / 2:.2f} half the scale − {to_12th:.2f} heel end to 12th + {choices.compensation_mm:.2f} compensation",
+        "x_mm": resolved.saddle_x_mm, "from_heel_mm": resolved.saddle_x_mm - end, "words": f"{mm(choices.scale_mm / 2):.2f} half the scale − {mm(to_12th):.2f} heel end to 12th + {mm(choices.compensation_mm):.2f} compensation",
         "again_mm": None if again is None else again - end,
-        "again_words": None if to_nut is None else f"nut at {nut:.2f} + twice {to_nut:.2f} measured nut to 12th + {choices.compensation_mm:.2f}, less the heel end at {end:.2f}",
+        "again_words": None if to_nut is None else f"nut at {mm(nut):.2f} + twice {mm(to_nut):.2f} measured nut to 12th + {mm(choices.compensation_mm):.2f}, less the heel end at {mm(end):.2f}",
         "differ_mm": None if again is None else again - resolved.saddle_x_mm, "points": bridge_points(route, resolved.saddle_x_mm, end)}
     out.frets = [nut + fret_distance(choices.scale_mm, n) for n in range(choices.frets + 1)]
     if to_nut is not None:
@@ -239,7 +240,7 @@ def _heights(route: Route, resolved: Resolved, neck: PartOnHand, bridge: PartOnH
     try:
         solved = solve_heights(stack, unknown, (low, high))  # type: ignore[arg-type]
     except BirchError as exc:
-        out.heights = {"unknown": unknown.value, "failed": exc.message}
+        out.heights = {"unknown": unknown.value, "failed": exc.sentence}
         return
     out.heights = {"unknown": unknown.value, "failed": None, **asdict(solved.heights), "wedge_thick_mm": solved.wedge_thick_mm,
                    "travel_down_mm": solved.travel_down_mm, "travel_up_mm": solved.travel_up_mm, "saddle_low_mm": low, "saddle_high_mm": high}

@@ -8,6 +8,7 @@ from enum import StrEnum
 from ..errors import InputError
 from ..plane.curves import Spline
 from ..plane.regions import region_from
+from ..quantities import mm
 
 
 class Style(StrEnum):
@@ -64,7 +65,9 @@ def body_outline(style: Style, length_mm: float, width_mm: float, waist: float =
     for name, value in (("length_mm", length_mm), ("width_mm", width_mm), ("waist", waist), ("horn", horn)):
         low, high = LIMITS[name]
         if not low <= value <= high:
-            raise InputError(f"{name.replace('_mm', '')} {value:g} is outside {low:g} to {high:g}.", where=name)
+            said = mm if name.endswith("_mm") else float
+            words = f"{said(value):g} is outside {said(low):g} to {said(high):g}"
+            raise InputError(f"{name.removesuffix('_mm')} {words}.", where=name)
     points = []
     for p in _POINTS[style]:
         side = 1.0 if p.v >= 0 else -1.0

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..data import figures, part_places
 from ..document import Id
 from ..errors import InputError
+from ..quantities import mm, named_mm
 from ..units import Unit, parse_length
 from ..vocabulary import PartKind
 
@@ -113,7 +114,7 @@ def take_reading(part: PartOnHand, place: str, typed: str, default: Unit, by: st
     spec = known[place]
     if not spec["least_mm"] <= length.mm <= spec["most_mm"]:
         raise InputError(
-            f"{spec['label']} of {part.name} cannot be {length.mm:.2f} mm: it lies between {spec['least_mm']} and "
-            f"{spec['most_mm']}. Check the unit.", where=f"{part.id}.{place}", value_mm=length.mm,
+            f"{spec['label']} of {part.name} cannot be {named_mm(length.mm):.2f}: it lies between {mm(spec['least_mm']):g} "
+            f"and {mm(spec['most_mm']):g}. Check the unit.", where=f"{part.id}.{place}", value_mm=length.mm,
         )
     return Reading(place=place, value_mm=length.mm, typed=typed.strip()[:40], unit=length.unit, by=by, at=at, using=using)

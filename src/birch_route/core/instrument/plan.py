@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from ..plane.regions import polygons
+from ..quantities import mm
 from ..route import Route
 from .resolve import Resolved, resolve
 
@@ -66,20 +67,20 @@ def plan_of(route: Route) -> Plan:
             continue
         back = solid.face.value == "back" and solid.floor_mm is not None
         deep = None if solid.floor_mm is None else solid.deep_mm(resolved.thickness_mm)
-        words = "through" if deep is None else f"{deep:.2f} deep{', from the back' if back else ''}"
+        words = "through" if deep is None else f"{mm(deep):.2f} deep{', from the back' if back else ''}"
         letter += 1
         name = _letters(letter)
         if solid.kind == "hole":
             for k, (x, y) in enumerate(solid.points, 1):
                 label = f"{name}{k}" if len(solid.points) > 1 else name
                 out.circles.append(Circle(label, x - xmin, y - ymin, solid.diameter_mm, deep, back))
-                out.rows.append((label, solid.name, x - xmin, y - ymin, f"{solid.diameter_mm:g} across", words))
+                out.rows.append((label, solid.name, x - xmin, y - ymin, f"{mm(solid.diameter_mm):g} across", words))
             continue
         for polygon in polygons(solid.region):
             for ring in (polygon.exterior, *polygon.interiors):
                 out.rings.append(Ring(solid.name, _ring(shapely.Polygon(ring), corner), deep, back))
         x0, y0, x1, y1 = solid.region.bounds
-        out.rows.append((name, solid.name, (x0 + x1) / 2 - xmin, (y0 + y1) / 2 - ymin, f"{x1 - x0:.2f} x {y1 - y0:.2f}", words))
+        out.rows.append((name, solid.name, (x0 + x1) / 2 - xmin, (y0 + y1) / 2 - ymin, f"{mm(x1 - x0):.2f} x {mm(y1 - y0):.2f}", words))
     return out
 
 
@@ -111,7 +112,7 @@ def supports_plan(title: str, profiles: dict[str, list[tuple[float, float]]], th
         start, high = points[0][0], max(z for _, z in points)
         side = [(points[-1][0] - start, 0.0), (0.0, 0.0), *((a - start, z) for a, z in points)]
         rings.append(Ring(name, np.array([(x, y + up) for x, y in side]), None))
-        rows.append((name, "Support, side view", 0.0, round(up, 2), f"{points[-1][0] - start:.1f} long, {min(z for _, z in points):.2f} to {high:.2f} high", f"{thick_mm:g} sheet"))
+        rows.append((name, "Support, side view", 0.0, round(up, 2), f"{mm(points[-1][0] - start):.1f} long, {mm(min(z for _, z in points)):.2f} to {mm(high):.2f} high", f"{mm(thick_mm):g} sheet"))
         wide, up = max(wide, points[-1][0] - start), up + high + SIDE_GAP_MM
     box = np.array([(0.0, 0.0), (wide, 0.0), (wide, max(1.0, up - SIDE_GAP_MM)), (0.0, max(1.0, up - SIDE_GAP_MM))])
     return Plan(title, wide, max(1.0, up - SIDE_GAP_MM), thick_mm, box, rings, [], rows)

@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 from ..errors import InputError
 from ..piece import Pocket
 from ..plane.regions import buffer_round
+from ..quantities import mm
 from ..vocabulary import Face
 from .floors import FollowingFloor, TiltedFloor, cells_of, fall_of
 from .placing import thickness_of
@@ -54,7 +55,7 @@ def following(route: Route, feature: Pocket, solid: Solid, other: list[Solid]) -
         return solid
     floor = following_floor(solid.region, solid.deep_mm(thick), thick, keep, met)
     if floor.shallowest_mm < 0.1:
-        raise InputError(f"Somewhere in {feature.name} there is no room over {keep:g} of wood above what is cut from the other face. Draw it smaller, or keep less.", where=feature.id)
+        raise InputError(f"Somewhere in {feature.name} there is no room over {mm(keep):g} of wood above what is cut from the other face. Draw it smaller, or keep less.", where=feature.id)
     return replace(solid, floor_mm=floor_height(route, feature.face, floor.deepest_mm), surface=floor)
 
 

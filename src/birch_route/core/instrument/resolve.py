@@ -13,6 +13,7 @@ from shapely.geometry import Point, Polygon, box
 from ..errors import GeometryError, InputError
 from ..plane.curves import Around, HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
+from ..quantities import mm, named_mm
 from ..route import (
     Bevel,
     Carve,
@@ -192,7 +193,7 @@ def _channel(route: Route, feature: Channel, beside: list[Solid]) -> Solid:
 
 def _hole(route: Route, feature: Hole) -> Solid:
     if feature.diameter_mm < TOLERANCES.smallest_mm:
-        raise GeometryError(f"{feature.name} is only {feature.diameter_mm:.2f} mm wide.", where=feature.id)
+        raise GeometryError(f"{feature.name} is only {named_mm(feature.diameter_mm):.2f} wide.", where=feature.id)
     radius = feature.diameter_mm / 2
     discs = [buffer_round(Point(p), radius) for p in feature.points]
     region = shapely.union_all(discs)
@@ -278,7 +279,7 @@ def _depth(route: Route, feature: Pocket, stack: Derivation) -> tuple[float | No
 def _above_zero(depth_mm: float, feature: Pocket) -> float:
     if depth_mm <= 0.05:
         raise InputError(
-            f"{feature.name} would come out {depth_mm:.2f} deep from its readings. Check the heel thickness, the saddle "
+            f"{feature.name} would come out {mm(depth_mm):.2f} deep from its readings. Check the heel thickness, the saddle "
             "heights and the action.", where=feature.id, depth_mm=depth_mm,
         )
     return depth_mm

@@ -15,6 +15,7 @@ from ..bits.model import Bit
 from ..data import figures
 from ..errors import InfeasibleError
 from ..instrument.resolve import resolve
+from ..quantities import mm
 from ..route import SCHEMA, Route, Setup, content_hash, read_route
 from ..sequence.propose import propose_route, staged_for, with_proposed_tabs
 from ..vocabulary import Entry, OperationKind, Side
@@ -90,7 +91,7 @@ def route_of(draft: Draft, kind: JigKind, route: Route, setup: Setup, outline: P
     length, width = math.ceil(xmax) - x, math.ceil(ymax) - y
     travel = route.machine.travel_mm
     if length > travel[0] or width > travel[1]:
-        raise InfeasibleError(f"The sheet for this jig is {length} x {width}; the {route.machine.name} reaches {travel[0]:g} x {travel[1]:g}. Take a smaller blank, or make the jig in two parts.", where="jig")
+        raise InfeasibleError(f"The sheet for this jig is {mm(length):g} x {mm(width):g}; the {route.machine.name} reaches {mm(travel[0]):g} x {mm(travel[1]):g}. Take a smaller blank, or make the jig in two parts.", where="jig")
     at = place_on_bed(route, draft, outline, (x, y, length, width))
     name = f"{WORDS[kind]} for {route.job}"[:80]
     corners = [(x + SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + width - SCREW_IN_MM), (x + SCREW_IN_MM, y + width - SCREW_IN_MM)]

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from scipy.interpolate import CubicSpline
 
 from ..errors import GeometryError
+from ..quantities import mm
 from ..tolerances import TOLERANCES
 
 Mm = Annotated[float, Field(allow_inf_nan=False, ge=-5000, le=5000)]
@@ -213,7 +214,7 @@ def _flatten_spline(points: np.ndarray, chord_mm: float) -> np.ndarray:
     if (steps < 1e-6).any():
         at = int(np.argmin(steps))
         x, y = points[at]
-        raise GeometryError(f"Two outline points lie on each other at x {x:.1f}, y {y:.1f}.", point=at)
+        raise GeometryError(f"Two outline points lie on each other at x {mm(x):.1f}, y {mm(y):.1f}.", point=at)
     t = np.concatenate([[0.0], np.cumsum(steps)])
     curve = CubicSpline(t, closed, bc_type="periodic")
     out = []

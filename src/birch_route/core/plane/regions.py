@@ -11,6 +11,7 @@ from shapely.geometry import MultiPolygon, Polygon
 from shapely.validation import explain_validity
 
 from ..errors import GeometryError
+from ..quantities import named_mm
 from ..tolerances import TOLERANCES, Tolerances
 from .curves import Drawn, flatten
 
@@ -39,10 +40,10 @@ def _region(kind: type[Drawn], shape: str, name: str, tol: Tolerances) -> Polygo
     small, large = min(xmax - xmin, ymax - ymin), max(xmax - xmin, ymax - ymin)
     if small < tol.smallest_mm or polygon.area < tol.smallest_mm**2:
         raise GeometryError(
-            f"{name} is only {small:.2f} mm across. The least that can be cut is {tol.smallest_mm} mm.", where=name
+            f"{name} is only {named_mm(small):.2f} across. The least that can be cut is {named_mm(tol.smallest_mm):g}.", where=name
         )
     if large > tol.largest_mm:
-        raise GeometryError(f"{name} is {large:.0f} mm long. Check the unit: the limit is {tol.largest_mm:.0f} mm.",
+        raise GeometryError(f"{name} is {named_mm(large):.0f} long. Check the unit: the limit is {named_mm(tol.largest_mm):.0f}.",
                             where=name)
     return shapely.geometry.polygon.orient(polygon)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ..quantities import named_mm
 from ..units import MM_PER_INCH
 
 CHORD_MM = 0.003
@@ -92,7 +93,7 @@ def _centre_from_radius(
     if chord < 1e-9:
         raise ArcError("R cannot say where the middle of a whole circle lies.")
     if chord / 2 > abs(radius) + off:
-        raise ArcError(f"the radius is too small by {chord / 2 - abs(radius):.3f} mm to reach the arc's end.")
+        raise ArcError(f"the radius is too small by {named_mm(chord / 2 - abs(radius)):.3f} to reach the arc's end.")
     h = math.sqrt(max(0.0, radius**2 - (chord / 2) ** 2))
     side = -1.0 if clockwise == (radius > 0) else 1.0
     return (x0 + x1) / 2 - side * h * dy / chord, (y0 + y1) / 2 + side * h * dx / chord

@@ -17,6 +17,7 @@ from ..heights.pieces import label_pieces
 from ..machines import Machine
 from ..motion.timing import move_times
 from ..proving.findings import Fact, Finding, by_severity, finding
+from ..quantities import cm2, mm, named_rate, rate
 from ..tolerances import TOLERANCES
 from ..vocabulary import RAPID_CODE
 from .reader import read_program
@@ -169,8 +170,8 @@ def _beyond(read: ReadProgram, machine: Machine) -> list[Finding]:
         out.append(
             finding(
                 "program.beyond_machine",
-                f"Line {line}: a feed of {feed:.0f} mm/min is asked; "
-                f"{machine.name} goes {machine.greatest_feed_mm_min:.0f} at most.",
+                f"Line {line}: a feed of {named_rate(feed):.0f} is asked; "
+                f"{machine.name} goes {rate(machine.greatest_feed_mm_min):.0f} at most.",
                 line=line,
                 facts=[
                     Fact(name="feed", value=round(feed, 1), unit="mm/min"),
@@ -209,7 +210,7 @@ def _travel(section: Section, points: np.ndarray, machine: Machine) -> list[Find
     size = np.nanmax(points, 0) - np.nanmin(points, 0)
     for k, axis in enumerate("XYZ"):
         if size[k] > machine.travel_mm[k] + 1e-6:
-            return [finding("travel.outside", f"The program spans {size[k]:.1f} along {axis}; {machine.name} travels {machine.travel_mm[k]:.1f}.",
+            return [finding("travel.outside", f"The program spans {mm(size[k]):.1f} along {axis}; {machine.name} travels {mm(machine.travel_mm[k]):.1f}.",
                             line=section.lines[0], facts=[Fact(name="span", value=round(float(size[k]), 2)), Fact(name="travel", value=machine.travel_mm[k], source="machine")])]
     return []
 
@@ -228,6 +229,6 @@ def _loose(wood: Wood, section: Section, known: list[Finding]) -> list[Finding]:
             place = ((i + 0.5) * wood.grid.cell_mm, (j + 0.5) * wood.grid.cell_mm, 0.0)
             if any(f.code == "piece.freed" and f.place and math.dist(f.place[:2], place[:2]) < 5 for f in known + out):
                 continue
-            out.append(finding("piece.freed", f"Line {section.lines[-1]}: a piece of {areas[piece] / 100:.1f} cm² is cut free by then and nothing joins it to the stock's edge.",
+            out.append(finding("piece.freed", f"Line {section.lines[-1]}: a piece of {cm2(areas[piece] / 100):.1f} is cut free by then and nothing joins it to the stock's edge.",
                                line=section.lines[-1], place=place, facts=[Fact(name="area", value=round(float(areas[piece]), 1), unit="mm2")]))
     return out

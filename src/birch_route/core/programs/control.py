@@ -6,6 +6,7 @@ import re
 
 from ..errors import InputError
 from ..machines import Dialect
+from ..quantities import mm
 from ..units import MM_PER_INCH
 from ..vocabulary import RAPID_CODE
 from .groups import CYCLES, GROUP, M_GROUPS
@@ -41,11 +42,11 @@ class Control(Travel):
         if not sections and not self.problems:
             raise InputError(f"{name} holds no move that could be read. It may not be a program.", where=name)
         if not sections:
-            words = " ".join(p.reason for p in self.problems[:MOST_TOLD])
+            words = " ".join(p.sentence for p in self.problems[:MOST_TOLD])
             raise InputError(
                 f"{name} holds no move that could be read. {words}",
                 where=name,
-                problems=[p.reason for p in self.problems],
+                problems=[p.sentence for p in self.problems],
             )
         if not self.ended:
             self.problem("program.no_end", self.count, "the file ends without M2 or M30; a part of it may be missing.")
@@ -161,7 +162,7 @@ class Control(Travel):
                 self.problem(
                     "program.not_understood",
                     number,
-                    f"corners may be rounded by {block.get('P') * self._scale:.2f}, which is not simulated.",
+                    f"corners may be rounded by {mm(block.get('P') * self._scale):.2f}, which is not simulated.",
                 )
             elif GROUP.get(g) == "motion":
                 if g in CYCLES and self._motion not in CYCLES and self._at[2] is not None:

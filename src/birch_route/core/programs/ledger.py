@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..proving.simulate import Simulation
+from ..quantities import mm
 from ..vocabulary import OperationKind, ZeroZ
 from .writer import program_origin
 
@@ -31,5 +32,5 @@ def ledger(simulations: list[Simulation]) -> list[Entry]:
         piece = blank.thickness_mm - blank.faced_below_mm
         out.append(Entry(sim.setup.id, f"Z zero on the {zero}", blank.thickness_mm, piece, face))
         if above > 0 and any(s.operation.kind is OperationKind.FACE for s in sim.steps):
-            out.append(Entry(sim.setup.id, f"After {above:g} are skimmed off", float((sim.result - sim.bottom).max()), piece - above, face))
+            out.append(Entry(sim.setup.id, f"After {mm(above):g} are skimmed off", float((sim.result - sim.bottom).max()), piece - above, face))
     return out

@@ -14,6 +14,7 @@ from ..motion.timing import move_times
 from ..motion.toolpath import join
 from ..proving.findings import Fact, Finding, finding
 from ..proving.simulate import Simulation
+from ..quantities import mm
 from .reader import read_program
 from .writer import Program, stops_before
 
@@ -65,7 +66,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
         findings.append(_failed("The programs do not hold the operations of this revision, in its order."))
     for program in programs:
         read = read_program(program.text, program.name, sim.route.machine.dialect)
-        findings += [_failed(f"{program.name}: {p.reason}") for p in read.problems]
+        findings += [_failed(f"{program.name}: {p.sentence}") for p in read.problems]
         if read.offsets != {sim.setup.zero.offset}:
             named = ", ".join(f"G{53 + n}" for n in sorted(read.offsets)) or "none"
             findings.append(_failed(f"{program.name} selects work offset {named}; the setup's is G{53 + sim.setup.zero.offset}."))
@@ -94,7 +95,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     worst = float(difference[solid].max() if solid.any() else difference[flat].max(initial=0.0))
     if solid.any():
         j, i = np.unravel_index(np.argmax(np.where(solid, difference, 0)), difference.shape)
-        findings.append(_failed(f"Read back, the wood differs by {worst:.2f} from the proof.", worst,
+        findings.append(_failed(f"Read back, the wood differs by {mm(worst):.2f} from the proof.", worst,
                                 (sim.grid.x0_mm + (i + 0.5) * sim.grid.cell_mm, sim.grid.y0_mm + (j + 0.5) * sim.grid.cell_mm, 0.0)))
     planned = sum(float(move_times(join([s.path]), sim.route.machine).sum()) for s in sim.steps)
     if planned > 1 and abs(seconds - planned) > max(TIME_PART * planned, 2.0):
@@ -120,5 +121,5 @@ def _worse(sim: Simulation, name: str, bit: str, metrics: np.ndarray) -> list[Fi
         proven = max((float(s.metrics[:, column].max(initial=0.0)) for s in sim.steps if s.bit.id == bit), default=0.0)
         found = float(metrics[:, column].max(initial=0.0))
         if found > proven + 0.02:
-            out.append(_failed(f"{name} does {words}, {found:.2f}, where the proof had {proven:.2f}.", found))
+            out.append(_failed(f"{name} does {words}, {mm(found):.2f}, where the proof had {mm(proven):.2f}.", found))
     return out

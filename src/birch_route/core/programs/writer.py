@@ -11,6 +11,7 @@ from ..machines import Dialect, Machine, Split
 from ..motion.arcs import fit_arcs
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step
+from ..quantities import Unit, mm, named_mm, named_rate, rate, say
 from ..route import content_hash
 from ..traveller import begins_anew
 from ..units import MM_PER_INCH
@@ -111,7 +112,8 @@ class _Writer:
         return "\n".join(self._lines) + "\n"
 
     def comment(self, words: str) -> None:
-        plain = words.encode("ascii", "replace").decode().replace("(", "[").replace(")", "]").replace(";", ",").replace("\n", " ")
+        unit = Unit.INCH if self.dialect.inch else Unit.MM
+        plain = say(words, unit).replace("−", "-").encode("ascii", "replace").decode().replace("(", "[").replace(")", "]").replace(";", ",").replace("\n", " ")
         for start in range(0, max(len(plain), 1), 100):
             part = plain[start: start + 100]
             self._lines.append(f"; {part}" if self.dialect.semicolon_comments else f"({part})")
@@ -166,20 +168,20 @@ def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, i
         f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
         + (f"{sim.setup.stands_on} under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
         f"work offset {zero.offset} of the machine, G{53 + zero.offset}",
-        *([f"moved by X {moved[0]:.3f} Y {moved[1]:.3f} after a test pair of holes"] if (moved := correction(sim.setup, sim.frame.signs)) != (0.0, 0.0) else []),
-        f"stock: {sim.species.name}, {blank.length_mm:g} x {blank.width_mm:g} x {blank.thickness_mm:g} mm",
+        *([f"moved by X {mm(moved[0]):.3f} Y {mm(moved[1]):.3f} after a test pair of holes"] if (moved := correction(sim.setup, sim.frame.signs)) != (0.0, 0.0) else []),
+        f"stock: {sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x {named_mm(blank.thickness_mm):g}",
         f"machine: {route.machine.name}", f"minutes: {sum(s.minutes for s in steps):.1f} computed, not proven",
     ):
         w.comment(line)
     for step in _bits_of(steps):
         b = step.bit
-        w.comment(f"bit T{numbers[b.id]}: {b.name}, {b.form.value} {b.cut_diameter_mm:g}, cuts {b.cutting_length_mm:g}, out {b.stickout_mm:g}")
+        w.comment(f"bit T{numbers[b.id]}: {b.name}, {b.form.value} {mm(b.cut_diameter_mm):g}, cuts {mm(b.cutting_length_mm):g}, out {mm(b.stickout_mm):g}")
     for step in steps:
         s = step.operation.settings
-        w.comment(f"{step.operation.name}: T{numbers[step.bit.id]}, feed {s.feed_mm_min:g} mm/min, plunge {s.plunge_mm_min:g}, "
-                  f"{s.speed_rpm:g} rpm, {s.depth_of_cut_mm:g} deep a pass")
+        w.comment(f"{step.operation.name}: T{numbers[step.bit.id]}, feed {named_rate(s.feed_mm_min):g}, plunge {rate(s.plunge_mm_min):g}, "
+                  f"{s.speed_rpm:g} rpm, {mm(s.depth_of_cut_mm):g} deep a pass")
     for one, reason in overrides:
-        w.comment(f"STOP OVERRIDDEN: {one.code}: {one.reason} Reason given: {reason}")
+        w.comment(f"STOP OVERRIDDEN: {one.code}: {one.sentence} Reason given: {reason}")
     w.comment(f"revision: {revision}")
     w.comment("Eyes, ears, lungs covered. Stay in reach of the stop. The machine maker's instructions come first.")
 
@@ -221,7 +223,7 @@ def _bit_change(w: _Writer, sim: Simulation, step: Step, number: int, *, first: 
     dialect, b = w.dialect, step.bit
     if not first:
         _rest(w)
-    w.comment(f"put in T{number}: {b.name}, {b.stickout_mm:g} out of the collet nut"
+    w.comment(f"put in T{number}: {b.name}, {mm(b.stickout_mm):g} out of the collet nut"
               + (", touch off Z again" if step.operation.touch_off_before else ""))
     if not dialect.speed_word:
         w.comment(f"set the {sim.route.machine.speed_words(step.operation.settings.speed_rpm)}")

@@ -6,6 +6,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
+from ..quantities import say
 from ..vocabulary import Severity
 
 
@@ -23,8 +24,13 @@ class Cure(BaseModel):
     """Something that can be done about it: edits of the route, applied with one press."""
 
     model_config = ConfigDict(frozen=True)
-    label: str
+    sentence: str  # quantities marked, see core/quantities.py
     edits: list[dict[str, Any]]
+
+    @property
+    def label(self) -> str:
+        """The sentence in mm."""
+        return say(self.sentence)
 
 
 class Finding(BaseModel):
@@ -33,7 +39,7 @@ class Finding(BaseModel):
     model_config = ConfigDict(frozen=True)
     code: str
     severity: Severity
-    reason: str
+    sentence: str  # quantities marked, see core/quantities.py
     operation: str | None = None
     feature: str | None = None
     hardware: str | None = None
@@ -42,6 +48,11 @@ class Finding(BaseModel):
     facts: list[Fact] = []
     cures: list[Cure] = []
     may_override: bool = True
+
+    @property
+    def reason(self) -> str:
+        """The sentence in mm."""
+        return say(self.sentence)
 
 
 CODES: dict[str, tuple[Severity, str]] = {
@@ -200,9 +211,9 @@ CODES: dict[str, tuple[Severity, str]] = {
 NEVER_OVERRIDDEN = frozenset({"piece.freed", "program.read_back"})
 
 
-def finding(code: str, reason: str, **more: Any) -> Finding:
+def finding(code: str, sentence: str, **more: Any) -> Finding:
     """Return a finding with the severity its code has."""
-    return Finding(code=code, severity=CODES[code][0], reason=reason, may_override=code not in NEVER_OVERRIDDEN, **more)
+    return Finding(code=code, severity=CODES[code][0], sentence=sentence, may_override=code not in NEVER_OVERRIDDEN, **more)
 
 
 _ORDER = {Severity.STOP: 0, Severity.CARE: 1, Severity.NOTE: 2}

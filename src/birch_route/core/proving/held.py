@@ -13,6 +13,7 @@ from ..heights.field import Grid
 from ..heights.pieces import label_pieces
 from ..instrument.balance import layers_of
 from ..plane.regions import polygons
+from ..quantities import mm
 from ..route import Operation, Tab
 from ..vocabulary import OperationKind, School
 from .rules_holding import held_by
@@ -47,7 +48,7 @@ class HeldPiece:
             return ", ".join(self.hardware)
         if not self.joined:
             return "nothing"
-        return f"{self.tabs} tab{'s' if self.tabs != 1 else ''} to wood that is held" if self.tabs else f"a skin of {self.skin_mm:.1f} all round" if self.skin_mm else "wood beside it that is not cut through"
+        return f"{self.tabs} tab{'s' if self.tabs != 1 else ''} to wood that is held" if self.tabs else f"a skin of {mm(self.skin_mm):.1f} all round" if self.skin_mm else "wood beside it that is not cut through"
 
 
 def held_pieces(sim: Simulation) -> list[HeldPiece]:

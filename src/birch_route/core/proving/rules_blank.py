@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from ..data import figures
 from ..materials.boards import Verdict, flatness, glue_up, judge_defect
+from ..quantities import mm
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
 from .simulate import Simulation
@@ -19,9 +20,9 @@ def boards_narrow(sim: Simulation) -> Iterator[Finding]:
         return
     joined = glue_up([p.width_mm for p in blank.planks], blank.joint_loss_mm, blank.y_mm, blank.width_mm)
     if joined.short_mm > 0.05:
-        yield finding("blank.boards_narrow", f"{len(blank.planks)} boards give {joined.width_mm:.1f} once jointed; the blank is {blank.width_mm:.1f} wide. {joined.short_mm:.1f} is missing.",
+        yield finding("blank.boards_narrow", f"{len(blank.planks)} boards give {mm(joined.width_mm):.1f} once jointed; the blank is {mm(blank.width_mm):.1f} wide. {mm(joined.short_mm):.1f} is missing.",
                       facts=[Fact(name="boards give", value=round(joined.width_mm, 2)), Fact(name="blank", value=blank.width_mm, source="route")],
-                      cures=[Cure(label=f"Blank {joined.width_mm:.1f} wide", edits=[set_edit("blank.width_mm", round(joined.width_mm - 0.05, 1)), set_edit("blank.y_mm", round(blank.y_mm + joined.short_mm / 2, 2))])])
+                      cures=[Cure(sentence=f"Blank {mm(joined.width_mm):.1f} wide", edits=[set_edit("blank.width_mm", round(joined.width_mm - 0.05, 1)), set_edit("blank.y_mm", round(blank.y_mm + joined.short_mm / 2, 2))])])
 
 
 @rule_once
@@ -37,7 +38,7 @@ def glue_line_in_hole(sim: Simulation) -> Iterator[Finding]:
         for x, y in solid.points:
             near = min(lines, key=lambda line: abs(line - y))
             if abs(near - y) < solid.diameter_mm / 2:
-                yield finding("blank.glue_line_in_hole", f"The glue line at {near:.1f} runs through {solid.name}, {abs(near - y):.1f} off its middle. It may open when the bush is pressed in.",
+                yield finding("blank.glue_line_in_hole", f"The glue line at {mm(near):.1f} runs through {solid.name}, {mm(abs(near - y)):.1f} off its middle. It may open when the bush is pressed in.",
                               feature=solid.id, place=(x, y, 0.0), facts=[Fact(name="off the middle", value=round(abs(near - y), 2)), Fact(name="hole", value=solid.diameter_mm, source="feature")])
 
 
@@ -66,10 +67,10 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
     uneven = flat.spread_mm > blank.skim_mm + blank.skim_back_mm + within
     if abs(off) <= max(within, flat.spread_mm / 2) and not uneven:
         return
-    words = (f"The blank measures {flat.least_mm:.2f} to {flat.most_mm:.2f}; the route says {blank.thickness_mm:.2f}. " if abs(off) > within else f"The blank is uneven by {flat.spread_mm:.2f} and {blank.skim_mm + blank.skim_back_mm:.2f} is skimmed. ")
+    words = (f"The blank measures {mm(flat.least_mm):.2f} to {mm(flat.most_mm):.2f}; the route says {mm(blank.thickness_mm):.2f}. " if abs(off) > within else f"The blank is uneven by {mm(flat.spread_mm):.2f} and {mm(blank.skim_mm + blank.skim_back_mm):.2f} is skimmed. ")
     yield finding("blank.thickness_off", words + "Depths to the back and through cuts follow the thickness.",
                   facts=[Fact(name="least", value=flat.least_mm, source="reading"), Fact(name="most", value=flat.most_mm, source="reading"), Fact(name="route says", value=blank.thickness_mm, source="route")],
-                  cures=[Cure(label=f"Thickness {flat.most_mm:.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > within and not uneven else [])
+                  cures=[Cure(sentence=f"Thickness {mm(flat.most_mm):.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > within and not uneven else [])
 
 
 @rule_once
@@ -89,6 +90,6 @@ def layers_off(sim: Simulation) -> Iterator[Finding]:
     blank = sim.route.blank
     total = sum(layer.thickness_mm for layer in blank.layers)
     if blank.layers and abs(total - blank.thickness_mm) > figures()["flaws"]["thickness_mm"]:
-        yield finding("blank.layers_off", f"The layers add up to {total:.2f}; the blank is {blank.thickness_mm:.2f} thick. Depths into the layers and the weight follow the layers.",
+        yield finding("blank.layers_off", f"The layers add up to {mm(total):.2f}; the blank is {mm(blank.thickness_mm):.2f} thick. Depths into the layers and the weight follow the layers.",
                       facts=[Fact(name="layers", value=round(total, 2), source="route"), Fact(name="blank", value=blank.thickness_mm, source="route")],
-                      cures=[Cure(label=f"Thickness {total:.2f}", edits=[set_edit("blank.thickness_mm", round(total, 2))])])
+                      cures=[Cure(sentence=f"Thickness {mm(total):.2f}", edits=[set_edit("blank.thickness_mm", round(total, 2))])])

@@ -10,6 +10,7 @@ import shapely
 from ..data import figures
 from ..instrument.clearances import opens_into
 from ..piece import Pocket
+from ..quantities import mm
 from .findings import Fact, Finding, finding
 from .registry import rule_on_wood
 from .simulate import Simulation
@@ -41,4 +42,4 @@ def over_hollows(sim: Simulation) -> Iterator[Finding]:
         if left <= 0.01:
             yield finding("cap.broken", f"{by} breaks through the layer into {feature.name}. Move one of them, or say that they are meant to open into each other.", feature=feature.id, place=(x, y, float(sim.hollow.roof[at][j, i])), facts=facts)
         else:
-            yield finding("cap.thin", f"{by} leaves {left:.1f} of the layer over {feature.name}; {least:g} is asked for.", feature=feature.id, place=(x, y, float(sim.hollow.roof[at][j, i]) + left), facts=facts)
+            yield finding("cap.thin", f"{by} leaves {mm(left):.1f} of the layer over {feature.name}; {mm(least):g} is asked for.", feature=feature.id, place=(x, y, float(sim.hollow.roof[at][j, i]) + left), facts=facts)

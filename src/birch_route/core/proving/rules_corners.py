@@ -12,6 +12,7 @@ from ..data import figures
 from ..instrument.parts import read_place
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import corners_left, opened
+from ..quantities import mm, mm2
 from ..route import Pocket
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, set_edit
@@ -47,8 +48,8 @@ def sharp_finding(
     step = [s for s in sim.steps if solid.id in s.operation.features][-1]
     fits = solid.finish_class.value == "fitted" or solid.part_corner_mm is not None
     words = (
-        f"A corner of {angle:.0f}° of {solid.name} at {x:.1f}, {y:.1f} keeps {area:.2f} mm² that the "
-        f"{2 * radius:.1f} bit does not reach."
+        f"A corner of {angle:.0f}° of {solid.name} at {mm(x):.1f}, {mm(y):.1f} keeps {mm2(area):.2f} that the "
+        f"{mm(2 * radius):.1f} bit does not reach."
     )
     facts = [Fact(name="angle", value=round(angle, 1), unit="°"), Fact(name="left", value=round(area, 3), unit="mm2")]
     planned = any(b.id == chisel_id(solid.id) for b in sim.whole.bench_steps)
@@ -87,7 +88,7 @@ def chisel(sim: Simulation, solid: Solid) -> Cure:
         "after": last,
         "note": "Try the part; pare down to the floor, square to the wall.",
     }
-    return Cure(label="Chisel them, as a bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": item}])
+    return Cure(sentence="Chisel them, as a bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": item}])
 
 
 @rule_on_wood
@@ -120,7 +121,7 @@ def corners(sim: Simulation) -> Iterator[Finding]:
             x, y, area = spots[0]
             yield finding(
                 "feature.corner_left",
-                f"{len(spots)} corners of {solid.name} stay round, {radius:.1f} radius. Square them with a chisel.",
+                f"{len(spots)} corners of {solid.name} stay round, {mm(radius):.1f} radius. Square them with a chisel.",
                 feature=feature.id,
                 place=(x, y, solid.floor_mm or 0.0),
                 facts=[
@@ -146,7 +147,7 @@ def _too_round(sim: Simulation, feature: Pocket, radius: float, drawn: float, mo
         x, y = solid.region.representative_point().coords[0]
         return finding(
             "feature.corner_left",
-            f"The corners of {solid.name} stay at a radius of {got:.2f}; the part accepts {most:.2f}. "
+            f"The corners of {solid.name} stay at a radius of {mm(got):.2f}; the part accepts {mm(most):.2f}. "
             "They are on the list for the chisel.",
             feature=feature.id,
             place=(x, y, solid.floor_mm or 0.0),
@@ -157,7 +158,7 @@ def _too_round(sim: Simulation, feature: Pocket, radius: float, drawn: float, mo
     cures = _drawn_sharper(feature, most) if drawn > most else _finer_bit(sim, step, solid, most)
     return finding(
         "feature.corner_too_round",
-        f"{solid.name} keeps corners of radius {got:.2f}; the part accepts {most:.2f}. It stands off there.",
+        f"{solid.name} keeps corners of radius {mm(got):.2f}; the part accepts {mm(most):.2f}. It stands off there.",
         feature=feature.id,
         operation=step.operation.id,
         place=(x, y, solid.floor_mm or 0.0),
@@ -177,7 +178,7 @@ def _finer_bit(sim: Simulation, step: Step, solid: Solid, most_mm: float) -> lis
     if not fits:
         return []
     widest = max(fits, key=lambda b: b.radius_mm)
-    return [Cure(label=f"Use the {widest.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", widest.id)])]
+    return [Cure(sentence=f"Use the {widest.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", widest.id)])]
 
 
 def _drawn_sharper(feature: Pocket, most_mm: float) -> list[Cure]:
@@ -185,8 +186,7 @@ def _drawn_sharper(feature: Pocket, most_mm: float) -> list[Cure]:
     if not hasattr(feature.shape, "corner_radius_mm"):
         return []
     return [
-        Cure(
-            label=f"Draw them {most_mm:.1f} round",
+        Cure(sentence=f"Draw them {mm(most_mm):.1f} round",
             edits=[set_edit(f"piece.features.{feature.id}.shape.corner_radius_mm", round(most_mm - 0.05, 2))],
         )
     ]

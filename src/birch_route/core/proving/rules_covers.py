@@ -15,6 +15,7 @@ from ..instrument.resolve import Solid
 from ..instrument.room import standing
 from ..instrument.stack import find_part
 from ..plane.curves import HeelShape, PartRectangle
+from ..quantities import mm
 from ..vocabulary import PartKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
@@ -60,7 +61,7 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
                 x0, y0, x1, y1 = shared.bounds
                 yield finding(
                     "guard.cut_out",
-                    f"{plate.name} lies over {solid.name}: it must be cut out there, {x1 - x0:.1f} by {y1 - y0:.1f}.",
+                    f"{plate.name} lies over {solid.name}: it must be cut out there, {mm(x1 - x0):.1f} by {mm(y1 - y0):.1f}.",
                     feature=rebate.id,
                     place=(*shared.representative_point().coords[0], 0.0),
                     facts=[Fact(name="long", value=round(x1 - x0, 2)), Fact(name="wide", value=round(y1 - y0, 2))],
@@ -75,7 +76,7 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
                 )
                 yield finding(
                     "cover.leaves_open",
-                    f"{solid.name} reaches {far:.1f} beyond {plate.name}: it would stand open there.",
+                    f"{solid.name} reaches {mm(far):.1f} beyond {plate.name}: it would stand open there.",
                     feature=solid.id,
                     place=(*open_part.representative_point().coords[0], 0.0),
                     facts=[Fact(name="beyond the plate", value=round(far, 2))],
@@ -87,7 +88,7 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
                 a, b = shapely.shortest_line(solid.region, rebate.region.exterior).coords
                 yield finding(
                     "cover.no_land",
-                    f"{plate.name} rests on {rests:.1f} of wood beside {solid.name}; {land:g} is the least that "
+                    f"{plate.name} rests on {mm(rests):.1f} of wood beside {solid.name}; {mm(land):g} is the least that "
                     f"carries it.",
                     feature=solid.id,
                     place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
@@ -104,8 +105,7 @@ def _grown(sim: Simulation, rebate: Solid, by_mm: float) -> list[Cure]:
         return []
     grown = {"length_mm": round(shape.length_mm + 2 * by_mm, 2), "width_mm": round(shape.width_mm + 2 * by_mm, 2)}
     return [
-        Cure(
-            label=f"A plate {grown['length_mm']:.0f} by {grown['width_mm']:.0f}",
+        Cure(sentence=f"A plate {mm(grown['length_mm']):.0f} by {mm(grown['width_mm']):.0f}",
             edits=[set_edit(f"piece.features.{drawn.id}.shape.{k}", v) for k, v in grown.items()],
         )
     ]
@@ -140,8 +140,8 @@ def guard_under_the_board(sim: Simulation) -> Iterator[Finding]:
         if shared.area >= LEAST_MM2 and under - stands < clear - 0.005:
             yield finding(
                 "guard.under_board",
-                f"The board's underside lies {under:.1f} above the face and {placed.part.name} stands {stands:.1f} "
-                f"there: {max(under - stands, 0.0):.1f} is left, {clear:g} is the least. Let the guard end before "
+                f"The board's underside lies {mm(under):.1f} above the face and {placed.part.name} stands {mm(stands):.1f} "
+                f"there: {mm(max(under - stands, 0.0)):.1f} is left, {mm(clear):g} is the least. Let the guard end before "
                 f"the board.",
                 feature=rebate.id,
                 place=(*shared.representative_point().coords[0], 0.0),

@@ -18,8 +18,8 @@ def form(sim: Simulation) -> Iterator[Finding]:
                 rim = sim.resolved.rims[problem.feature]
                 yield finding("edge.bit_form", f"The {step.bit.name} does not make {rim.words}.", operation=step.operation.id, place=(problem.x_mm, problem.y_mm, 0.0),
                               facts=[Fact(name="size", value=round(rim.size_mm, 2), source="route"), Fact(name="bit", value=round(step.bit.corner_radius_mm, 2), source="bit")],
-                              cures=[Cure(label="Take a bit that does", edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": True}]),
-                                     Cure(label="Leave it to the bench", edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": False}])])
+                              cures=[Cure(sentence="Take a bit that does", edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": True}]),
+                                     Cure(sentence="Leave it to the bench", edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": False}])])
 
 
 @rule_once
@@ -30,4 +30,4 @@ def made(sim: Simulation) -> Iterator[Finding]:
         if edge not in done:
             x, y = rim.lines[0][len(rim.lines[0]) // 2] if rim.lines else rim.region.exterior.coords[0]
             yield finding("edge.not_made", f"No operation makes {rim.words}.", place=(float(x), float(y), 0.0), facts=[Fact(name="size", value=round(rim.size_mm, 2), source="route")],
-                          cures=[Cure(label="Add it", edits=[{"do": "machine_edge", "edge": edge, "by_machine": True}]), Cure(label="Leave it to the bench", edits=[{"do": "machine_edge", "edge": edge, "by_machine": False}])])
+                          cures=[Cure(sentence="Add it", edits=[{"do": "machine_edge", "edge": edge, "by_machine": True}]), Cure(sentence="Leave it to the bench", edits=[{"do": "machine_edge", "edge": edge, "by_machine": False}])])

@@ -12,6 +12,7 @@ from ..instrument.heights import Unknown, solve_heights
 from ..instrument.joint import Joint, frets_meant, joint_of, neck_pocket
 from ..instrument.room import standing
 from ..instrument.stack import find_part
+from ..quantities import mm, mm2
 from ..vocabulary import PartKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
@@ -37,7 +38,7 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
         )
         yield finding(
             "height.pocket",
-            f"{pocket.name} is {deep:.1f} deep: {words}; {low:g} to {high:g} is usual for a flat bolt-on joint. Look "
+            f"{pocket.name} is {mm(deep):.1f} deep: {words}; {mm(low):g} to {mm(high):g} is usual for a flat bolt-on joint. Look "
             f"at the heel's thickness, the saddles' height and the bridge's recess.",
             feature=pocket.id,
             place=place,
@@ -61,8 +62,7 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
                 Fact(name="most", value=most, unit="°", source=UNVERIFIED),
             ],
             cures=[
-                Cure(
-                    label=f"Make it {most if angle > most else least:g}°",
+                Cure(sentence=f"Make it {most if angle > most else least:g}°",
                     edits=[set_edit(f"piece.features.{pocket.id}.tilt_deg", most if angle > most else least)],
                 )
             ],
@@ -80,14 +80,14 @@ def action(sim: Simulation) -> Iterator[Finding]:
     near = low if wanted < low else high
     yield finding(
         "height.action",
-        f"{wanted:.2f} of action over the 12th fret is wanted; {low:g} to {high:g} is what is played. Lower, strings "
+        f"{mm(wanted):.2f} of action over the 12th fret is wanted; {mm(low):g} to {mm(high):g} is what is played. Lower, strings "
         f"rattle on the frets; higher, they are hard to press.",
         facts=[
             Fact(name="action", value=wanted, source="choices"),
             Fact(name="least", value=low, source=UNVERIFIED),
             Fact(name="most", value=high, source=UNVERIFIED),
         ],
-        cures=[Cure(label=f"Make it {near:g}", edits=[set_edit("choices.action_12th_mm", near)])],
+        cures=[Cure(sentence=f"Make it {mm(near):g}", edits=[set_edit("choices.action_12th_mm", near)])],
     )
 
 
@@ -106,11 +106,11 @@ def saddle_heights(sim: Simulation) -> Iterator[Finding]:
         if left < fig["travel_stop_mm"] - 0.005
         else ("height.saddle_end", fig["travel_care_mm"])
     )
-    stand = f"The saddles have to stand {joint.saddle_mm:.2f} high for {joint.heights.action_12th_mm:g} of action"
+    stand = f"The saddles have to stand {mm(joint.saddle_mm):.2f} high for {mm(joint.heights.action_12th_mm):g} of action"
     words = (
-        f"{stand}: {-left:.2f} beyond the end of their travel {way}."
+        f"{stand}: {mm(-left):.2f} beyond the end of their travel {way}."
         if left < 0
-        else f"{stand}: {left:.2f} of travel is left {way}; {least:g} is the least."
+        else f"{stand}: {mm(left):.2f} of travel is left {way}; {mm(least):g} is the least."
     )
     yield finding(
         code,
@@ -141,11 +141,10 @@ def _stack_cures(sim: Simulation, joint: Joint) -> list[Cure]:
     ):
         return []
     if getattr(feature, "depth_from", None) is not None:
-        return [Cure(label=f"Saddles in the middle, pocket {wanted:.1f}", edits=[set_edit("choices.saddle_part", 0.5)])]
+        return [Cure(sentence=f"Saddles in the middle, pocket {mm(wanted):.1f}", edits=[set_edit("choices.saddle_part", 0.5)])]
     return (
         [
-            Cure(
-                label=f"Pocket {wanted:.1f} deep",
+            Cure(sentence=f"Pocket {mm(wanted):.1f} deep",
                 edits=[set_edit(f"piece.features.{joint.pocket.id}.depth_mm", round(wanted, 2))],
             )
         ]
@@ -168,7 +167,7 @@ def frets_on_the_board(sim: Simulation) -> Iterator[Finding]:
     if not low - 1e-9 <= meant <= high + 1e-9:
         yield finding(
             "reading.frets",
-            f"By a scale of {scale:g} the board of {neck.name if neck else 'the neck'} ends {told}; {low:g} to "
+            f"By a scale of {mm(scale):g} the board of {neck.name if neck else 'the neck'} ends {told}; {low:g} to "
             f"{high:g} frets is what boards hold. The reading from the heel's end to the 12th fret or the scale is "
             f"wrong.",
             facts=[
@@ -186,7 +185,7 @@ def frets_on_the_board(sim: Simulation) -> Iterator[Finding]:
                 Fact(name="frets meant", value=round(meant, 2), unit=""),
                 Fact(name="asked", value=sim.whole.choices.frets, unit="", source="choices"),
             ],
-            cures=[Cure(label=f"{int(meant + 0.35)} frets", edits=[set_edit("choices.frets", int(meant + 0.35))])],
+            cures=[Cure(sentence=f"{int(meant + 0.35)} frets", edits=[set_edit("choices.frets", int(meant + 0.35))])],
         )
 
 
@@ -208,7 +207,7 @@ def bridge_on_the_piece(sim: Simulation) -> Iterator[Finding]:
         x, y = over.representative_point().coords[0]
         yield finding(
             "bridge.off_piece",
-            f"{name} stands over the edge of the piece, by {over.area:.0f} mm² at {x:.0f}, {y:.0f}. Scale, heel "
+            f"{name} stands over the edge of the piece, by {mm2(over.area):.0f} at {mm(x):.0f}, {mm(y):.0f}. Scale, heel "
             f"length or the reading to the 12th fret is wrong, or the outline is too short.",
             place=(x, y, 0.0),
             facts=[Fact(name="over the edge", value=round(float(over.area), 1), unit="mm2")],

@@ -13,6 +13,7 @@ from ..heights import kernels
 from ..heights.pieces import label_pieces
 from ..heights.raster import mask_of
 from ..holding.clearance import closest_approaches, footprint, no_go_heights
+from ..quantities import cm2, mm
 from ..route import Hardware
 from ..sequence.propose import with_proposed_tabs
 from ..vocabulary import HardwareKind, OperationKind
@@ -37,7 +38,7 @@ def hardware_in_the_way(sim: Simulation) -> Iterator[Finding]:
         name = hardware.words
         hits = gap < sim.tol.contact_mm
         text = (f"The {near.by} hits {name} at {step.operation.name}." if hits else
-                f"{name} stands {gap:.1f} from the {near.by} at {step.operation.name}.")
+                f"{name} stands {mm(gap):.1f} from the {near.by} at {step.operation.name}.")
         yield finding(
             "hardware.hit" if hits else "hardware.near", text, operation=step.operation.id, hardware=hardware.id,
             place=(near.x_mm, near.y_mm, near.z_mm), cures=_move_away(sim, hardware),
@@ -71,7 +72,7 @@ def _move_away(sim: Simulation, hardware: Hardware) -> list[Cure]:
         moved = hardware.model_copy(update={"x_mm": round(float(x), 1), "y_mm": round(float(y), 1), "angle_deg": angle})
         shape = footprint(moved)
         if not (forbidden & mask_of(shape.buffer(lowest.grid.cell_mm), lowest.grid)).any() and all(o.distance(shape) > 4 for o in others):
-            return [Cure(label=f"Move it to {moved.x_mm:.0f}, {moved.y_mm:.0f}",
+            return [Cure(sentence=f"Move it to {mm(moved.x_mm):.0f}, {mm(moved.y_mm):.0f}",
                          edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": moved.model_dump(mode="json")}])]
     return []
 
@@ -83,7 +84,7 @@ def _stand_out(sim: Simulation, vice: Hardware) -> list[Cure]:
     over = mask_of(footprint(vice).buffer(lowest.grid.cell_mm), lowest.grid)
     more = math.ceil(blank.top_mm + vice.top_mm - float(lowest.top[over].min()) + 0.5)
     lower = vice.model_copy(update={"top_mm": vice.top_mm - more})
-    return [Cure(label=f"Let it stand out {more} more", edits=[set_edit("blank.thickness_mm", round(blank.thickness_mm + more, 3)), {"do": "put_hardware", "setup": sim.setup.id, "hardware": lower.model_dump(mode="json")}])]
+    return [Cure(sentence=f"Let it stand out {more} more", edits=[set_edit("blank.thickness_mm", round(blank.thickness_mm + more, 3)), {"do": "put_hardware", "setup": sim.setup.id, "hardware": lower.model_dump(mode="json")}])]
 
 
 @rule
@@ -109,7 +110,7 @@ def piece_freed(sim: Simulation) -> Iterator[Finding]:
                 continue
             told.append((x, y))
             yield finding(
-                "piece.freed", f"{step.operation.name} cuts a piece of {area / 100:.1f} cm² free and nothing holds it. "
+                "piece.freed", f"{step.operation.name} cuts a piece of {cm2(area / 100):.1f} free and nothing holds it. "
                 "It will be thrown.", operation=step.operation.id, place=(x, y, 0.0), cures=tab_cure(sim, step),
                 facts=[Fact(name="area", value=round(area, 1), unit="mm2"), Fact(name="tabs", value=len(step.operation.tabs), unit="")],
             )
@@ -136,8 +137,8 @@ def breaks_out(sim: Simulation) -> Iterator[Finding]:
             held = held_by(sim, labels)
             by = sorted({h for h, pieces in held.items() if rim & set(pieces)})
             bare = sum(1 for piece in rim if not any(piece in pieces for pieces in held.values()))
-            yield finding("blank.broken_out", f"{step.operation.name} leaves the blank through its {side} side, for {gone.sum() * grid.cell_mm:.0f}: the waste there is no frame any more. It comes to {len(rim)} piece{'s' if len(rim) > 1 else ''}, "
-                          f"held by {', '.join(by) or 'nothing'}{f'; {bare} of them by nothing' if bare else ''}. A blank that reaches {step.bit.cut_diameter_mm + wanted:.0f} beyond the outline keeps it whole.",
+            yield finding("blank.broken_out", f"{step.operation.name} leaves the blank through its {side} side, for {mm(gone.sum() * grid.cell_mm):.0f}: the waste there is no frame any more. It comes to {len(rim)} piece{'s' if len(rim) > 1 else ''}, "
+                          f"held by {', '.join(by) or 'nothing'}{f'; {bare} of them by nothing' if bare else ''}. A blank that reaches {mm(step.bit.cut_diameter_mm + wanted):.0f} beyond the outline keeps it whole.",
                           operation=step.operation.id, place=(*place, 0.0), facts=[Fact(name="open", value=round(float(gone.sum() * grid.cell_mm), 1)), Fact(name="wanted beside the outline", value=step.bit.cut_diameter_mm + wanted, source="bit and figures")])
 
 
@@ -188,4 +189,4 @@ def tab_cure(sim: Simulation, step: Step) -> list[Cure]:
     if op.kind is not OperationKind.PROFILE or op.tabs:
         return []
     tabs = with_proposed_tabs(sim.route, sim.resolved, op).tabs
-    return [Cure(label=f"Leave {len(tabs)} tabs", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]
+    return [Cure(sentence=f"Leave {len(tabs)} tabs", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]

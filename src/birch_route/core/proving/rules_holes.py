@@ -12,6 +12,7 @@ from shapely.geometry import LineString, Point
 from ..data import figures
 from ..instrument.parts import read_place
 from ..instrument.resolve import Solid
+from ..quantities import mm
 from ..stages import bed_points
 from ..vocabulary import HardwareKind, OperationKind, PartKind
 from .findings import Cure, Fact, Finding, finding
@@ -82,7 +83,7 @@ def _short_grain(
     if not 0 < has < least - 0.02:
         return None
     return (
-        f"only {has:.1f} of short grain stands between it and the rim; {least:.1f} is the least that does not break "
+        f"only {mm(has):.1f} of short grain stands between it and the rim; {mm(least):.1f} is the least that does not break "
         f"out. Drill it before the outline is cut, with waste behind, or move it.",
         has,
         least,
@@ -101,7 +102,7 @@ def _no_backing(sim: Simulation, index: int, solid: Solid, x: float, y: float) -
     if gap <= most or before <= float(sim.bottom[cell]) or _meets_hollow(sim, solid, x, y):
         return None
     return (
-        f"it goes through where {gap:.1f} of air lies under the wood, and nothing backs its exit. Put a spacer "
+        f"it goes through where {mm(gap):.1f} of air lies under the wood, and nothing backs its exit. Put a spacer "
         f"there, or drill from both faces.",
         gap,
         most,
@@ -123,7 +124,7 @@ def _thin_floor(sim: Simulation, solid: Solid, x: float, y: float, least: float)
     left = sim.resolved.thickness_mm - solid.deep_mm(sim.resolved.thickness_mm)
     if _meets_hollow(sim, solid, x, y) or not 0 < left < least - 0.005:
         return None
-    return f"{left:.1f} is left under it; the point pushes so thin a floor out. {least:.1f} is the least.", left, least
+    return f"{mm(left):.1f} is left under it; the point pushes so thin a floor out. {mm(least):.1f} is the least.", left, least
 
 
 @rule
@@ -137,7 +138,7 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
         if h.grip_mm > deepest + 1e-6:
             yield finding(
                 "screw.into_bed",
-                f"{h.words} goes {h.grip_mm:.1f} into a waste board of {board:g}: it meets the machine's bed.",
+                f"{h.words} goes {mm(h.grip_mm):.1f} into a waste board of {mm(board):g}: it meets the machine's bed.",
                 hardware=h.id,
                 place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
                 facts=[
@@ -145,8 +146,7 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
                     Fact(name="most", value=deepest, source="machine"),
                 ],
                 cures=[
-                    Cure(
-                        label=f"{deepest:g} in the board",
+                    Cure(sentence=f"{mm(deepest):g} in the board",
                         edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", deepest)],
                     )
                 ],
@@ -155,7 +155,7 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
             least = min(fig["least_bite_mm"], deepest)
             yield finding(
                 "screw.no_bite",
-                f"{h.words} bites {h.grip_mm:.1f} into the waste board; under {fig['least_bite_mm']:g} it pulls out.",
+                f"{h.words} bites {mm(h.grip_mm):.1f} into the waste board; under {mm(fig['least_bite_mm']):g} it pulls out.",
                 hardware=h.id,
                 place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
                 facts=[
@@ -163,8 +163,7 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
                     Fact(name="least", value=fig["least_bite_mm"], source=UNVERIFIED),
                 ],
                 cures=[
-                    Cure(
-                        label=f"{least:g} in the board",
+                    Cure(sentence=f"{mm(least):g} in the board",
                         edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", least)],
                     )
                 ],
@@ -208,9 +207,9 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
         if left < fig["tip_wood_mm"] - 0.005:
             yield finding(
                 "screw.comes_through",
-                f"{part.name} reaches {reach:.1f} into {wood:.1f} of wood at {feature.name}: "
-                f"{'it comes out of the other face' if left <= 0 else f'{left:.1f} is left before its tip'}; "
-                f"{fig['tip_wood_mm']:g} is the least.",
+                f"{part.name} reaches {mm(reach):.1f} into {mm(wood):.1f} of wood at {feature.name}: "
+                f"{'it comes out of the other face' if left <= 0 else f'{mm(left):.1f} is left before its tip'}; "
+                f"{mm(fig['tip_wood_mm']):g} is the least.",
                 feature=feature.id,
                 place=(x, y, solid.floor_mm or 0.0),
                 facts=[
@@ -221,8 +220,8 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
         elif bite < fig["bite_diameters"] * thread - 0.005:
             yield finding(
                 "screw.no_bite",
-                f"{part.name} bites {bite:.1f} at {feature.name}; {fig['bite_diameters'] * thread:.1f} is the least "
-                f"for its thread of {thread:g}.",
+                f"{part.name} bites {mm(bite):.1f} at {feature.name}; {mm(fig['bite_diameters'] * thread):.1f} is the least "
+                f"for its thread of {mm(thread):g}.",
                 feature=feature.id,
                 place=(x, y, solid.floor_mm or 0.0),
                 facts=[
@@ -247,8 +246,8 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
             if tol < off < hole.diameter_mm * 2:
                 yield finding(
                     "turn.pin_beside",
-                    f"In {setup.name} {pin.words.lower()} stands {off:.2f} beside the index hole at {near[0]:.1f}, "
-                    f"{near[1]:.1f}: the blank does not go on, or lies askew.",
+                    f"In {setup.name} {pin.words.lower()} stands {mm(off):.2f} beside the index hole at {mm(near[0]):.1f}, "
+                    f"{mm(near[1]):.1f}: the blank does not go on, or lies askew.",
                     hardware=pin.id,
                     feature=hole.id,
                     place=(pin.x_mm, pin.y_mm, 0.0),
@@ -257,8 +256,7 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
                         Fact(name="allowed", value=tol, source=UNVERIFIED),
                     ],
                     cures=[
-                        Cure(
-                            label="Put it in the hole",
+                        Cure(sentence="Put it in the hole",
                             edits=[
                                 {
                                     "do": "put_hardware",
@@ -274,13 +272,12 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
             yield finding(
                 "turn.pins_many",
                 f"{len(pins)} pins hold the blank in {setup.name}; two find it, and a third only fits where all "
-                f"stand true to {tol:g}. Leave it out, or give it a slot.",
+                f"stand true to {mm(tol):g}. Leave it out, or give it a slot.",
                 hardware=extra.id,
                 place=(extra.x_mm, extra.y_mm, 0.0),
                 facts=[Fact(name="pins", value=len(pins), unit="")],
                 cures=[
-                    Cure(
-                        label=f"Leave {extra.id} out",
+                    Cure(sentence=f"Leave {extra.id} out",
                         edits=[{"do": "remove_hardware", "setup": setup.id, "hardware": extra.id}],
                     )
                 ],
@@ -310,8 +307,7 @@ def pins_need_holes(sim: Simulation) -> Iterator[Finding]:
                 Fact(name="across", value=hole.diameter_mm, source="route"),
             ],
             cures=[
-                Cure(
-                    label="Add the bench step",
+                Cure(sentence="Add the bench step",
                     edits=[{"do": "put_item", "list": "bench_steps", "item": step.model_dump(mode="json")}],
                 )
             ],

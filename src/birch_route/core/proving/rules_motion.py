@@ -8,6 +8,7 @@ import numpy as np
 
 from ..bits.model import Bit
 from ..heights import kernels
+from ..quantities import mm, named_mm
 from ..vocabulary import MOVE_CODES, RAPID_CODE, BitForm, MoveKind, OperationKind, ZeroZ
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
@@ -34,11 +35,11 @@ def bit_too_short(sim: Simulation) -> Iterator[Finding]:
         if len(over) and over.max() > sim.tol.depth_mm:
             k = int(np.argmax(over))
             bit, needed = step.bit, step.bit.cutting_length_mm + float(over[k])
-            cures = [Cure(label=f"Use the {b.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", b.id)])
+            cures = [Cure(sentence=f"Use the {b.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", b.id)])
                      for b in _longer_bits(sim, bit, needed, needed)[:1]]
             yield finding(
-                "bit.too_short", f"{step.operation.name} stands {needed:.1f} deep in wood; the {bit.name} cuts "
-                f"{bit.cutting_length_mm:.1f}. Its shank would rub {over[k]:.1f} mm of wall.",
+                "bit.too_short", f"{step.operation.name} stands {mm(needed):.1f} deep in wood; the {bit.name} cuts "
+                f"{mm(bit.cutting_length_mm):.1f}. Its shank would rub {named_mm(over[k]):.1f} of wall.",
                 operation=step.operation.id, place=_place(step, k), cures=cures,
                 facts=[Fact(name="depth in wood", value=round(needed, 2)),
                        Fact(name="cutting length", value=bit.cutting_length_mm, source="bit")],
@@ -54,11 +55,11 @@ def nut_hits_wood(sim: Simulation) -> Iterator[Finding]:
             k = int(np.argmax(over))
             needed = round(step.bit.stickout_mm + float(over[k]) + 1.0, 1)
             yield finding(
-                "bit.nut_hits_wood", f"The collet nut goes {over[k]:.1f} into the wood at {step.operation.name}: the "
-                f"{step.bit.name} stands {step.bit.stickout_mm:.1f} out.",
+                "bit.nut_hits_wood", f"The collet nut goes {mm(over[k]):.1f} into the wood at {step.operation.name}: the "
+                f"{step.bit.name} stands {mm(step.bit.stickout_mm):.1f} out.",
                 operation=step.operation.id, place=_place(step, k),
                 facts=[Fact(name="stickout", value=step.bit.stickout_mm, source="bit"), Fact(name="needed", value=needed)],
-                cures=[Cure(label=f"Set it {needed:.1f} out", edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)])],
+                cures=[Cure(sentence=f"Set it {mm(needed):.1f} out", edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)])],
             )
 
 
@@ -73,9 +74,9 @@ def head_hits_wood(sim: Simulation) -> Iterator[Finding]:
             k = int(np.argmax(over))
             needed = round(step.bit.stickout_mm + float(over[k]) + 1.0, 1)
             yield finding(
-                "bit.head_hits_wood", f"The {name} goes {over[k]:.1f} into the wood at {step.operation.name}: it stands {step.bit.stickout_mm + up:.1f} above the tip of the {step.bit.name}.",
+                "bit.head_hits_wood", f"The {name} goes {mm(over[k]):.1f} into the wood at {step.operation.name}: it stands {mm(step.bit.stickout_mm + up):.1f} above the tip of the {step.bit.name}.",
                 operation=step.operation.id, place=_place(step, k), facts=[Fact(name="above the tip", value=round(step.bit.stickout_mm + up, 2), source="bit and machine"), Fact(name="needed", value=round(needed + up, 2))],
-                cures=[Cure(label=f"Set it {needed:.1f} out", edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)])])
+                cures=[Cure(sentence=f"Set it {mm(needed):.1f} out", edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)])])
 
 
 @rule
@@ -86,9 +87,9 @@ def rapid_through_wood(sim: Simulation) -> Iterator[Finding]:
         if len(hit) and hit.max() > sim.tol.depth_mm:
             k = int(np.argmax(hit))
             yield finding(
-                "rapid.through_wood", f"A rapid move of {step.operation.name} goes {hit[k]:.1f} through wood.",
+                "rapid.through_wood", f"A rapid move of {step.operation.name} goes {mm(hit[k]):.1f} through wood.",
                 operation=step.operation.id, place=_place(step, k), facts=[Fact(name="depth", value=round(float(hit[k]), 2))],
-                cures=[Cure(label="Rapids 6.0 above everything", edits=[set_edit(f"setups.{sim.setup.id}.clearance_mm", 6.0)])],
+                cures=[Cure(sentence="Rapids 6.0 above everything", edits=[set_edit(f"setups.{sim.setup.id}.clearance_mm", 6.0)])],
             )
 
 
@@ -114,17 +115,16 @@ def waste_board_hit(sim: Simulation) -> Iterator[Finding]:
             k = int(np.argmax(below))
             yield finding(
                 "waste_board.hit",
-                f"{step.operation.name} goes {below[k] + thinner:.2f} into the "
-                f"{sim.setup.stands_on}; {allowed:.1f} is allowed: Z counts from the blank's top, "
-                f"and it measures {min(readings):.2f} where {blank.thickness_mm:.2f} is planned.",
+                f"{step.operation.name} goes {mm(below[k] + thinner):.2f} into the "
+                f"{sim.setup.stands_on}; {mm(allowed):.1f} is allowed: Z counts from the blank's top, "
+                f"and it measures {mm(min(readings)):.2f} where {mm(blank.thickness_mm):.2f} is planned.",
                 operation=step.operation.id,
                 place=_place(step, k),
                 cures=[
-                    Cure(
-                        label=f"Plan with {min(readings):.2f}",
+                    Cure(sentence=f"Plan with {mm(min(readings)):.2f}",
                         edits=[set_edit("blank.thickness_mm", round(min(readings), 3))],
                     ),
-                    Cure(label="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")]),
+                    Cure(sentence="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")]),
                 ],
                 facts=[
                     Fact(name="below the blank", value=round(float(below[k]) + thinner, 3)),
@@ -137,9 +137,9 @@ def waste_board_hit(sim: Simulation) -> Iterator[Finding]:
             k = int(np.argmax(below))
             cures = []
             if step.operation.overcut_mm > allowed:
-                cures = [Cure(label=f"Go {allowed:.1f} through", edits=[set_edit(f"operations.{step.operation.id}.overcut_mm", allowed)])]
+                cures = [Cure(sentence=f"Go {mm(allowed):.1f} through", edits=[set_edit(f"operations.{step.operation.id}.overcut_mm", allowed)])]
             yield finding(
-                "waste_board.hit", f"{step.operation.name} cuts {below[k]:.2f} into the {sim.setup.stands_on}; {allowed:.1f} is allowed.",
+                "waste_board.hit", f"{step.operation.name} cuts {mm(below[k]):.2f} into the {sim.setup.stands_on}; {mm(allowed):.1f} is allowed.",
                 operation=step.operation.id, place=_place(step, k), cures=cures,
                 facts=[Fact(name="below the blank", value=round(float(below[k]), 3)), Fact(name="allowed", value=allowed, source="machine")],
             )
@@ -164,7 +164,7 @@ def outside_travel(sim: Simulation) -> Iterator[Finding]:
                 x, y, z = step.path.points[k]
                 what = "Move the blank on the bed." if name not in ("upper", "lower") else "Set the bit out differently, or lower the clearance."
                 yield finding(
-                    "travel.outside", f"{step.operation.name} goes {over[k]:.1f} beyond the {name} end of {machine.name}'s travel. {what}",
+                    "travel.outside", f"{step.operation.name} goes {mm(over[k]):.1f} beyond the {name} end of {machine.name}'s travel. {what}",
                     operation=step.operation.id, place=(float(x), float(y), float(z)), cures=_shift(sim, name, float(over[k])),
                     facts=[Fact(name="beyond travel", value=round(float(over[k]), 2)), Fact(name="limit", value=round(limit, 2), source="machine")],
                 )
@@ -177,7 +177,7 @@ def _shift(sim: Simulation, name: str, over: float) -> list[Cure]:
     moved = {"left": (x + step, y), "right": (x - step, y), "front": (x, y + step), "rear": (x, y - step)}.get(name)
     if moved is None or min(moved) < 0:
         return []
-    return [Cure(label=f"Put the blank at {moved[0]:.0f}, {moved[1]:.0f}",
+    return [Cure(sentence=f"Put the blank at {mm(moved[0]):.0f}, {mm(moved[1]):.0f}",
                  edits=[set_edit(f"setups.{sim.setup.id}.blank_at_mm", [moved[0], moved[1]])])]
 
 
@@ -192,9 +192,9 @@ def straight_down(sim: Simulation) -> Iterator[Finding]:
         if len(bites) and bites.max() > 0.2:
             k = int(np.argmax(bites))
             yield finding(
-                "entry.straight_down", f"The {step.bit.name} does not cut at its centre and goes {bites[k]:.1f} straight down.",
+                "entry.straight_down", f"The {step.bit.name} does not cut at its centre and goes {mm(bites[k]):.1f} straight down.",
                 operation=step.operation.id, place=_place(step, k), facts=[Fact(name="plunge", value=round(float(bites[k]), 2))],
-                cures=[Cure(label="Ramp in", edits=[set_edit(f"operations.{step.operation.id}.entry", "ramp")])]
+                cures=[Cure(sentence="Ramp in", edits=[set_edit(f"operations.{step.operation.id}.entry", "ramp")])]
                 if step.operation.entry.value == "plunge" else [],
             )
 
@@ -209,7 +209,7 @@ def drill_goes_sideways(sim: Simulation) -> Iterator[Finding]:
         yield finding(
             "bit.cannot_go_sideways", f"{step.operation.name} moves the {step.bit.name} sideways. A drill cuts with its point only; it would break or wander.",
             operation=step.operation.id, facts=[Fact(name="bit", value=step.bit.name, unit="", source="route")],
-            cures=[Cure(label=f"Use the {b.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", b.id)]) for b in mills[:1]])
+            cures=[Cure(sentence=f"Use the {b.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", b.id)]) for b in mills[:1]])
 
 
 @rule
@@ -221,7 +221,7 @@ def touch_off_missing(sim: Simulation) -> Iterator[Finding]:
                 "zero.touch_off_missing", f"The {step.bit.name} goes in before {step.operation.name} and Z is not touched "
                 "off again. A bit of another length cuts at another depth.", operation=step.operation.id,
                 facts=[Fact(name="bit", value=step.bit.name, unit="", source="route")],
-                cures=[Cure(label="Touch off again", edits=[set_edit(f"operations.{step.operation.id}.touch_off_before", True)])],
+                cures=[Cure(sentence="Touch off again", edits=[set_edit(f"operations.{step.operation.id}.touch_off_before", True)])],
             )
 
 
@@ -238,13 +238,13 @@ def face_cut_away(sim: Simulation) -> Iterator[Finding]:
         now = sim.top_before(index)[cell] if cell is not None else -1e9
         lost = sim.route.blank.top_mm - float(now)
         if lost > sim.tol.depth_mm:
-            amount = f"{lost:.2f} lower than the face the zero means" if lost < 1e6 else "not on the blank"
+            amount = f"{mm(lost):.2f} lower than the face the zero means" if lost < 1e6 else "not on the blank"
             yield finding(
                 "zero.face_cut_away", f"Before {step.operation.name} Z is touched off on the blank's top, but the place is "
                 f"{amount}. Everything after would be cut too deep.", operation=step.operation.id,
                 place=(zero.touch_x_mm, zero.touch_y_mm, sim.route.blank.top_mm - min(lost, 1e3)),
                 facts=[Fact(name="cut away", value=round(min(lost, 1e3), 3))],
-                cures=[Cure(label="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")])],
+                cures=[Cure(sentence="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")])],
             )
             return
 

@@ -11,6 +11,7 @@ from shapely.geometry import Point
 
 from ..data import figures
 from ..instrument.openings import Opening, openings
+from ..quantities import mm
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
 from .simulate import Simulation
@@ -29,7 +30,7 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         if one.beside:
             yield finding(
                 "feature.outside",
-                f"{one.name} lies outside the piece, at {one.place[0]:.1f}, {one.place[1]:.1f}; it would be cut into "
+                f"{one.name} lies outside the piece, at {mm(one.place[0]):.1f}, {mm(one.place[1]):.1f}; it would be cut into "
                 f"the waste.",
                 feature=one.feature,
                 place=place,
@@ -39,8 +40,8 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         elif one.into is None:
             yield finding(
                 "piece.side_opened",
-                f"{one.name} runs out through the side of the piece, {one.width_mm:.1f} wide at {one.place[0]:.1f}, "
-                f"{one.place[1]:.1f}.",
+                f"{one.name} runs out through the side of the piece, {mm(one.width_mm):.1f} wide at {mm(one.place[0]):.1f}, "
+                f"{mm(one.place[1]):.1f}.",
                 feature=one.feature,
                 place=place,
                 facts=facts,
@@ -49,8 +50,8 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         else:
             yield finding(
                 "feature.runs_into",
-                f"{one.name} runs into {one.into_name}, over {one.width_mm:.1f} at {one.place[0]:.1f}, "
-                f"{one.place[1]:.1f}.",
+                f"{one.name} runs into {one.into_name}, over {mm(one.width_mm):.1f} at {mm(one.place[0]):.1f}, "
+                f"{mm(one.place[1]):.1f}.",
                 feature=one.feature,
                 place=place,
                 facts=facts,
@@ -65,7 +66,7 @@ def _drawn(sim: Simulation, feature: str) -> Any:
 def _meant(sim: Simulation, feature: str, field: str, value: Any) -> list[Cure]:
     drawn = _drawn(sim, feature)
     return (
-        [Cure(label="It is meant to open", edits=[set_edit(f"piece.features.{feature}.{field}", value)])]
+        [Cure(sentence="It is meant to open", edits=[set_edit(f"piece.features.{feature}.{field}", value)])]
         if hasattr(drawn, field)
         else []
     )
@@ -96,8 +97,7 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
         ]
         far = max(math.dist(a, b) for a, b in zip(drawn.points, moved, strict=True))
         return [
-            Cure(
-                label=f"Move it {far:.1f} inward",
+            Cure(sentence=f"Move it {mm(far):.1f} inward",
                 edits=[set_edit(f"piece.features.{drawn.id}.points", [list(p) for p in moved])],
             )
         ]
@@ -126,8 +126,7 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
         return []
     dx, dy = (region.centroid.x - solid.region.centroid.x, region.centroid.y - solid.region.centroid.y)
     return [
-        Cure(
-            label=f"Move it {math.hypot(dx, dy):.1f} inward",
+        Cure(sentence=f"Move it {mm(math.hypot(dx, dy)):.1f} inward",
             edits=[
                 set_edit(f"piece.features.{drawn.id}.shape.x_mm", round(shape.x_mm + dx, 2)),
                 set_edit(f"piece.features.{drawn.id}.shape.y_mm", round(shape.y_mm + dy, 2)),

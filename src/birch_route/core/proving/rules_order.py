@@ -22,7 +22,7 @@ SLOPES = {OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH}
 def _move(sim: Simulation, step: Step, to: Step) -> Cure:
     """Return the move of an operation to where another stands, the others closing up."""
     ids = [o.id for o in sim.whole.operations]
-    return Cure(label=f"{step.operation.name} {'after' if ids.index(step.operation.id) < ids.index(to.operation.id) else 'before'} {to.operation.name}",
+    return Cure(sentence=f"{step.operation.name} {'after' if ids.index(step.operation.id) < ids.index(to.operation.id) else 'before'} {to.operation.name}",
                 edits=[{"do": "move_operation", "operation": step.operation.id, "to": ids.index(to.operation.id)}])
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from ..cutting.mechanics import chip_load_window, load
 from ..data import figures, wood
+from ..quantities import mm, rate
 from ..route import Operation
 from ..sequence.renew import stale
 from ..vocabulary import Clearing, OperationKind
@@ -34,10 +35,10 @@ def chip_load(sim: Simulation) -> Iterator[Finding]:
         feed = min(sim.route.machine.greatest_feed_mm_min, round(window.middle * settings.speed_rpm * step.bit.flutes / 50) * 50)
         thin = chip < window.careful
         words = "Too little: the bit rubs and runs hot." if thin else "Too much: the bit may break and the wood tears."
-        cures = [Cure(label=f"Feed {feed:.0f}", edits=[_set(step, "feed_mm_min", feed)])]
+        cures = [Cure(sentence=f"Feed {rate(feed):.0f}", edits=[_set(step, "feed_mm_min", feed)])]
         if feed / (settings.speed_rpm * step.bit.flutes) < window.careful:
             speed = sim.route.machine.nearest_speed(feed / (window.middle * step.bit.flutes))
-            cures = [Cure(label=f"Speed {speed:.0f}, feed {feed:.0f}",
+            cures = [Cure(sentence=f"Speed {speed:.0f}, feed {rate(feed):.0f}",
                           edits=[_set(step, "speed_rpm", speed), _set(step, "feed_mm_min", feed)])]
             if feed / (speed * step.bit.flutes) < window.careful * 0.999:  # it would rub all the same
                 cures, words = (
@@ -46,7 +47,7 @@ def chip_load(sim: Simulation) -> Iterator[Finding]:
                     f"or a narrower one, would get its chip.",
                 )
         yield finding(
-            "settings.chip_load", f"Chip load {chip:.3f} at {step.operation.name}; {window.careful:.3f} to {window.bold:.3f} suits "
+            "settings.chip_load", f"Chip load {mm(chip):.3f} at {step.operation.name}; {mm(window.careful):.3f} to {mm(window.bold):.3f} suits "
             f"{step.species.name.lower()}. {words}", operation=step.operation.id, cures=cures,
             facts=[Fact(name="chip load", value=round(chip, 4)), Fact(name="careful", value=round(window.careful, 4), source="figures, unverified"),
                    Fact(name="bold", value=round(window.bold, 4), source="figures, unverified")],
@@ -82,8 +83,8 @@ def bend(sim: Simulation) -> Iterator[Finding]:
         cures = [cure(sim, step)[:1] for _, _, _, cure in over]
         both = [c for found in cures for c in found]
         yield finding(
-            "settings.bend", f"The {step.bit.name} gives way {cut.bend_mm:.2f} at {step.operation.name}; {limit:.2f} is the most for {words}.",
-            operation=step.operation.id, cures=[Cure(label=", ".join(c.label for c in both), edits=[e for c in both for e in c.edits])] if all(cures) else [],
+            "settings.bend", f"The {step.bit.name} gives way {mm(cut.bend_mm):.2f} at {step.operation.name}; {mm(limit):.2f} is the most for {words}.",
+            operation=step.operation.id, cures=[Cure(sentence=", ".join(c.sentence for c in both), edits=[e for c in both for e in c.edits])] if all(cures) else [],
             facts=[Fact(name="bend", value=round(cut.bend_mm, 3)), Fact(name="force", value=round(cut.force_n, 1), unit="N"),
                    Fact(name="most", value=limit, source="figures, unverified")],
         )
@@ -101,7 +102,7 @@ def _shallower(sim: Simulation, step: Step) -> list[Cure]:
         cut = load(step.bit, step.species, sim.route.machine, settings.feed_mm_min, settings.speed_rpm, depth, step.bit.cut_diameter_mm)
         if cut.power_w <= fig["power_part"]["care"] * sim.route.machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["rough_mm"]:
             depth = max(0.1, round(depth, 1) - 0.05 if depth > 0.3 else round(depth, 2))
-            return [Cure(label=f"Depth of cut {depth:.2f}", edits=[_set(step, "depth_of_cut_mm", round(depth, 2))])]
+            return [Cure(sentence=f"Depth of cut {mm(depth):.2f}", edits=[_set(step, "depth_of_cut_mm", round(depth, 2))])]
     return []
 
 
@@ -114,7 +115,7 @@ def _shallower_finish(sim: Simulation, step: Step) -> list[Cure]:
         cut = load(step.bit, step.species, machine, settings.feed_mm_min, settings.speed_rpm, depth, step.finish_widest_mm)
         if cut.power_w <= fig["power_part"]["care"] * machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["finish_mm"]:
             depth = round(depth, 1)
-            return [Cure(label=f"Wall pass {depth:.1f} deep at a time", edits=[set_edit(f"operations.{step.operation.id}.finish_depth_mm", depth)])]
+            return [Cure(sentence=f"Wall pass {mm(depth):.1f} deep at a time", edits=[set_edit(f"operations.{step.operation.id}.finish_depth_mm", depth)])]
     return []
 
 
@@ -129,10 +130,10 @@ def depth_of_cut(sim: Simulation) -> Iterator[Finding]:
         asked = step.operation.settings.depth_of_cut_mm
         if asked > limit * 1.001:
             yield finding(
-                "settings.depth_of_cut", f"{step.operation.name} goes {asked:.1f} deep a pass; {limit:.1f} is bold for a "
+                "settings.depth_of_cut", f"{step.operation.name} goes {mm(asked):.1f} deep a pass; {mm(limit):.1f} is bold for a "
                 f"{sim.route.machine.machine_class.value} machine with this bit.", operation=step.operation.id,
                 facts=[Fact(name="depth of cut", value=asked, source="route"), Fact(name="bold", value=round(limit, 2), source="figures, unverified")],
-                cures=[Cure(label=f"Depth of cut {limit * 0.9:.1f}", edits=[_set(step, "depth_of_cut_mm", round(limit * 0.9, 1))])],
+                cures=[Cure(sentence=f"Depth of cut {mm(limit * 0.9):.1f}", edits=[_set(step, "depth_of_cut_mm", round(limit * 0.9, 1))])],
             )
 
 
@@ -149,7 +150,7 @@ def speed(sim: Simulation) -> Iterator[Finding]:
             yield finding(
                 "settings.speed", f"{asked:.0f} rpm at {step.operation.name} is {why}.", operation=step.operation.id,
                 facts=[Fact(name="spindle speed", value=asked, unit="rpm", source="route"), Fact(name="nearest", value=near, unit="rpm", source="machine")],
-                cures=[Cure(label=f"Speed {near:.0f}", edits=[_set(step, "speed_rpm", near)])],
+                cures=[Cure(sentence=f"Speed {near:.0f}", edits=[_set(step, "speed_rpm", near)])],
             )
 
 
@@ -170,13 +171,13 @@ def feed(sim: Simulation) -> Iterator[Finding]:
         ]
         if not over:
             continue
-        said = " and ".join(f"{name} {want:.0f} where it does {most:.0f}" for name, _, want, most in over)
+        said = " and ".join(f"{name} {rate(want):.0f} where it does {rate(most):.0f}" for name, _, want, most in over)
         chip = asked.feed_mm_min / (asked.speed_rpm * step.bit.flutes)
         after = (
             f" {machine.name} refuses such a line and stops."
             if machine.refuses_over
-            else f" It is written and computed with the machine's greatest: the chip is {step.load.chip_load_mm:.3f} "
-                 f"instead of {chip:.3f}."
+            else f" It is written and computed with the machine's greatest: the chip is {mm(step.load.chip_load_mm):.3f} "
+                 f"instead of {mm(chip):.3f}."
             if over[0][0] == "feed"
             else " It is written and computed with the machine's greatest."
         )
@@ -189,8 +190,7 @@ def feed(sim: Simulation) -> Iterator[Finding]:
                 Fact(name="greatest", value=over[0][3], unit="mm/min", source="machine"),
             ],
             cures=[
-                Cure(
-                    label=", ".join(f"{name.capitalize()} {most:.0f}" for name, _, _, most in over),
+                Cure(sentence=", ".join(f"{name.capitalize()} {rate(most):.0f}" for name, _, _, most in over),
                     edits=[_set(step, field, most) for _, field, _, most in over],
                 )
             ],
@@ -207,29 +207,34 @@ def stepover(sim: Simulation) -> Iterator[Finding]:
         if asked > radius * 1.001:
             better = round(step.bit.cut_diameter_mm * figures()["stepover"]["clearing"], 2)
             yield finding(
-                "settings.stepover", f"Stepover {asked:.1f} at {step.operation.name} is above the bit's radius {radius:.1f}: ridges stay between the rings.",
-                operation=step.operation.id, cures=[Cure(label=f"Step over {better:.1f}", edits=[_set(step, "stepover_mm", better)])],
+                "settings.stepover", f"Stepover {mm(asked):.1f} at {step.operation.name} is above the bit's radius {mm(radius):.1f}: ridges stay between the rings.",
+                operation=step.operation.id, cures=[Cure(sentence=f"Step over {mm(better):.1f}", edits=[_set(step, "stepover_mm", better)])],
                 facts=[Fact(name="stepover", value=asked, source="route"), Fact(name="radius", value=radius, source="bit")],
             )
 
 
-STALE = {
-    "feed_mm_min": ("feed", ".0f"),
-    "speed_rpm": ("speed", ".0f"),
-    "depth_of_cut_mm": ("depth of cut", ".2f"),
-    "stepover_mm": ("stepover", ".2f"),
-    "plunge_mm_min": ("plunge", ".0f"),
+STALE: dict[str, tuple[str, str, type[float]]] = {
+    "feed_mm_min": ("feed", ".0f", rate),
+    "speed_rpm": ("speed", ".0f", float),
+    "depth_of_cut_mm": ("depth of cut", ".2f", mm),
+    "stepover_mm": ("stepover", ".2f", mm),
+    "plunge_mm_min": ("plunge", ".0f", rate),
 }
 
 
 def _changes(old: Operation, new: Operation) -> dict[str, float]:
     """Return by how much of itself each setting differs that differs as it is told."""
     out = {}
-    for name, (_, shown) in STALE.items():
+    for name, (_, shown, _) in STALE.items():
         a, b = getattr(old.settings, name), getattr(new.settings, name)
         if f"{a:{shown}}" != f"{b:{shown}}":
             out[name] = abs(b / a - 1)
     return out
+
+
+def _would_be(name: str, was: float, now: float) -> str:
+    words, shown, unit = STALE[name]
+    return f"the {words} would be {unit(now):{shown}} instead of {unit(was):{shown}}"
 
 
 @rule_once
@@ -242,9 +247,8 @@ def stale_settings(sim: Simulation) -> Iterator[Finding]:
     was, now = old.made_for, new.made_for
     what = f"{wood(was[0]).name.lower()}, this is {wood(now[0]).name.lower()}" if was[0] != now[0] else f"{was[1]}, this is {now[1]}"
     changed = _changes(old, new)
-    told = ", ".join(f"the {STALE[k][0]} would be {getattr(new.settings, k):{STALE[k][1]}} instead of "
-                     f"{getattr(old.settings, k):{STALE[k][1]}}" for k in changed)
+    told = ", ".join(_would_be(k, getattr(old.settings, k), getattr(new.settings, k)) for k in changed)
     yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} "
         f"proposed for {what}: at {old.name} {told or 'passes along the wall would be others'}.",
-                  operation=old.id, cures=[Cure(label="Propose them anew", edits=[{"do": "renew_settings"}])],
+                  operation=old.id, cures=[Cure(sentence="Propose them anew", edits=[{"do": "renew_settings"}])],
                   facts=[Fact(name="operations", value=len(found), unit=""), Fact(name="feed rate", value=old.settings.feed_mm_min, unit="mm/min", source="route"), Fact(name="feed proposed", value=round(new.settings.feed_mm_min), unit="mm/min")])

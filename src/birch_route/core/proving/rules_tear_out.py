@@ -13,6 +13,7 @@ from ..data import figures
 from ..errors import InputError
 from ..instrument.resolve import cut_region
 from ..materials.layers import wood_on_top
+from ..quantities import metres, mm, named_mm
 from ..route import Pocket
 from ..sequence.rim import clean_rim, frays
 from ..vocabulary import Direction, FinishClass, Pattern
@@ -40,8 +41,8 @@ def splinters(sim: Simulation) -> Iterator[Finding]:
             worst = int(np.argmax(np.where(bad, wall.risk * wall.lengths_mm, 0)))
             how = "climbing" if wall.climb[worst] else "cut conventional"
             x, y = wall.pieces[worst].mean(axis=0)
-            words = (f"Splinters are likely on {length / 1000:.1f} of {wall.lengths_mm.sum() / 1000:.1f} m of passes over {solid.name}: there they run up the slope along fibres of {step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
-                     if wall.what == "passes" else f"Splinters are likely on {length:.0f} of {wall.lengths_mm.sum():.0f} mm of {step.operation.name if wall.what == 'edge' else solid.name}: there the {step.species.name.lower()} is {how} "
+            words = (f"Splinters are likely on {metres(length / 1000):.1f} of {metres(wall.lengths_mm.sum() / 1000):.1f} of passes over {solid.name}: there they run up the slope along fibres of {step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
+                     if wall.what == "passes" else f"Splinters are likely on {mm(length):.0f} of {named_mm(wall.lengths_mm.sum()):.0f} of {step.operation.name if wall.what == 'edge' else solid.name}: there the {step.species.name.lower()} is {how} "
                      f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°.")
             yield finding("tear_out.likely", words, operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_cures(sim, step, wall),
                           facts=[Fact(name="risk", value=round(float(wall.risk[worst]), 2), unit="", source="figures, unverified"), Fact(name="fibres dive", value=round(float(wall.dive_deg[worst]), 0), unit="°"),
@@ -84,7 +85,7 @@ def rough_walls(sim: Simulation) -> Iterator[Finding]:
             yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of "
                 f"{solid.name}. Let it rough with stock to leave, and end with a smooth "
                 f"bit.{none}", operation=step.operation.id, feature=solid.id,
-                          place=(float(x), float(y), 0.0), facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")], cures=[Cure(label=f"Take the {best.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)])] if best else [])
+                          place=(float(x), float(y), 0.0), facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")], cures=[Cure(sentence=f"Take the {best.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)])] if best else [])
 
 
 @rule_on_motion
@@ -100,9 +101,9 @@ def rims(sim: Simulation) -> Iterator[Finding]:
         at, cure, words = solid.region.representative_point(), [], ""
         try:
             clean_rim(sim.whole, op.id)
-            cure = [Cure(label="Cut its rim clean", edits=[{"do": "clean_rim", "operation": op.id}])]
+            cure = [Cure(sentence="Cut its rim clean", edits=[{"do": "clean_rim", "operation": op.id}])]
         except InputError as exc:
-            words = f" {exc.message}"
+            words = f" {exc.sentence}"
         yield finding("tear_out.rim", f"The rim of {solid.name} frays: the {step.bit.name} cuts upward, and {wood_on_top(sim.route).name.lower()} is {wood_on_top(sim.route).tear_out}.{words}", operation=op.id, feature=solid.id,
                       place=(float(at.x), float(at.y), 0.0), cures=cure, facts=[Fact(name="risk", value=round(risk, 2), unit="", source="figures, unverified")])
 
@@ -113,10 +114,10 @@ def _cures(sim: Simulation, step: Step, wall: Wall) -> list[Cure]:
     if wall.what == "passes":
         across = round((float(np.median(grain_at(sim, wall.pieces[:, 0, 1], 0.0))) + 180.0) % 180.0 - 90.0, 1)
         apart = abs((op.pass_deg - across + 90.0) % 180.0 - 90.0)
-        return [Cure(label="Run the passes across the fibres", edits=[set_edit(f"operations.{op.id}.pass_deg", across)])] if op.pattern is Pattern.PARALLEL and apart > 10.0 else []
+        return [Cure(sentence="Run the passes across the fibres", edits=[set_edit(f"operations.{op.id}.pass_deg", across)])] if op.pattern is Pattern.PARALLEL and apart > 10.0 else []
     if wall.what == "edge":
         climbing = wall_risk(step.species, wall.dive_deg, np.ones(len(wall.climb), bool), 1.0).max() < limit
-        return [Cure(label="Climb there", edits=[set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)])] if climbing and op.direction is not Direction.CLIMB else []
+        return [Cure(sentence="Climb there", edits=[set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)])] if climbing and op.direction is not Direction.CLIMB else []
     thin = set_edit(f"operations.{op.id}.finish_pass", True)
     climb = set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)
     ways = [("Climb there", [climb], True, op.finish_pass), ("A thin last pass", [thin], False, True), ("Climb, with a thin last pass", [climb, thin], True, True)]
@@ -124,7 +125,7 @@ def _cures(sim: Simulation, step: Step, wall: Wall) -> list[Cure]:
         wide = max(op.finish_allowance_mm, 0.1) if passes else step.widest_mm
         after = wall_risk(step.species, wall.dive_deg, np.ones(len(wall.climb), bool) if climbs else wall.climb, wide / step.bit.cut_diameter_mm)
         if after.max() < limit:
-            return [Cure(label=label, edits=edits)]
+            return [Cure(sentence=label, edits=edits)]
     return []
 
 

@@ -12,6 +12,7 @@ from ..data import figures
 from ..instrument.clearances import beside
 from ..instrument.resolve import Solid, cut_region
 from ..plane.regions import opened, polygons
+from ..quantities import mm, mm2
 from ..vocabulary import OperationKind, PartKind, Side
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, rule_once, set_edit
@@ -31,13 +32,13 @@ def blank_too_small(sim: Simulation) -> Iterator[Finding]:
     side, least = min(margins.items(), key=lambda m: m[1])
     grown = _grown_blank(sim, (xmin, ymin, xmax, ymax))
     if not wood.covers(outline):
-        yield finding("blank.too_small", f"The outline stands {-least:.1f} over the {side} edge of the blank.", place=(xmin, ymin, 0.0),
+        yield finding("blank.too_small", f"The outline stands {mm(-least):.1f} over the {side} edge of the blank.", place=(xmin, ymin, 0.0),
                       facts=[Fact(name="margin", value=round(least, 2))], cures=grown)
         return
     widest = _profile_bit(sim, 0.0)
     if widest and least < widest + 1.0:
-        yield finding("blank.margin_small", f"Only {least:.1f} of wood stands outside the outline at the {side} edge; the bit takes "
-                      f"{widest:.1f}.", place=(xmin, ymin, 0.0), facts=[Fact(name="margin", value=round(least, 2)), Fact(name="bit", value=widest, source="bit")],
+        yield finding("blank.margin_small", f"Only {mm(least):.1f} of wood stands outside the outline at the {side} edge; the bit takes "
+                      f"{mm(widest):.1f}.", place=(xmin, ymin, 0.0), facts=[Fact(name="margin", value=round(least, 2)), Fact(name="bit", value=widest, source="bit")],
                       cures=grown)
 
 
@@ -52,7 +53,7 @@ def _grown_blank(sim: Simulation, bounds: tuple[float, float, float, float]) -> 
     xmin, ymin, xmax, ymax = bounds
     x, y = math.floor(xmin - margin), math.floor(ymin - margin)
     length, width = math.ceil(xmax + margin - x), math.ceil(ymax + margin - y)
-    return [Cure(label=f"Blank {length} × {width}", edits=[
+    return [Cure(sentence=f"Blank {length} × {width}", edits=[
         set_edit("blank.x_mm", x), set_edit("blank.y_mm", y), set_edit("blank.length_mm", length), set_edit("blank.width_mm", width)])]
 
 
@@ -63,7 +64,7 @@ def too_deep(sim: Simulation) -> Iterator[Finding]:
         deep = solid.deep_mm(sim.resolved.thickness_mm)
         if solid.floor_mm is not None and deep >= -sim.route.blank.bottom_mm - 1e-6:
             x, y = solid.region.representative_point().coords[0]
-            yield finding("feature.too_deep", f"{solid.name} is {deep:.1f} deep; the blank has {-sim.route.blank.bottom_mm:.1f} below the face.",
+            yield finding("feature.too_deep", f"{solid.name} is {mm(deep):.1f} deep; the blank has {mm(-sim.route.blank.bottom_mm):.1f} below the face.",
                           feature=solid.id, place=(x, y, solid.floor_mm),
                           facts=[Fact(name="depth", value=round(deep, 2)), Fact(name="there is", value=round(-sim.route.blank.bottom_mm, 2))])
 
@@ -81,8 +82,8 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
                 continue
             done.add(problem.feature)
             solid = sim.resolved.solid(problem.feature)
-            yield finding("feature.bit_too_wide", f"The {step.bit.name} is {problem.facts['bit_mm']:.2f} wide; {solid.name} opens only "
-                          f"{problem.facts['width_mm']:.2f}.", feature=solid.id, operation=step.operation.id,
+            yield finding("feature.bit_too_wide", f"The {step.bit.name} is {mm(problem.facts['bit_mm']):.2f} wide; {solid.name} opens only "
+                          f"{mm(problem.facts['width_mm']):.2f}.", feature=solid.id, operation=step.operation.id,
                           place=(problem.x_mm, problem.y_mm, 0.0), cures=narrower(sim, step.operation.id, problem.facts["width_mm"]),
                           facts=[Fact(name="bit", value=problem.facts["bit_mm"], source="bit"), Fact(name="opening", value=round(problem.facts["width_mm"], 2))])
     for solid in sim.resolved.solids.values():
@@ -99,7 +100,7 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
                     continue
                 x, y = part.representative_point().coords[0]
                 step = next(s for s in sim.steps if solid.id in s.operation.features)
-                yield finding("feature.bit_too_wide", f"A part of {solid.name}, {part.area:.0f} mm², is too narrow for the {2 * radius:.1f} bit.",
+                yield finding("feature.bit_too_wide", f"A part of {solid.name}, {mm2(part.area):.0f}, is too narrow for the {mm(2 * radius):.1f} bit.",
                               feature=solid.id, operation=step.operation.id, place=(x, y, solid.floor_mm or 0.0),
                               cures=narrower(sim, step.operation.id, 2 * radius - 0.1),
                               facts=[Fact(name="bit", value=2 * radius, source="bit"), Fact(name="left", value=round(part.area, 1), unit="mm2")])
@@ -110,7 +111,7 @@ def narrower(sim: Simulation, operation: str, width_mm: float) -> list[Cure]:
     """Return the cure to take the widest bit of the same form under a width."""
     now = sim.route.bit(next(s.operation.bit for s in sim.steps if s.operation.id == operation))
     fits = sorted((b for b in sim.route.bits if b.form is now.form and b.cut_diameter_mm < width_mm - 0.05), key=lambda b: -b.cut_diameter_mm)
-    return [Cure(label=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{operation}.bit", fits[0].id)])] if fits else []
+    return [Cure(sentence=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{operation}.bit", fits[0].id)])] if fits else []
 
 
 @rule_on_wood
@@ -128,9 +129,9 @@ def floors(sim: Simulation) -> Iterator[Finding]:
             left, x, y = found
             shallower = -solid.floor_mm - (solid.least_floor_mm - left)
             typed = feature.id in drawn and feature.kind in ("hole", "pocket") and getattr(feature, "depth_from", None) is None
-            cures = [Cure(label=f"{solid.name} {solid.least_floor_mm - left:.1f} shallower",
+            cures = [Cure(sentence=f"{solid.name} {mm(solid.least_floor_mm - left):.1f} shallower",
                           edits=[set_edit(f"piece.features.{feature.id}.depth_mm", round(shallower - 0.01, 2))])] if typed and shallower > 0.5 else []
-            yield finding("feature.floor_thin", f"{left:.1f} is left under {solid.name}. You asked for {solid.least_floor_mm:.1f}.", feature=feature.id,
+            yield finding("feature.floor_thin", f"{mm(left):.1f} is left under {solid.name}. You asked for {mm(solid.least_floor_mm):.1f}.", feature=feature.id,
                           place=(x, y, float(solid.floor_mm)), cures=cures,
                           facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=solid.least_floor_mm, source="feature")])
 
@@ -185,7 +186,7 @@ def insert_wall(diameter_mm: float) -> float:
 
 
 def _thin(one: str, other: str, gap: float, least: float, a: tuple, b: tuple, solid: Solid) -> Finding:
-    return finding("feature.wall_thin", f"The wall between {one} and {other} is {gap:.1f} thin; {least:.1f} is the least.", feature=solid.id,
+    return finding("feature.wall_thin", f"The wall between {one} and {other} is {mm(gap):.1f} thin; {mm(least):.1f} is the least.", feature=solid.id,
                    place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
                    facts=[Fact(name="wall", value=round(gap, 2)), Fact(name="least", value=least, source="figures, unverified")])
 
@@ -202,7 +203,7 @@ def not_machined(sim: Simulation) -> Iterator[Finding]:
             x, y = solid.region.representative_point().coords[0]
             yield finding("feature.not_machined", f"No operation makes {solid.name}.", feature=solid.id, place=(x, y, solid.floor_mm or 0.0),
                           facts=[Fact(name="area", value=round(solid.region.area, 1), unit="mm2")],
-                          cures=[Cure(label="Add an operation", edits=[{"do": "propose_for", "feature": solid.id}])])
+                          cures=[Cure(sentence="Add an operation", edits=[{"do": "propose_for", "feature": solid.id}])])
 
 
 @rule_on_wood
@@ -224,7 +225,7 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
         ridges = _ridges_left(sim, d.feature, d.amount_mm, d.area_mm2) if not _clear(sim, d.feature) else None
         yield finding(
             "feature.stock_left",
-            f"Up to {d.amount_mm:.2f} of wood is left in {name}, {d.area_mm2:.0f} "
+            f"Up to {mm(d.amount_mm):.2f} of wood is left in {name}, {mm(d.area_mm2):.0f} "
             f"mm² of it, and nothing takes it away.{ridges[0] if ridges else ''}",
             feature=None if d.feature == "face" else d.feature,
             place=(d.x_mm, d.y_mm, 0.0),
@@ -239,13 +240,13 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
         if skin > sim.tol.leftover_mm and feature not in told:
             solid = sim.resolved.solid(feature)
             x, y = solid.region.boundary.coords[0] if hasattr(solid.region.boundary, "coords") else solid.region.exterior.coords[0]
-            yield finding("feature.stock_left", f"{skin:.2f} is left on the walls of {solid.name} and nothing takes it away.", feature=feature,
+            yield finding("feature.stock_left", f"{mm(skin):.2f} is left on the walls of {solid.name} and nothing takes it away.", feature=feature,
                           operation=next((o.id for o in reversed(sim.route.operations) if feature in o.features), None),
                           place=(x, y, solid.floor_mm or 0.0), facts=[Fact(name="left", value=round(skin, 3))], cures=_clear(sim, feature))
     for d in comparison.gouged:
         name = "the face" if d.feature == "face" else sim.resolved.solid(d.feature).name
         step = _culprit(sim, d.x_mm, d.y_mm)
-        yield finding("feature.gouged", f"{name[0].upper()}{name[1:]} is cut {d.amount_mm:.2f} too deep over {d.area_mm2:.0f} mm².", place=(d.x_mm, d.y_mm, -d.amount_mm),
+        yield finding("feature.gouged", f"{name[0].upper()}{name[1:]} is cut {mm(d.amount_mm):.2f} too deep over {mm2(d.area_mm2):.0f}.", place=(d.x_mm, d.y_mm, -d.amount_mm),
                       feature=None if d.feature == "face" else d.feature, operation=step,
                       facts=[Fact(name="too deep", value=round(d.amount_mm, 3)), Fact(name="area", value=round(d.area_mm2, 1), unit="mm2")])
 
@@ -267,8 +268,7 @@ def _clear(sim: Simulation, feature: str) -> list[Cure]:
     if last is None or not (last.stock_to_leave_mm > 0 or last.floor_to_leave_mm > 0):
         return []
     return [
-        Cure(
-            label="Leave nothing",
+        Cure(sentence="Leave nothing",
             edits=[
                 set_edit(f"operations.{last.id}.stock_to_leave_mm", 0.0),
                 set_edit(f"operations.{last.id}.floor_to_leave_mm", 0.0),
@@ -297,10 +297,9 @@ def _ridges_left(sim: Simulation, feature: str, amount_mm: float, area_mm2: floa
         )
     part = 0.8 * sim.tol.depth_mm / amount_mm
     finer = round(now * (part if flat else math.sqrt(part)), 2)
-    words = f" These are the {'steps' if flat else 'ridges'} that the {step.bit.name} leaves at a stepover of {now:g}."
+    words = f" These are the {'steps' if flat else 'ridges'} that the {step.bit.name} leaves at a stepover of {mm(now):g}."
     return words, [
-        Cure(
-            label=f"Step over {finer:g}",
+        Cure(sentence=f"Step over {mm(finer):g}",
             edits=[set_edit(f"operations.{step.operation.id}.settings.stepover_mm", finer)],
         )
     ] if finer >= 0.05 else []

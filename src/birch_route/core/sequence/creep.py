@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..data import figures
 from ..errors import InputError
+from ..quantities import mm
 from ..route import BenchStep, Operation, Route
 from ..vocabulary import BenchKind, OperationKind
 from .propose import with_touch_offs
@@ -42,7 +43,7 @@ def creep(route: Route, operation_id: str, passes: int, step_mm: float | None = 
 
 
 def _pass(base: Operation, number: int, left_mm: float, step_mm: float) -> Operation:
-    why = f"takes {step_mm:g} more off each wall; run it only while the part is still tight"
+    why = f"takes {mm(step_mm):g} more off each wall; run it only while the part is still tight"
     return base.model_copy(update={"id": creep_id(base.id, number), "name": f"{base.name}, creep {number}"[:80], "wall_only": True, "rest": False, "finish_pass": True, "stock_to_leave_mm": max(0.0, left_mm), "touch_off_before": False,
                                    "finish_allowance_mm": step_mm, "reasons": {**base.reasons, "stock_to_leave_mm": why}})
 

@@ -7,6 +7,7 @@ import math
 from ..data import figures
 from ..gluing import base_setup, is_before
 from ..instrument.placing import thickness_of
+from ..quantities import mm
 from ..route import BenchStep, Route, Setup
 from ..stages import bed_points
 from ..vocabulary import BenchKind, HardwareKind
@@ -43,7 +44,7 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
     out = min(goes_in - 1.0, fig["pin_out_part"] * route.blank.thickness_mm)
     long = math.floor((deep + out) / EVEN_MM) * EVEN_MM
     points = bed_points(route, setup, hole.points, thickness_of(route))  # type: ignore[union-attr]
-    places = "; ".join(f"{x:.2f}, {y:.2f}" for x, y in points)
+    places = "; ".join(f"{mm(x):.2f}, {mm(y):.2f}" for x, y in points)
     before = route.setups[route.setups.index(setup) - 1].id
     last = next((o.id for o in reversed(route.operations) if o.setup == before), None)
     return BenchStep(
@@ -53,7 +54,7 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
         after=last,
         kind=BenchKind.DRILL,
         gate=True,
-        note=f"Holes {hole.diameter_mm:g} across, {deep:g} deep, at {places} from home; with the spindle, not by "
-             f"hand. Pins {hole.diameter_mm - fig['pin_fit_mm']:g} across and {long:g} long, so that they end inside "
+        note=f"Holes {mm(hole.diameter_mm):g} across, {mm(deep):g} deep, at {places} from home; with the spindle, not by "
+             f"hand. Pins {mm(hole.diameter_mm - fig['pin_fit_mm']):g} across and {mm(long):g} long, so that they end inside "
              f"the wood.",
     )  # type: ignore[union-attr]

@@ -20,6 +20,7 @@ from ..materials.layers import wood_met
 from ..operations.channelling import out_of_reach
 from ..operations.edging import fits_edge
 from ..plane.regions import buffer_round, corners_left, opened, polygons
+from ..quantities import mm
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
@@ -157,7 +158,7 @@ def _hole(route: Route, solid: Solid) -> list[Operation]:
         bit = drills[0]
         fig = figures()["drilling"]
         peck = bit.cut_diameter_mm * fig["peck_diameters"] if depth > fig["straight_up_to_diameters"] * bit.cut_diameter_mm else None
-        op = _operation(route, OperationKind.DRILL, bit, solid, solid.name, f"a drill of the hole's size, {bit.cut_diameter_mm:g}", peck_mm=peck,
+        op = _operation(route, OperationKind.DRILL, bit, solid, solid.name, f"a drill of the hole's size, {mm(bit.cut_diameter_mm):g}", peck_mm=peck,
                         entry=Entry.PLUNGE, finish_pass=False)
         return [op]
     mills = [b for b in _flats(route) if b.cut_diameter_mm <= solid.diameter_mm * 0.92 and b.cutting_length_mm >= depth]

@@ -9,6 +9,7 @@ from ..errors import InputError
 from ..instrument.floors import FollowingFloor
 from ..instrument.resolve import Resolved, resolve
 from ..materials.layers import wood_on_top
+from ..quantities import mm
 from ..route import Operation, Route
 from ..stages import frame_of, stage_route
 from ..vocabulary import BitForm, FinishClass, Flute, LayerKind, OperationKind
@@ -70,7 +71,7 @@ def clean_rim(route: Route, operation_id: str) -> Route:
         return choose_rim(route, operation_id, fits[0].id)
     long = next((b for b in fits if b.cutting_length_mm >= deep), None)
     if long is None:
-        raise InputError(f"No bit that leaves a clean rim is long enough for {deep:.1f}.", where="bits")
+        raise InputError(f"No bit that leaves a clean rim is long enough for {mm(deep):.1f}.", where="bits")
     staged, lies = staged_for(route, resolved, route.setup(operation.setup))
     made = propose_pocket_with(staged, lies.solid(operation.features[0]), long, "leaves a clean rim")
     keep = (
@@ -137,7 +138,7 @@ def choose_rim(route: Route, operation_id: str, bit_id: str | None, down_to_mm: 
         deep = down_to_mm or rim_depth_mm(route)
         solids = [resolved.solids[f] for f in operation.features if f in resolved.solids]
         if not solids or any(isinstance(s.surface, FollowingFloor) for s in solids) or any(s.floor_mm is not None and s.deep_mm(resolved.thickness_mm) <= deep + 0.1 for s in solids):
-            raise InputError(f"A rim {deep:g} deep leaves nothing below it to cut.", where="down_to_mm")
+            raise InputError(f"A rim {mm(deep):g} deep leaves nothing below it to cut.", where="down_to_mm")
         staged, lies = staged_for(route, resolved, route.setup(operation.setup))
         made = propose_pocket_with(staged, lies.solid(solids[0].id), staged.bit(bit_id), f"cuts the rim clean; {route.bit(operation.bit).name} takes what lies below")
         new.insert(0, made.model_copy(update={

@@ -7,6 +7,7 @@ from ..errors import InputError
 from ..gluing import base_setup
 from ..instrument.resolve import resolve
 from ..piece import Hole
+from ..quantities import mm
 from ..route import BenchStep, Operation, Route
 from ..vocabulary import BenchKind, BitForm, Face, TurnAxis
 from .propose import propose_for, staged_for, with_touch_offs
@@ -28,7 +29,7 @@ def add_test_holes(route: Route, setup_id: str) -> Route:
     deep = blank.thickness_mm / 2 + 1.0
     drills = sorted((b for b in route.bits if b.form is BitForm.DRILL and b.cutting_length_mm >= deep and b.cut_diameter_mm <= fig["widest_mm"]), key=lambda b: -b.cut_diameter_mm)
     if not drills:
-        raise InputError(f"Test holes want a drill that goes {deep:.0f} deep; the rack has none.", where="bits")
+        raise InputError(f"Test holes want a drill that goes {mm(deep):.0f} deep; the rack has none.", where="bits")
     across = drills[0].cut_diameter_mm
     xmin, ymin, xmax, ymax = resolve(route).outline.bounds
     length = setup.turned_about is TurnAxis.LENGTH

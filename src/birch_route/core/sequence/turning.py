@@ -6,6 +6,7 @@ from ..data import figures
 from ..errors import InputError
 from ..gluing import base_setup
 from ..instrument.placing import thickness_of
+from ..quantities import mm
 from ..route import BenchStep, Operation, Route, Setup, Zero
 from ..stages import bed_points, onto_holes, pins_between
 from ..vocabulary import BenchKind, Face, OperationKind, TurnAxis
@@ -110,7 +111,7 @@ def rest_and_skim(route: Route, setup_id: str) -> Route:
     names = {f"rest_{setup_id}", f"flat_{setup_id}"}
     rest = [BenchStep(id=f"rest_{setup_id}"[:40], name="Let it rest", minutes=fig["rest_min"], after=last, wait=True, gate=True, kind=BenchKind.REST, note="Free of the clamps, air on both faces, out of the sun."),
             BenchStep(id=f"flat_{setup_id}"[:40], name="Measure how flat it lies", minutes=figures()["glue"]["mark_min"], after=last, gate=True, kind=BenchKind.MEASURE,
-                      note=f"Straightedge along, across and corner to corner. Up to {blank.skim_back_mm:g} is skimmed off the back; more than that: let it rest longer, or plane it first.")]
+                      note=f"Straightedge along, across and corner to corner. Up to {mm(blank.skim_back_mm):g} is skimmed off the back; more than that: let it rest longer, or plane it first.")]
     turned = [s for s in route.bench_steps if s.id not in names]
     place = next((k for k, s in enumerate(turned) if s.id == f"turn_{setup_id}"), len(turned))
     return changed.model_copy(update={"operations": operations, "bench_steps": [*turned[:place], *rest, *turned[place:]]})

@@ -1,0 +1,1 @@
+"""Tables of cases that the core's tests and the client's share."""
