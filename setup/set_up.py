@@ -23,7 +23,7 @@ HELP = """Birch Route
 
   ./birch demo [--port N]        set up and start with the demo shop
   ./birch start [--port N]       set up and start with what is there
-  ./birch test [NAME ...]        set up and run every test, or those named
+  ./birch test [NAME ...]        set up and run every test, or those named; --long: every case of what is sampled
   ./birch plan FILE --out DIR    prove a route file, write its programs and report
   ./birch check FILE --stock ..  simulate any program
   ./birch bench [--json]         measure speed as ratios

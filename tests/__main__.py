@@ -1,4 +1,5 @@
-"""Run the tests: `./birch test` for all, `./birch test core.test_units` for some. Ends with `N passed, N failed`.
+"""Run the tests: `./birch test` for all, `./birch test core.test_units` for some, `--long` before them for every case of
+what is sampled otherwise. Ends with `N passed, N failed`.
 
 All tests run in two processes, a class at a time; what needs the server stays in the first of them, where its classes share one.
 """
@@ -6,6 +7,7 @@ All tests run in two processes, a class at a time; what needs the server stays i
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 import threading
@@ -113,6 +115,9 @@ def main(names: list[str]) -> int:
     if names == ["--worker"]:
         return _worker()
     began = time.monotonic()
+    if names[:1] == ["--long"]:
+        os.environ["BIRCH_TESTS"] = "long"
+        names = names[1:]
     if names:
         counts = _run(unittest.TestLoader().loadTestsFromNames([f"tests.{n.removeprefix('tests.')}" for n in names]))
     else:

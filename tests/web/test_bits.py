@@ -2,6 +2,7 @@
 
 import unittest
 
+from birch_route.core.quantities import say
 from birch_route.demo.shop import BITS
 from birch_route.formats.route_file import route_to_text
 from tests.support import changed, live_server, put, route_named
@@ -146,7 +147,7 @@ class Bits(unittest.TestCase):
         self.server.call("POST", "/api/rack/flat3/notes", {"what": "measured", "diameter_mm": 2.94})
         self.addCleanup(self.server.call, "POST", "/api/rack/flat3/notes", {"what": "new"})
         found = [f for f in self.says(made["route"])[1]["findings"] if f["code"] == "shop.bit_measured"]
-        self.assertIn("measured 2.94 at the rack", found[0]["reason"])
+        self.assertIn("measured 2.94 at the rack", say(found[0]["sentence"]))
         taken = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": found[0]["cures"][0]["edits"]})[1]
         self.proof(taken)
         self.assertNotIn("shop.bit_measured", [f["code"] for f in self.says(made["route"])[1]["findings"]])

@@ -27,7 +27,7 @@ class BenchGates(unittest.TestCase):
         status, told = self.release()
         self.assertEqual(status, 422)
         self.assertEqual([f["code"] for f in told["facts"]["findings"]], ["bench.open"])
-        self.assertIn("Warm the sheet", told["facts"]["findings"][0]["reason"])
+        self.assertIn("Warm the sheet", told["facts"]["findings"][0]["sentence"])
         status, rows = self.call("POST", f"/api/routes/{self.route}/bench", {"step": "warm", "note": "lamp"})
         self.assertEqual((status, [(r["id"], r["done"], r["open"]) for r in rows if r["gate"]]), (200, [("warm", True, False)]))
         self.assertEqual(self.release()[0], 200)
