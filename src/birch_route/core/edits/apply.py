@@ -1,0 +1,79 @@
+"""Applying edits: one after another on the document, what follows from them, and the whole checked at the end."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..errors import BirchError, InfeasibleError, InputError
+from ..route import Route, read_route
+from ..sequence.additions import propose_into
+from .base import Document, Edit
+
+
+def apply_edits(route: Route, edits: list[Edit]) -> Route:
+    """Return the route after edits, checked as a whole at the end.
+
+    Raises:
+        InputError: an edit names what is not there, or leaves the route unusable.
+    """
+    data: Document = route.model_dump(mode="json")
+    before = {f for o in route.operations for f in o.features}
+    for edit in edits:
+        data = edit.apply(data)
+        if edit.may_lose_features and data["operations"]:
+            data = _without_lost(data, before)
+    changed = read_route(_turns_last(data))
+    return _with_what_waited(route, changed) if any(e.brings_what_waited for e in edits) else changed
+
+
+def _with_what_waited(before: Route, route: Route) -> Route:
+    """Return the route with operations for drawn features that waited for a part, and now are there."""
+    had = {f.id for f in before.features}
+    waited = [f for f in before.piece.features if f.id not in had]
+    there = {f.id for f in route.features}
+    for feature in waited:
+        if feature.id in there and not any(feature.id in o.features for o in route.operations):
+            try:
+                route = propose_into(route, feature.id)
+            except (InfeasibleError, InputError):
+                continue  # the proof says that nothing makes it
+    return route
+
+
+def _turns_last(data: dict[str, Any]) -> dict[str, Any]:
+    """Return the document with every turning over, and every gluing on, after the last operation of the setup before it."""
+    if not isinstance(data["blank"], dict) or not isinstance(data["setups"], list):
+        return data  # what is wrong with it is said when the whole is checked
+    glued = {layer.get("glued_before") for layer in data["blank"].get("layers", [])}
+    for before, setup in zip(data["setups"], data["setups"][1:], strict=False):
+        last = next((o["id"] for o in reversed(data["operations"]) if o["setup"] == before["id"]), None)
+        for step in data["bench_steps"]:
+            on_it = setup["id"] in glued and step["id"].startswith(("cap_", "core_"))
+            if (step["id"] == f"turn_{setup['id']}" or on_it) and last is not None:
+                step["after"] = last
+    return data
+
+
+def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
+    """Return the document without operations on features that are gone: removed, or no longer following from a part that was placed. One
+    whose part only waits for a reading stays; a feature that never was is left for the check of the whole to refuse.
+
+    Args:
+        before: features that operations worked on before the edits.
+    """
+    try:
+        bare = read_route({**data, "operations": [], "bench_steps": []})
+        up = {s["id"]: s["face"] for s in data["setups"]}
+        faces = {f.id: None if f.kind == "outline" or f.depth_mm is None else f.face.value for f in bare.features}
+        kept = []
+        for op in data["operations"]:
+            left = [f for f in op["features"] if f not in before or (f in faces and faces[f] in (None, up[op["setup"]])) or (f not in faces and bare.waits_for(f))]
+            if op.get("edge") is not None and not any(e.id == op["edge"] and e.machined and e.face == up[op["setup"]] for e in bare.piece.edges):
+                continue
+            if left or not op["features"]:
+                kept.append({**op, "features": left})
+        gone = {o["id"] for o in data["operations"]} - {o["id"] for o in kept}
+        last = kept[-1]["id"] if kept else None
+        return {**data, "operations": kept, "bench_steps": [{**s, "after": last} if s.get("after") in gone else s for s in data["bench_steps"]]}
+    except (BirchError, KeyError, TypeError, AttributeError):
+        return data  # what is wrong with it is said when the whole is checked
