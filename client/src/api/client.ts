@@ -16,9 +16,7 @@ function alive<T>(value: T): T {
 
 /** What an answer holds as JSON. */
 async function said<T>(answer: Response): Promise<T> {
-  const text = await answer.text()
-  const data = JSON.parse(text) as T
-  return text.includes('⟦') ? alive(data) : data
+  return alive((await answer.json()) as T)
 }
 
 export class BirchFailure extends Error {

@@ -1,0 +1,103 @@
+"""Every kind of edit over HTTP, without a reason and with one: it makes a revision, and the history says what it did."""
+
+import unittest
+
+from birch_route.core.edits import REGISTRY, describe, read_edit
+from birch_route.demo.fitted import fitted_route, hollow_route
+from birch_route.formats.route_file import route_to_text
+from tests.core.test_passes import DOWN
+from tests.support import live_server, put, route_named
+
+BODY, PLATE = "siskin_body", "control_plate"
+SCREW = {"id": "s9", "kind": "screw", "x_mm": 5, "y_mm": 5}
+BALL = {
+    "id": "ball3", "name": "3 mm ball", "form": "ball", "diameter_mm": 3, "flutes": 2, "cutting_length_mm": 12,
+    "shank_diameter_mm": 6, "stickout_mm": 36,
+}
+STEP = {"id": "wipe", "name": "Wipe it", "minutes": 2}
+
+
+def do(edit, **more):
+    return {"do": edit, **more}
+
+
+CASES = {  # kind: the route it is tried on, what is done before it, the edit
+    "set": (PLATE, [], put("blank.length_mm", '7"')),
+    "keep_reading": (BODY, [], do("keep_reading", part="plate", place="plate_thickness", typed="3/32")),
+    "drop_reading": (BODY, [], do("drop_reading", part="plate", place="plate_thickness", index=0)),
+    "add_part": (PLATE, [], do("add_part", kind="pot", name="Pot")),
+    "remove_part": (PLATE, [do("add_part", kind="pot", name="Pot")], do("remove_part", part="pot")),
+    "put_hardware": (PLATE, [], do("put_hardware", setup="front", hardware=SCREW)),
+    "remove_hardware": (PLATE, [], do("remove_hardware", setup="front", hardware="s1")),
+    "put_item": (PLATE, [], do("put_item", list="bench_steps", item=STEP)),
+    "remove_item": (PLATE, [do("put_item", list="bench_steps", item=STEP)], do("remove_item", list="bench_steps", id="wipe")),
+    "plan_bench": (BODY, [put("blank.boards", 2)], do("plan_bench")),
+    "mirror": (BODY, [], do("mirror")),
+    "turn_over": (BODY, [], do("turn_over")),
+    "remove_setup": ("fitted", [], do("remove_setup")),
+    "add_chambers": (BODY, [], do("add_chambers", face="back", number=1)),
+    "propose": (PLATE, [do("remove_operation", operation="profile_outline")], do("propose")),
+    "propose_for": (PLATE, [do("remove_operation", operation="profile_outline")], do("propose_for", feature="outline")),
+    "creep": (BODY, [], do("creep", operation="pocket_neck_pocket", passes=2)),
+    "choose_rest": (BODY, [], do("choose_rest", operation="pocket_neck_pocket", first="flat8")),
+    "choose_rim": (BODY, [DOWN], do("choose_rim", operation="pocket_neck_pocket", bit="down6")),
+    "clean_rim": (BODY, [DOWN], do("clean_rim", operation="pocket_neck_pocket")),
+    "renew_settings": (PLATE, [put("blank.wood", "hard_maple")], do("renew_settings")),
+    "add_finish": ("fitted", [do("put_item", list="bits", item=BALL)], do("add_finish", operation="surface_finish_arm", pattern="pencil")),
+    "step_down": ("fitted", [], do("step_down", feature="switch_cavity", width_mm=6, depth_mm=5)),
+    "choose_clearing": (BODY, [], do("choose_clearing", operation="pocket_control_cavity", clearing="engaged")),
+    "choose_school": (BODY, [], do("choose_school", operation="profile_outline", school="groove")),
+    "machine_edge": ("fitted", [], do("machine_edge", edge="edge_1", by_machine=False)),
+    "move_tab": (BODY, [], do("move_tab", operation="profile_outline", number=0, x_mm=200, y_mm=160)),
+    "move_operation": (BODY, [], do("move_operation", operation="pocket_control_cavity", to=1)),
+    "remove_operation": (PLATE, [], do("remove_operation", operation="profile_outline")),
+    "glue_between": ("hollow", [], do("glue_between", layer="cap", between=False)),
+    "cover": ("hollow", [], do("cover", feature="chamber_1", covered=False)),
+    "rest_and_skim": ("fitted", [], do("rest_and_skim", setup="back")),
+    "add_test_holes": ("fitted", [], do("add_test_holes", setup="back")),
+}
+
+
+def route_of(name):
+    return fitted_route(True) if name == "fitted" else hollow_route() if name == "hollow" else route_named(name)
+
+
+class EveryKind(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.server = live_server()
+
+    def new(self, name, before):
+        made = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route_of(name)))[1]
+        if before:
+            status, made = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": before})
+            self.assertEqual(status, 200, made)
+        return made
+
+    def test_each_makes_a_revision_and_says_what_it_did(self):
+        self.assertEqual(set(CASES), set(REGISTRY))
+        for kind, (name, before, edit) in CASES.items():
+            made = self.new(name, before)
+            route, revision = f"/api/routes/{made['route']}", made["revision"]
+            for reason in ("", "Because the customer asked"):
+                with self.subTest(kind, reason=reason):
+                    status, after = self.server.call("POST", f"{route}/edits", {"revision": revision, "edits": [edit], "reason": reason})
+                    self.assertEqual(status, 200, after)
+                    self.assertEqual(after["revision"], revision + 1)
+                    self.assertEqual(after["what"], reason or describe(read_edit(edit)))
+                    self.assertGreater(len(after["what"]), 4)
+                    status, back = self.server.call("POST", f"{route}/undo", {"revision": after["revision"]})
+                    self.assertEqual((status, back["hash"]), (200, made["hash"]))
+                    revision = back["revision"]
+
+    def test_an_unknown_kind_and_a_malformed_one_are_refused_in_words(self):
+        made = self.new(PLATE, [])
+        for edit in ({"do": "wish"}, {}, {"do": "creep", "operation": "x", "passes": 99}, {"do": "set", "path": "../x", "value": 1}):
+            with self.subTest(edit=edit):
+                status, told = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [edit]})
+                self.assertEqual(status, 422)
+                self.assertIn("This edit cannot be used", told["message"])
+
+
+if __name__ == "__main__":
+    unittest.main()
