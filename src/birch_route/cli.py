@@ -149,7 +149,11 @@ def _read(path: Path) -> bytes:
 def _serve(options: argparse.Namespace) -> int:
     from .web.run import run_server
 
-    return run_server(options.port, demo=options.demo)
+    if not options.demo:
+        return run_server(options.port)
+    from .demo.fill import fill_demo
+
+    return run_server(options.port, fill_demo)
 
 
 def _kernels(options: argparse.Namespace) -> int:

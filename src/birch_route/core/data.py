@@ -58,5 +58,11 @@ def part_places() -> dict[str, Any]:
     return _load("part_places.json")
 
 
+@cache
+def starting_shop() -> dict[str, Any]:
+    """Return what a shop begins with: machines, bits of the rack, bits in the drawer."""
+    return _load("starting_shop.json")
+
+
 def _load(name: str) -> dict[str, Any]:
     return json.loads(resources.files("birch_route.core.materials").joinpath(name).read_text("utf-8"))

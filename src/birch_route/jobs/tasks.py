@@ -14,7 +14,7 @@ import procrastinate
 from ..core.clearing.plan import use_shelf
 from ..core.errors import BirchError, NumericError, StoreError
 from ..core.proving.corners import prove_corners
-from ..core.proving.prove import MADE_WITH, prove
+from ..core.proving.prove import prove
 from ..core.proving.simulate import Cache, Simulation
 from ..core.route import read_route
 from ..formats.moments import encode_moments
@@ -25,6 +25,7 @@ from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
 from ..store.plans import PlanShelf
 from .fence import DRAWING, read_fenced
+from .proof_version import made_with
 
 TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter with an operation's id
 MOST_LOOKS = 200  # kept; about 1 MB each
@@ -53,7 +54,7 @@ def prove_task(digest: str) -> None:
     assert _database is not None
     database = _database
     with database.transaction() as t:
-        if t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
+        if t.one("has_proof", hash=digest, made_with=made_with())["there"]:
             return _tell(database, digest, "done")
         row = t.maybe("document_by_hash", hash=digest)
         wanted = t.maybe("newest_hash_of_same_route", hash=digest) is not None
@@ -92,7 +93,7 @@ def prove_task(digest: str) -> None:
         failed = exc if isinstance(exc, BirchError) else _our_fault(exc, f"proof {digest[:12]}")
         data = {"format": "birch-report/1", "failed": failed.as_dict(), "findings": [], "operations": []}
     with database.transaction() as t:
-        t.do("add_proof", hash=digest, made_with=MADE_WITH, report=json_value(data), seconds=time.perf_counter() - began)
+        t.do("add_proof", hash=digest, made_with=made_with(), report=json_value(data), seconds=time.perf_counter() - began)
     _tell(database, digest, "done")
 
 
@@ -111,7 +112,7 @@ def look_task(digest: str, what: str) -> None:
     assert _database is not None
     database = _database
     with database.transaction() as t:
-        if t.maybe("look", hash=digest, what=what, made_with=MADE_WITH) is not None:
+        if t.maybe("look", hash=digest, what=what, made_with=made_with()) is not None:
             return
         row = t.maybe("document_by_hash", hash=digest)
     assert row is not None  # revisions are never removed
@@ -129,7 +130,7 @@ def look_task(digest: str, what: str) -> None:
                 data = encode_moments(sim, index, lowest_mm(proof.simulations))
     if data is not None:
         with database.transaction() as t:
-            t.do("keep_look", hash=digest, what=what, made_with=MADE_WITH, data=data)
+            t.do("keep_look", hash=digest, what=what, made_with=made_with(), data=data)
             t.do("drop_old_looks", keep=MOST_LOOKS)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..core.errors import InputError
-from ..core.proving.prove import MADE_WITH
+from ..jobs.proof_version import made_with
 from ..jobs.queue import Queue
 from ..store.database import Database, Row
 
@@ -23,17 +23,17 @@ class CornersOfRoutes:
         with self._database.transaction() as t:
             if t.maybe("document_by_hash", hash=digest) is None:
                 raise InputError("There is no revision with this hash.", where="proof")
-            row = t.maybe("ask_corners", hash=digest, made_with=MADE_WITH)
+            row = t.maybe("ask_corners", hash=digest, made_with=made_with())
             if row is not None:
                 self._queue.corners(t, digest, row["attempt"])
-            state = t.maybe("corners_state", hash=digest, made_with=MADE_WITH)
+            state = t.maybe("corners_state", hash=digest, made_with=made_with())
             assert state is not None  # just asked
             return state
 
     def state(self, digest: str) -> Row | None:
         """Return how far they are with the result as JSON text; None where nobody asked."""
         with self._database.transaction() as t:
-            return t.maybe("corners_state", hash=digest, made_with=MADE_WITH)
+            return t.maybe("corners_state", hash=digest, made_with=made_with())
 
     def stop(self, digest: str) -> None:
         """Stop them."""

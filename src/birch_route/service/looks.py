@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..core.errors import InputError
-from ..core.proving.prove import MADE_WITH
+from ..jobs.proof_version import made_with
 from ..jobs.queue import Queue
 from ..jobs.tasks import INSIDE, TARGET
 from ..store.database import Database
@@ -25,7 +25,7 @@ class Looks:
             InputError: no revision has this hash, or there is no such look.
         """
         with self._database.transaction() as t:
-            row = t.maybe("look", hash=digest, what=what, made_with=MADE_WITH)
+            row = t.maybe("look", hash=digest, what=what, made_with=made_with())
             if row is not None:
                 return bytes(row["data"])
             found = t.maybe("document_by_hash", hash=digest)

@@ -24,7 +24,6 @@ from ..core.instrument.resolve import resolve
 from ..core.jigs.coupon import fit_job, slots_job
 from ..core.machines import Machine
 from ..core.materials.layers import wood_met
-from ..core.proving.prove import MADE_WITH
 from ..core.quantities import Unit
 from ..core.route import Route, Settings
 from ..core.sequence.surfaces import ridge_between
@@ -36,6 +35,7 @@ from ..core.vocabulary import (
     Outcome,
     Standing,
 )
+from ..jobs.proof_version import made_with
 from ..sheets.settings_sheet import settings_sheet_pdf
 from ..store.database import Database, Transaction, json_value
 
@@ -60,7 +60,7 @@ class Rack:
         with self._database.transaction() as t:
             kept = {r["bit"]: r for r in t.all("rack")}
             notes = t.all("bit_notes")
-            to_come = t.all("metres_to_come", made_with=MADE_WITH, jobs=TO_COME) if ahead else []
+            to_come = t.all("metres_to_come", made_with=made_with(), jobs=TO_COME) if ahead else []
         out = []
         known = {b["id"]: {**NONE, "data": b} for b in self._starting} | {k: {**{n: r[n] for n in OF_SHOP}, "data": r["data"]} for k, r in kept.items()}
         for id_, r in known.items():

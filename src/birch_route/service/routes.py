@@ -11,9 +11,9 @@ from ..core.errors import ConflictError, InfeasibleError, InputError
 from ..core.instrument.moves import Moved, what_moved
 from ..core.instrument.parts import as_told
 from ..core.instrument.resolve import resolve
-from ..core.proving.prove import MADE_WITH
 from ..core.route import Route, content_hash, read_route
 from ..core.variants import variant_route
+from ..jobs.proof_version import made_with
 from ..jobs.queue import Queue
 from ..store.database import Database, Row, Transaction, json_value, jsonb_value
 
@@ -83,7 +83,7 @@ class Routes:
         """Return the report of the newest revision's proof, or None while there is none."""
         newest = self.latest(route_id)
         with self._database.transaction() as t:
-            proof = t.maybe("proof", hash=newest.hash, made_with=MADE_WITH)
+            proof = t.maybe("proof", hash=newest.hash, made_with=made_with())
         return None if proof is None else json.loads(proof["report"])
 
     def varied(self, route_id: int, variant: str) -> Route:
@@ -173,7 +173,7 @@ class Routes:
     def ask_proof(self, digest: str) -> None:
         """Queue a proof again if it is missing, as after a lost worker."""
         with self._database.transaction() as t:
-            if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
+            if not t.one("has_proof", hash=digest, made_with=made_with())["there"]:
                 self._queue.prove(t, digest, soon=True)
 
     def _lock(self, t: Transaction, route_id: int, on_revision: int, edits: list[dict[str, Any]]) -> Revision:
@@ -193,7 +193,7 @@ class Routes:
         t.do("add_revision", route=route_id, number=number, state=state, undoes=before, redo=redo, document=json_value(route.model_dump(mode="json")),
              hash=digest, piece_kind=route.piece.kind.value, wood=route.blank.wood, edits=jsonb_value(edits), what=what, author=author)
         t.do("advance_route", route=route_id, number=number)
-        if not t.one("has_proof", hash=digest, made_with=MADE_WITH)["there"]:
+        if not t.one("has_proof", hash=digest, made_with=made_with())["there"]:
             self._queue.prove(t, digest, soon=number > 1)
         return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
 

@@ -12,8 +12,8 @@ from ..core.cutting.ran import Ran, changes, check, cuts_of, noted, turning, wea
 from ..core.cutting.records import Trial
 from ..core.cutting.shop import Said, findings_of, of_operations
 from ..core.errors import InputError
-from ..core.proving.prove import MADE_WITH
 from ..core.route import read_route
+from ..jobs.proof_version import made_with
 from ..store.database import Database, Transaction, jsonb_value
 from .rack import Rack, keep_cuts, trust_out
 
@@ -85,7 +85,7 @@ class RunBook:
 
 def _operations(t: Transaction, digest: str) -> list[dict[str, Any]] | None:
     """Return the operations of a proof's report; None where it is not there or could not be made."""
-    found = t.maybe("proof_operations", hash=digest, made_with=MADE_WITH)
+    found = t.maybe("proof_operations", hash=digest, made_with=made_with())
     return None if found is None else found["operations"]
 
 

@@ -11,17 +11,16 @@ from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field
 
 from ..core.cutting.ran import Ran
-from ..core.data import part_places, woods
+from ..core.data import part_places, starting_shop, woods
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
 from ..core.instrument.wires import WireHole, angle_window
 from ..core.materials.boards import plank_yield
 from ..core.proving.findings import CODES
-from ..core.proving.prove import MADE_WITH
 from ..core.quantities import Unit
 from ..core.route import read_route
-from ..demo.shop import MACHINES
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
+from ..jobs.proof_version import made_with
 from ..store.database import Row
 from .bodies import json_text, read_body, revision_out
 from .services import S, Who, need
@@ -108,7 +107,7 @@ def me(person: Who) -> dict[str, Any]:
 @api.get("/shop")
 def shop(services: S, _person: Who) -> dict[str, Any]:
     """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
-    return {"woods": [w.model_dump() for w in woods().values()], "machines": MACHINES, "bits": services.rack.bits(), "part_places": part_places(),
+    return {"woods": [w.model_dump() for w in woods().values()], "machines": starting_shop()["machines"], "bits": services.rack.bits(), "part_places": part_places(),
             "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()}}
 
 
@@ -214,7 +213,7 @@ def route_file(route_id: int, services: S, _person: Who) -> Response:
 def proof(digest: str, services: S, _person: Who) -> Response:
     """Return a proof's report, or 202 while it is being made; a missing one is queued again."""
     with services.database.transaction() as t:
-        row = t.maybe("proof", hash=digest, made_with=MADE_WITH)
+        row = t.maybe("proof", hash=digest, made_with=made_with())
     if row is None:
         return JSONResponse({"status": "working"}, status_code=202)
     return json_text({"seconds": round(row["seconds"], 4)}, report=row["report"])

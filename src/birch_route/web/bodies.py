@@ -12,8 +12,8 @@ from typing import Any
 from fastapi import Request, Response
 
 from ..core.errors import InputError
-from ..core.proving.prove import MADE_WITH
 from ..jobs.fence import Stopped
+from ..jobs.proof_version import made_with
 from ..service.drawing import drawing_text
 from ..service.routes import Revision
 from .services import Services
@@ -78,7 +78,7 @@ def json_text(head: dict[str, Any], **texts: str) -> Response:
 def revision_out(revision: Revision, services: Services) -> Response:
     """Answer with a revision. Document, drawing and report are stored as JSON text and go out as they are."""
     with services.database.transaction() as t:
-        proof = t.maybe("proof", hash=revision.hash, made_with=MADE_WITH)
+        proof = t.maybe("proof", hash=revision.hash, made_with=made_with())
         origin = t.maybe("revision_origin", route=revision.route_id, number=revision.state)
     head = {
         "route": revision.route_id, "revision": revision.number, "hash": revision.hash, "what": revision.what, "author": revision.author,

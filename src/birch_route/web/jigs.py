@@ -12,8 +12,8 @@ from pydantic import BaseModel, Field
 
 from ..core.jigs.end import Cut, EndWanted
 from ..core.jigs.model import End
-from ..core.proving.prove import MADE_WITH
 from ..core.quantities import Unit
+from ..jobs.proof_version import made_with
 from ..service import jigs
 from .bodies import revision_out
 from .services import S, Who, need
@@ -119,7 +119,7 @@ def supports(route_id: int, setup: str, form: str, services: S, _person: Who, un
     """Return the side views of supports that are cut to a face, from the newest revision's proof, as SVG or DXF."""
     newest = services.routes.latest(route_id)
     with services.database.transaction() as t:
-        proof = t.maybe("proof", hash=newest.hash, made_with=MADE_WITH)
+        proof = t.maybe("proof", hash=newest.hash, made_with=made_with())
     told = None if proof is None else json.loads(proof["report"])
     data = jigs.supports(services.routes.varied(route_id, ""), told, setup, form, unit)
     return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="supports_{setup}.{form}"'})

@@ -9,12 +9,12 @@ import socket
 import subprocess
 import sys
 import threading
+from collections.abc import Callable
 from pathlib import Path
 
 import uvicorn
 
 from ..core.errors import InputError
-from ..demo.fill import fill_demo
 from ..jobs.queue import QUEUES, Queue, ensure_schema
 from ..service.people import People
 from ..service.routes import Routes
@@ -23,11 +23,16 @@ from ..store.database import Database, migrate
 from ..store.server import PrivateServer
 from .app import make_app
 
+Fill = Callable[[Database, Routes, Callable[[str], None]], None]
 SWITCH_S = 0.0005  # a light request waits this long at most each time for a heavy one to let it in
 
 
-def run_server(port: int, *, demo: bool) -> int:
-    """Run until Ctrl-C; return the exit code."""
+def run_server(port: int, fill: Fill | None = None) -> int:
+    """Run until Ctrl-C; return the exit code.
+
+    Args:
+        fill: puts data into the shop before it opens, such as the demo's.
+    """
     _claim(port)
     sys.setswitchinterval(SWITCH_S)
     private = None if os.environ.get("BIRCH_DATABASE_URL") else PrivateServer(state_folder())
@@ -39,10 +44,10 @@ def run_server(port: int, *, demo: bool) -> int:
     database.open()
     migrate(database)
     ensure_schema(database, url)
-    if demo:
+    if fill is not None:
         queue = Queue(url)
         queue.open()
-        fill_demo(database, Routes(database, queue), _say)
+        fill(database, Routes(database, queue), _say)
         queue.close()
     token = People(database).new_link("Ada", "planner")
     database.close()

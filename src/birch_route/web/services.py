@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import Cookie, Depends, Request
 
 from ..core.clearing.plan import use_shelf
+from ..core.data import starting_shop
 from ..core.errors import BirchError
-from ..demo.shop import BITS, MORE_BITS
 from ..jobs.queue import Queue
 from ..service.bench import Bench
 from ..service.corners import CornersOfRoutes
@@ -50,7 +50,7 @@ class Services:
         self.bench = Bench(self.database)
         self.wood_stock = WoodStock(self.database)
         self.shop_floor = ShopFloor(self.database)
-        self.rack = Rack(self.database, [*BITS, *MORE_BITS])
+        self.rack = Rack(self.database, [*starting_shop()["bits"], *starting_shop()["drawer"]])
         self.run_book = RunBook(self.database, self.rack)
         self.news = News(url)
 

@@ -40,8 +40,6 @@ from .findings import Finding, by_severity
 from .registry import ON_FORCE, ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
-MADE_WITH = "2026-11-29 silences told"  # changes whenever a proof of the same route may come out differently
-
 
 @dataclass(frozen=True)
 class Proof:
