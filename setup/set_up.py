@@ -46,6 +46,7 @@ def main(arguments: list[str]) -> int:
         _debian(server=needs_all, browser=command in ("test", "shots", "bench"))
         _python()
         if needs_all:
+            _schema()
             _client()
         _kernels()
     except SetUpError as exc:
@@ -80,7 +81,8 @@ def _say(words: str) -> None:
 def _digest(*paths: Path) -> str:
     sha = hashlib.sha256()
     for path in paths:
-        files = sorted(p for p in path.rglob("*") if p.is_file()) if path.is_dir() else [path]
+        here = path.rglob("*") if path.is_dir() else [path]
+        files = sorted(p for p in here if p.is_file() and "__pycache__" not in p.parts)
         for file in files:
             sha.update(str(file.relative_to(HERE)).encode() + b"\0" + file.read_bytes())
     return sha.hexdigest()
@@ -168,8 +170,37 @@ def _python() -> None:
     _say(f"Python is ready, {time.monotonic() - began:.0f} s")
 
 
+def _packages() -> None:
+    """Install the client's packages by its lock file."""
+    client = HERE / "client"
+    packages = _digest(client / "package-lock.json")
+    if (client / "node_modules").exists() and _fresh("packages", packages):
+        return
+    _say("fetching the client's packages")
+    line = ["npm", "ci", "--no-fund", "--no-audit", "--loglevel=error"]
+    subprocess.run(line, cwd=client, check=True, stdout=sys.stderr)
+    _stamp("packages", packages)
+
+
+def _schema() -> None:
+    """Make the client's types from what the server says it answers."""
+    _packages()
+    client = HERE / "client"
+    types = client / "src" / "api" / "schema.d.ts"
+    digest = _digest(HERE / "src" / "birch_route") + _digest(client / "package-lock.json")
+    if types.exists() and _fresh("schema", digest):
+        return
+    _say("making the client's types from the server's answers")
+    line = [str(PYTHON), "-m", "birch_route.cli", "schema"]
+    said = subprocess.run(line, check=True, env=_environment(), stdout=subprocess.PIPE).stdout
+    VENV.joinpath("openapi.json").write_bytes(said)
+    line = ["npx", "--no-install", "openapi-typescript", str(VENV / "openapi.json"), "-o", str(types)]
+    subprocess.run(line, cwd=client, check=True, stdout=subprocess.DEVNULL)
+    _stamp("schema", digest)
+
+
 def _client() -> None:
-    """Install the client's packages by its lock file and build it."""
+    """Check the client's types and build it."""
     client = HERE / "client"
     sources = [client / "src", client / "public", client / "index.html", client / "package.json", client / "package-lock.json", client / "vite.config.ts"]
     digest = _digest(*sources)
@@ -177,10 +208,7 @@ def _client() -> None:
         return
     began = time.monotonic()
     _say("building the client, about a minute the first time")
-    packages = _digest(client / "package-lock.json")
-    if not (client / "node_modules").exists() or not _fresh("packages", packages):
-        subprocess.run(["npm", "ci", "--no-fund", "--no-audit", "--loglevel=error"], cwd=client, check=True, stdout=sys.stderr)
-        _stamp("packages", packages)
+    subprocess.run(["npx", "--no-install", "vue-tsc", "--noEmit"], cwd=client, check=True, stdout=sys.stderr)
     subprocess.run(["npx", "--no-install", "vite", "build", "--logLevel", "warn"], cwd=client, check=True, stdout=sys.stderr)
     _stamp("client", digest)
     _say(f"the client is ready, {time.monotonic() - began:.0f} s")

@@ -23,6 +23,7 @@ from birch_route.core.proving.simulate import Cache
 from birch_route.core.route import Route
 from birch_route.demo.jobs import EXAMPLES
 from birch_route.store.server import PrivateServer
+from tests.answers import wrong_with
 
 ROOT = Path(__file__).resolve().parents[1]
 _CACHE = Cache(60)
@@ -107,7 +108,11 @@ class LiveServer:
         raw = answer.read()
         connection.close()
         if answer.getheader("Content-Type", "").startswith("application/json"):
-            return answer.status, json.loads(raw)
+            data = json.loads(raw)
+            wrong = wrong_with(method, path, answer.status, data)
+            if wrong:
+                raise AssertionError(wrong)
+            return answer.status, data
         return answer.status, raw
 
     def proof(self, digest: str, seconds: float = 60) -> dict[str, Any]:

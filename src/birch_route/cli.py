@@ -51,6 +51,8 @@ def _parser() -> argparse.ArgumentParser:
         server = commands.add_parser(name, help=help_text)
         server.add_argument("--port", type=int, default=8417)
         server.set_defaults(run=_serve, demo=name == "demo")
+    schema = commands.add_parser("schema", help="print what the server answers, as OpenAPI")
+    schema.set_defaults(run=_schema)
     kernels = commands.add_parser("kernels", help="compile the numeric kernels")
     kernels.set_defaults(run=_kernels)
     return parser
@@ -154,6 +156,13 @@ def _serve(options: argparse.Namespace) -> int:
     from .demo.fill import fill_demo
 
     return run_server(options.port, fill_demo)
+
+
+def _schema(_options: argparse.Namespace) -> int:
+    from .web.app import make_app
+
+    print(json.dumps(make_app("postgresql://nowhere", Path("nowhere")).openapi(), indent=1, ensure_ascii=False))
+    return 0
 
 
 def _kernels(options: argparse.Namespace) -> int:

@@ -1,6 +1,7 @@
 """What holds what, in the real browser: the traveller in its order, programs that wait for the bench, a drawing that
 does not take its part, a part that was never measured."""
 
+from birch_route.core.quantities import say
 from birch_route.demo.fitted import hollow_route
 from tests.browser.test_screens import Browser
 from tests.support import changed, put, route_named
@@ -26,7 +27,7 @@ class Order(Browser):
         self.assertNotIn("After the machine", heads)
         self.assertEqual(self.axe(), [])
         for step in (s for s in route.bench_steps if s.gate and s.after is None):
-            self.page.get_by_role("checkbox", name=step.name).first.click()
+            self.page.get_by_role("checkbox", name=say(step.name)).first.click()
             self.page.get_by_role("checkbox", name=f"{step.name}, done").first.wait_for()
         self.page.wait_for_selector("text=/what comes after it waits until it is ticked/")
         self.page.get_by_role("button", name="Write the programs").click()
@@ -34,7 +35,7 @@ class Order(Browser):
         self.assertEqual(self.page.locator(".files:not(.waiting) li").count(), 1)
         self.assertIn("Glue the cap", self.page.locator(".files.waiting li").first.inner_text())
         for step in (s for s in route.bench_steps if s.gate and s.after is not None):
-            self.page.get_by_role("checkbox", name=step.name).first.click()
+            self.page.get_by_role("checkbox", name=say(step.name)).first.click()
             self.page.get_by_role("checkbox", name=f"{step.name}, done").first.wait_for()
         self.page.get_by_role("button", name="Write the programs").click()
         self.page.wait_for_selector("text=Download all", timeout=120_000)

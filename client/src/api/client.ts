@@ -1,6 +1,12 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
 import { say } from '../units/format'
-import type { Asked, OriginOf, StaleRow, BitChoice, BitMatrix, Ran, Says, CutSettings, EndPlan, RackRow, BenchState, CornersState, DrawingState, Edit, Failure, HeightStack, JigKept, JigRecord, JigWanted, Layout, Offset, Outline, PlankYield, Release, RouteRow, RouteState, RunRow, Shop, WireWindow, WoodBoard } from './types'
+import type {
+  Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
+  HeightsAnswer, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
+  Outline, PlankYield, ProofAnswer, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
+  RunKept, RunRow, Says, Shop, StaleRow, Status, Taken, TestPlan, WireHoleAnswer,
+  WoodBoard,
+} from './types'
 
 /** Make what the server said live: a sentence with quantities reads in the unit in use, whenever it is read. What goes
  *  back as it came, the edits of cures, stays as it is. */
@@ -46,11 +52,11 @@ async function call<T>(path: string, method = 'GET', body?: unknown): Promise<T>
 export const api = {
   outline: (style: string, length_mm: number, width_mm: number, waist: number, horn: number) =>
     call<Outline>(`/outlines?style=${style}&length_mm=${length_mm}&width_mm=${width_mm}&waist=${waist}&horn=${horn}`),
-  async bring_drawing(file: File, join_mm: number): Promise<{ id: number }> {
+  async bring_drawing(file: File, join_mm: number): Promise<Made> {
     const answer = await fetch(`/api/drawings?name=${encodeURIComponent(file.name)}&join_mm=${join_mm}`, { method: 'POST', body: file })
     const data = await said<unknown>(answer)
     if (!answer.ok) throw new BirchFailure(answer.status, data as Failure)
-    return data as { id: number }
+    return data as Made
   },
   async bring_relief(id: number, revision: number, file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }, stop?: AbortSignal): Promise<RouteState> {
     const asked = new URLSearchParams({ revision: String(revision), name: file.name.slice(0, 120), face: how.face, unit: how.unit, turn_deg: String(how.turn_deg), underside: String(how.underside), fine: String(how.fine) })
@@ -60,12 +66,12 @@ export const api = {
     return data as RouteState
   },
   drawing: (id: number) => call<DrawingState>(`/drawings/${id}`),
-  drawing_again: (id: number, unit: string | null, join_mm: number) => call<{ id: number }>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
-  trace_scan: (id: number, scan: string) => call<{ id: number }>(`/drawings/${id}/again?scan=${encodeURIComponent(scan)}`, 'POST'),
+  drawing_again: (id: number, unit: string | null, join_mm: number) => call<Made>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
+  trace_scan: (id: number, scan: string) => call<Made>(`/drawings/${id}/again?scan=${encodeURIComponent(scan)}`, 'POST'),
   corners: (hash: string) => call<CornersState>(`/proofs/${hash}/corners`),
   ask_corners: (hash: string) => call<CornersState>(`/proofs/${hash}/corners`, 'POST'),
-  stop_corners: (hash: string) => call<unknown>(`/proofs/${hash}/corners/stop`, 'POST'),
-  stop_drawing: (id: number) => call<unknown>(`/drawings/${id}/stop`, 'POST'),
+  stop_corners: (hash: string) => call<Status>(`/proofs/${hash}/corners/stop`, 'POST'),
+  stop_drawing: (id: number) => call<Status>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   layout: (id: number) => call<Layout>(`/routes/${id}/layout`),
   bench: (id: number) => call<BenchState[]>(`/routes/${id}/bench`),
@@ -73,17 +79,17 @@ export const api = {
   wood: () => call<WoodBoard[]>('/wood'),
   keep_board: (board: number | null, body: unknown) => call<WoodBoard>(board === null ? '/wood' : `/wood/${board}`, 'POST', body),
   variant_job: (id: number, variant: string) => call<RouteState>(`/routes/${id}/variants/${variant}/job`, 'POST'),
-  heights: (id: number, body: Record<string, unknown>) => call<{ heights: HeightStack | null }>(`/routes/${id}/heights`, 'POST', body),
-  wire_hole: (body: Record<string, number>) => call<{ window: WireWindow | null }>('/wire-hole', 'POST', body),
+  heights: (id: number, body: Record<string, unknown>) => call<HeightsAnswer>(`/routes/${id}/heights`, 'POST', body),
+  wire_hole: (body: Record<string, number>) => call<WireHoleAnswer>('/wire-hole', 'POST', body),
   plank_yield: (body: Record<string, unknown>) => call<PlankYield>('/plank-yield', 'POST', body),
-  me: () => call<{ name: string; role: string }>('/me'),
+  me: () => call<Me>('/me'),
   shop: () => call<Shop>('/shop'),
-  routes: (search: string, skip: number) => call<{ count: number; routes: RouteRow[] }>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),
+  routes: (search: string, skip: number) => call<RouteList>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),
   route: (id: number) => call<RouteState>(`/routes/${id}`),
   copy: (id: number) => call<RouteState>(`/routes/${id}/copy`, 'POST'),
   import_route: (text: string) => call<RouteState>('/routes', 'POST', text),
   edit: (id: number, revision: number, edits: Edit[], reason = '') => call<RouteState>(`/routes/${id}/edits`, 'POST', { revision, edits, reason }),
-  jig_plan: (id: number, wanted: JigWanted) => call<JigRecord & { job: string; steps: { name: string; minutes: number; note: string }[]; operations: number }>(`/routes/${id}/jig/plan`, 'POST', wanted),
+  jig_plan: (id: number, wanted: JigWanted) => call<JigPlan>(`/routes/${id}/jig/plan`, 'POST', wanted),
   make_jig: (id: number, wanted: JigWanted) => call<RouteState>(`/routes/${id}/jig`, 'POST', wanted),
   end_plan: (id: number, wanted: Record<string, unknown>) => call<EndPlan>(`/routes/${id}/end/plan`, 'POST', wanted),
   make_end: (id: number, wanted: Record<string, unknown>) => call<RouteState>(`/routes/${id}/end`, 'POST', wanted),
@@ -95,28 +101,28 @@ export const api = {
   rack_matrix: (id: number) => call<BitMatrix>(`/routes/${id}/rack`),
   ask_settings: (body: Record<string, unknown>) => call<Asked>('/settings/question', 'POST', body),
   origins: () => call<Record<string, OriginOf>>('/settings/origins'),
-  test_plan: (body: Record<string, unknown>) => call<{ rule: string; steps: { number: number; settings: CutSettings; chip_mm: number; standing: string }[] }>('/settings/plan', 'POST', body),
+  test_plan: (body: Record<string, unknown>) => call<TestPlan>('/settings/plan', 'POST', body),
   make_slots: (body: Record<string, unknown>) => call<RouteState>('/settings/slots', 'POST', body),
   make_fit: (id: number, body: Record<string, unknown>) => call<RouteState>(`/routes/${id}/fit_coupon`, 'POST', body),
   stale: (id: number) => call<StaleRow[]>(`/routes/${id}/stale`),
-  take_sheet: (id: number, text: string) => call<{ taken: number }>(`/routes/${id}/settings_sheet.csv`, 'POST', text),
+  take_sheet: (id: number, text: string) => call<Taken>(`/routes/${id}/settings_sheet.csv`, 'POST', text),
   says: (id: number) => call<Says>(`/routes/${id}/says`),
-  note_machine: (body: { machine: string; what: 'ran' | 'brushes' | 'spares'; minutes?: number; weighed_min?: number; spares?: number | null }) => call<unknown>('/machine_notes', 'POST', body),
-  add_trial: (body: Record<string, unknown>) => call<{ id: number }>('/trials', 'POST', body),
-  withdraw_trial: (id: number) => call<unknown>(`/trials/${id}/withdraw`, 'POST'),
+  note_machine: (body: { machine: string; what: 'ran' | 'brushes' | 'spares'; minutes?: number; weighed_min?: number; spares?: number | null }) => call<Status>('/machine_notes', 'POST', body),
+  add_trial: (body: Record<string, unknown>) => call<Made>('/trials', 'POST', body),
+  withdraw_trial: (id: number) => call<Status>(`/trials/${id}/withdraw`, 'POST'),
   jig_kept: (id: number) => call<JigKept>(`/routes/${id}/jig/kept`),
   note_jig: (id: number, body: Record<string, unknown>) => call<JigKept>(`/routes/${id}/jig/kept`, 'POST', body),
   offsets: (machine: string) => call<Offset[]>(`/offsets/${encodeURIComponent(machine)}`),
   keep_offset: (machine: string, number: number, body: Record<string, unknown>) => call<Offset[]>(`/offsets/${encodeURIComponent(machine)}/${number}`, 'POST', body),
   undo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/undo`, 'POST', { revision }),
   redo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/redo`, 'POST', { revision }),
-  revisions: (id: number) => call<{ number: number; what: string; author: string; made_at: string }[]>(`/routes/${id}/revisions`),
-  proof: (hash: string) => call<{ report?: NonNullable<RouteState['proof']>['report']; seconds?: number; status?: string }>(`/proofs/${hash}`),
-  prove_again: (hash: string) => call<unknown>(`/proofs/${hash}/again`, 'POST'),
+  revisions: (id: number) => call<RevisionRow[]>(`/routes/${id}/revisions`),
+  proof: (hash: string) => call<Partial<ProofAnswer & Status>>(`/proofs/${hash}`),
+  prove_again: (hash: string) => call<Status>(`/proofs/${hash}/again`, 'POST'),
   release: (id: number, revision: number, reasons: Record<string, string>) => call<Release>(`/routes/${id}/release`, 'POST', { revision, reasons }),
   runs: (id: number) => call<RunRow[]>(`/routes/${id}/runs`),
   record: (id: number, body: { revision: number; outcome: string; note: string; minutes: Record<string, number>; ran: Record<string, Ran> }) =>
-    call<{ learnt: number; counted: boolean }>(`/routes/${id}/runs`, 'POST', body),
+    call<RunKept>(`/routes/${id}/runs`, 'POST', body),
   /** A closer look at a proof; null while the worker makes it. */
   async look(hash: string, what: string): Promise<ArrayBuffer | null> {
     const answer = await fetch(`/api/proofs/${hash}/look?what=${encodeURIComponent(what)}`)

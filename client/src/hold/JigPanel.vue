@@ -63,7 +63,7 @@ async function look() {
     </template>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <template v-if="shown && !wrong">
-      <p v-if="shown.holding && shown.holds === false" class="weak"
+      <p v-if="shown.holding && 'holds' in shown && shown.holds === false" class="weak"
         role="alert">The holding this is drawn from holds {{ shown.holding.factor.toFixed(1) }} times the pull of {{ shown.holding.operation }};
         {{ shown.holding.needs }} is the least. Mend it first.</p>
       <p v-else-if="!shown.holding && ['board', 'nest'].includes(shown.kind)"

@@ -1,5 +1,5 @@
 /** What holds the blank, as it is drawn, placed and named. */
-import type { Blank, Hardware, Point } from '../api/types'
+import type { Blank, Hardware, Point, NewHardware } from '../api/types'
 
 export const KINDS: { kind: Hardware['kind']; name: string; letter: string; why: string }[] = [
   { kind: 'screw', name: 'Screw', letter: 's', why: 'Through waste into the waste board: bears to the side and against lifting.' },
@@ -49,7 +49,7 @@ export function snapped(h: Hardware, x: number, y: number, b: Blank): Hardware {
 }
 
 /** A new piece of hardware of a kind, at a customary place. */
-export function fresh(kind: Hardware['kind'], b: Blank, used: Set<string>): Hardware {
+export function fresh(kind: Hardware['kind'], b: Blank, used: Set<string>): NewHardware {
   const { letter } = KINDS.find((k) => k.kind === kind)!
   let k = 1
   while (used.has(`${letter}${k}`)) k += 1

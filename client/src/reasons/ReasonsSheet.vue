@@ -78,9 +78,9 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     </div>
 
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
-    <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation" :bit="bit" :splits="report?.splits" />
+    <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation" :bit="bit" :splits="report?.splits ?? undefined" />
     <RimChoice v-if="operation.kind === 'pocket' && !operation.wall_only && !operation.rest" class="figure" :operation="operation" :bit="bit" :offer="report?.rim" />
-    <OutlineChoice v-if="operation.kind === 'profile' && through" class="figure" :operation="operation" :schools="report?.schools" :places="report?.tab_places" />
+    <OutlineChoice v-if="operation.kind === 'profile' && through" class="figure" :operation="operation" :schools="report?.schools ?? undefined" :places="report?.tab_places ?? undefined" />
     <div v-if="is_surface" class="figure">
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />

@@ -15,13 +15,19 @@ from ..core.data import part_places, starting_shop, woods
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
 from ..core.instrument.wires import WireHole, angle_window
-from ..core.materials.boards import plank_yield
+from ..core.materials.boards import Yield, plank_yield
 from ..core.proving.findings import CODES
 from ..core.quantities import Unit
-from ..core.route import read_route
+from ..core.route import Route, read_route
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from ..jobs.proof_version import made_with
 from ..store.database import Row
+from ..wire.base import Status
+from ..wire.layout import HeightsAnswer, Layout, WireHoleAnswer
+from ..wire.report import CornersState
+from ..wire.routes import ProofAnswer, Release, RevisionRow, RouteList, RouteState, RunKept, RunRow
+from ..wire.shop import Me, Shop
+from .answers import answers, binary
 from .bodies import json_text, read_body, revision_out
 from .services import S, Who, need
 
@@ -91,7 +97,7 @@ class RunIn(BaseModel):
 api = APIRouter(prefix="/api")
 
 
-@api.get("/health")
+@api.get("/health", **answers(Status))
 def health(services: S) -> dict[str, str]:
     """Say whether server and database answer."""
     with services.database.transaction() as t:
@@ -99,19 +105,19 @@ def health(services: S) -> dict[str, str]:
     return {"status": "ok"}
 
 
-@api.get("/me")
+@api.get("/me", **answers(Me))
 def me(person: Who) -> dict[str, Any]:
     return {"name": person.name, "role": person.role}
 
 
-@api.get("/shop")
+@api.get("/shop", **answers(Shop))
 def shop(services: S, _person: Who) -> dict[str, Any]:
     """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
     return {"woods": [w.model_dump() for w in woods().values()], "machines": starting_shop()["machines"], "bits": services.rack.bits(), "part_places": part_places(),
             "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()}}
 
 
-@api.get("/routes")
+@api.get("/routes", **answers(RouteList))
 def list_routes(services: S, _person: Who, search: Annotated[str, Query(max_length=80)] = "", skip: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
                 most: Annotated[int, Query(ge=1, le=200)] = 50) -> dict[str, Any]:
     with services.database.transaction() as t:
@@ -120,7 +126,7 @@ def list_routes(services: S, _person: Who, search: Annotated[str, Query(max_leng
     return {"count": count, "routes": [{**r, "changed_at": r["changed_at"].isoformat()} for r in rows]}
 
 
-@api.post("/routes")
+@api.post("/routes", **answers(RouteState))
 async def import_route(request: Request, services: S, person: Who, measured_here: bool = False) -> Response:
     """Import a route file as a new job. Its readings are told, not measured, unless they were taken in this shop
     (measured_here) or the file is one of its own."""
@@ -131,77 +137,77 @@ async def import_route(request: Request, services: S, person: Who, measured_here
     return await asyncio.to_thread(revision_out, revision, services)
 
 
-@api.post("/routes/{route_id}/copy")
+@api.post("/routes/{route_id}/copy", **answers(RouteState))
 def copy(route_id: int, services: S, person: Who) -> Response:
     """Make a new job like another, unmeasured."""
     need(person, "edit")
     return revision_out(services.routes.copy_unmeasured(route_id, person.name), services)
 
 
-@api.get("/routes/{route_id}")
+@api.get("/routes/{route_id}", **answers(RouteState))
 def get_route(route_id: int, services: S, _person: Who) -> Response:
     revision = services.routes.latest(route_id)
     services.routes.ask_proof(revision.hash)
     return revision_out(revision, services)
 
 
-@api.post("/routes/{route_id}/edits")
+@api.post("/routes/{route_id}/edits", **answers(RouteState))
 def edit(route_id: int, body: EditIn, services: S, person: Who) -> Response:
     need(person, "edit")
     return revision_out(services.routes.edit(route_id, body.revision, body.edits, person.name, body.reason), services)
 
 
-@api.post("/routes/{route_id}/undo")
+@api.post("/routes/{route_id}/undo", **answers(RouteState))
 def undo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
     need(person, "edit")
     return revision_out(services.routes.undo(route_id, body.revision, person.name), services)
 
 
-@api.post("/routes/{route_id}/redo")
+@api.post("/routes/{route_id}/redo", **answers(RouteState))
 def redo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
     need(person, "edit")
     return revision_out(services.routes.redo(route_id, body.revision, person.name), services)
 
 
-@api.get("/routes/{route_id}/layout")
+@api.get("/routes/{route_id}/layout", **answers(Layout))
 def layout(route_id: int, services: S, _person: Who, variant: Annotated[str, Query(max_length=40)] = "") -> dict[str, Any]:
     """Return the layout arithmetic of the newest revision, or of one of its variants."""
     return asdict(layout_of(services.routes.varied(route_id, variant)))
 
 
-@api.post("/routes/{route_id}/variants/{variant}/job")
+@api.post("/routes/{route_id}/variants/{variant}/job", **answers(RouteState))
 def variant_job(route_id: int, variant: str, services: S, person: Who) -> Response:
     """Make a job of a variant, proved like any other."""
     need(person, "edit")
     return revision_out(services.routes.create(services.routes.varied(route_id, variant), person.name, "From a variant"), services)
 
 
-@api.post("/routes/{route_id}/heights")
+@api.post("/routes/{route_id}/heights", **answers(HeightsAnswer))
 def heights(route_id: int, body: HeightsIn, services: S, _person: Who) -> dict[str, Any]:
     """Return the height stack of the newest revision solved for one number, others tried as given. Nothing is kept."""
     instead = {k: v for k, v in body.model_dump(exclude={"solve"}).items() if v is not None}
     return {"heights": layout_of(read_route(services.routes.latest(route_id).document), body.solve, instead).heights}
 
 
-@api.post("/wire-hole")
+@api.post("/wire-hole", **answers(WireHoleAnswer))
 def wire_hole(body: WireHoleIn, _person: Who) -> dict[str, Any]:
     """Return the angles at which a long drill joins two cavities, or that none does."""
     window = angle_window(WireHole(**body.model_dump()))
     return {"window": None if window is None else asdict(window)}
 
 
-@api.post("/plank-yield")
+@api.post("/plank-yield", **answers(Yield))
 def plank(body: PlankIn, _person: Who) -> dict[str, Any]:
     """Return what a plank gives, drawn as cuts."""
     return asdict(plank_yield(body.length_mm, body.width_mm, [(w.what, w.length_mm, w.width_mm, w.most) for w in body.wanted], body.kerf_mm, body.end_mm))
 
 
-@api.get("/routes/{route_id}/revisions")
+@api.get("/routes/{route_id}/revisions", **answers(list[RevisionRow]))
 def revisions(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
     return [{**r, "made_at": r["made_at"].isoformat()} for r in services.routes.history(route_id)]
 
 
-@api.get("/routes/{route_id}/file")
+@api.get("/routes/{route_id}/file", **answers(Route))
 def route_file(route_id: int, services: S, _person: Who) -> Response:
     """Export the route file of the newest revision."""
     revision = services.routes.latest(route_id)
@@ -209,7 +215,7 @@ def route_file(route_id: int, services: S, _person: Who) -> Response:
                     headers={"Content-Disposition": f'attachment; filename="route_{route_id}.birch.json"'})
 
 
-@api.get("/proofs/{digest}")
+@api.get("/proofs/{digest}", **answers(ProofAnswer))
 def proof(digest: str, services: S, _person: Who) -> Response:
     """Return a proof's report, or 202 while it is being made; a missing one is queued again."""
     with services.database.transaction() as t:
@@ -219,25 +225,25 @@ def proof(digest: str, services: S, _person: Who) -> Response:
     return json_text({"seconds": round(row["seconds"], 4)}, report=row["report"])
 
 
-@api.post("/proofs/{digest}/again")
+@api.post("/proofs/{digest}/again", **answers(Status))
 def proof_again(digest: str, services: S, _person: Who) -> dict[str, str]:
     services.routes.ask_proof(digest)
     return {"status": "queued"}
 
 
-@api.get("/proofs/{digest}/corners")
+@api.get("/proofs/{digest}/corners", **answers(CornersState))
 def corners(digest: str, services: S, _person: Who) -> Response:
     """Return how far the proof at the corners of the tolerance is, and what it brought."""
     return _corners_out(services.corners.state(digest))
 
 
-@api.post("/proofs/{digest}/corners")
+@api.post("/proofs/{digest}/corners", **answers(CornersState))
 def ask_corners(digest: str, services: S, _person: Who) -> Response:
     """Ask for the proof at the corners of the tolerance; made once for a document."""
     return _corners_out(services.corners.ask(digest))
 
 
-@api.post("/proofs/{digest}/corners/stop")
+@api.post("/proofs/{digest}/corners/stop", **answers(Status))
 def stop_corners(digest: str, services: S, _person: Who) -> dict[str, str]:
     services.corners.stop(digest)
     return {"status": "stopped"}
@@ -249,7 +255,7 @@ def _corners_out(row: Row | None) -> Response:
     return json_text({"status": row["status"], "done": row["done"], "of": row["expected"]}, result=row["result"] or "null")
 
 
-@api.get("/proofs/{digest}/view")
+@api.get("/proofs/{digest}/view", **binary("application/octet-stream"))
 def proof_view(digest: str, services: S, _person: Who) -> Response:
     """Return the packed wood of a proof (formats/view.py says how)."""
     with services.database.transaction() as t:
@@ -259,7 +265,7 @@ def proof_view(digest: str, services: S, _person: Who) -> Response:
     return Response(bytes(row["data"]), media_type="application/octet-stream", headers={"Cache-Control": "no-store"})  # a newer program may make it anew
 
 
-@api.get("/proofs/{digest}/look")
+@api.get("/proofs/{digest}/look", **binary("application/octet-stream"))
 def look(digest: str, what: Annotated[str, Query(max_length=80)], services: S, _person: Who) -> Response:
     """Return a closer look at a proof (formats/moments.py and target.py say how), or 202 while it is being made."""
     data = services.looks.find(digest, what)
@@ -268,39 +274,39 @@ def look(digest: str, what: Annotated[str, Query(max_length=80)], services: S, _
     return Response(data, media_type="application/octet-stream", headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
-@api.get("/events")
+@api.get("/events", **binary("text/event-stream"))
 async def events(request: Request, services: S, _person: Who) -> StreamingResponse:
     """Stream what the worker tells."""
     return StreamingResponse(services.news.stream(request), media_type="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"})
 
 
-@api.post("/routes/{route_id}/release")
+@api.post("/routes/{route_id}/release", **answers(Release))
 def release(route_id: int, body: ReleaseIn, services: S, person: Who) -> dict[str, Any]:
     """Write the programs of the newest revision, read them back, simulate them, and keep them."""
     need(person, "release")
     return services.releases.make(route_id, body.revision, body.reasons, person.name)
 
 
-@api.get("/routes/{route_id}/release.zip")
+@api.get("/routes/{route_id}/release.zip", **binary("application/zip"))
 def release_zip(route_id: int, revision: int, services: S, person: Who, unit: Unit = Unit.MM) -> Response:
     need(person, "release")
     name, data = services.releases.zip_of(route_id, revision, unit)
     return Response(data, media_type="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
-@api.get("/routes/{route_id}/programs/{name}")
+@api.get("/routes/{route_id}/programs/{name}", **binary("text/plain"))
 def program(route_id: int, name: str, revision: int, services: S, person: Who) -> Response:
     need(person, "release")
     data = services.releases.program(route_id, revision, name)
     return Response(data, media_type="text/plain; charset=us-ascii", headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
-@api.get("/routes/{route_id}/runs")
+@api.get("/routes/{route_id}/runs", **answers(list[RunRow]))
 def runs(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
     return [{**r, "made_at": r["made_at"].isoformat()} for r in services.run_book.records(route_id)]
 
 
-@api.post("/routes/{route_id}/runs")
+@api.post("/routes/{route_id}/runs", **answers(RunKept))
 def record(route_id: int, body: RunIn, services: S, person: Who) -> dict[str, Any]:
     need(person, "record")
     row = services.run_book.keep(route_id, body.revision, body.outcome, body.note, body.minutes, body.ran, person.name)

@@ -14,6 +14,8 @@ from fastapi.responses import FileResponse, JSONResponse, RedirectResponse
 
 from ..core.errors import BirchError
 from ..service.people import NotAllowedError
+from ..wire.base import Status
+from .answers import answers
 from .api import api
 from .bits import bits_api
 from .drawings import drawings
@@ -46,7 +48,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
         yield
         await asyncio.to_thread(services.close)
 
-    app = FastAPI(title="Birch Route", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None)
+    app = FastAPI(separate_input_output_schemas=False, title="Birch Route", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None)
     app.add_exception_handler(BirchError, on_birch_error)
     app.add_exception_handler(RequestValidationError, on_bad_request)
 
@@ -63,7 +65,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
             response.headers.setdefault(name, value)
         return response
 
-    @app.get("/sign-in")
+    @app.get("/sign-in", status_code=303, response_class=RedirectResponse)
     def sign_in(token: str) -> Response:
         try:
             session = services.people.sign_in(token)
@@ -73,7 +75,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
         response.set_cookie(COOKIE, session, httponly=True, samesite="strict", max_age=30 * 86400)
         return response
 
-    @app.post("/api/sign-out")
+    @app.post("/api/sign-out", **answers(Status))
     def sign_out(request: Request) -> Response:
         services.people.sign_out(request.cookies.get(COOKIE, ""))
         response = JSONResponse({"status": "signed out"})

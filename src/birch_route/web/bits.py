@@ -19,6 +19,10 @@ from ..core.quantities import Unit
 from ..core.route import Settings, read_route
 from ..core.sequence.renew import stale
 from ..core.vocabulary import CutKind
+from ..wire.base import Made, Status, Taken
+from ..wire.bits import Asked, BitChoice, BitMatrix, OriginOf, RackRow, Says, StaleRow, TestPlan
+from ..wire.routes import RouteState
+from .answers import answers, binary
 from .bodies import revision_out
 from .services import S, Who, need
 
@@ -72,33 +76,33 @@ class QuestionIn(BaseModel):
         return Question(self.machine, self.bit, wood(self.wood), self.kind, side, self.deep_mm, self.holds_n)
 
 
-@bits_api.get("/rack")
+@bits_api.get("/rack", **answers(list[RackRow]))
 def rack(services: S, _person: Who) -> list[dict[str, Any]]:
     """Return every bit of the shop, with what it has behind it."""
     return services.rack.rows()
 
 
-@bits_api.post("/rack")
+@bits_api.post("/rack", **answers(list[RackRow]))
 def keep_bit(body: RackIn, services: S, person: Who) -> list[dict[str, Any]]:
     """Say what a bit of the shop is now."""
     need(person, "edit")
     return services.rack.keep(body.bit, body.model_dump(exclude={"bit"}), person.name)
 
 
-@bits_api.post("/rack/{bit}/notes")
+@bits_api.post("/rack/{bit}/notes", **answers(list[RackRow]))
 def note_bit(bit: str, body: NoteIn, services: S, person: Who) -> list[dict[str, Any]]:
     """Note what a bit did, or what was measured on it."""
     need(person, "record")
     return services.rack.note(bit, body.model_dump(), person.name)
 
 
-@bits_api.get("/rack.csv")
+@bits_api.get("/rack.csv", **binary("text/csv"))
 def rack_csv(services: S, _person: Who) -> Response:
     """Return the rack as CSV."""
     return Response(services.rack.to_csv(), media_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="rack.csv"'})
 
 
-@bits_api.post("/rack.csv")
+@bits_api.post("/rack.csv", **answers(list[RackRow]))
 async def take_rack_csv(request: Request, services: S, person: Who) -> list[dict[str, Any]]:
     """Take bits in from CSV."""
     need(person, "edit")
@@ -116,19 +120,19 @@ async def _text(request: Request) -> str:
         raise InputError("This file is no UTF-8 text. Save it as CSV, UTF-8.", where="file") from exc
 
 
-@bits_api.post("/settings/question")
+@bits_api.post("/settings/question", **answers(Asked))
 def question(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
     """Return suggested settings for a cut, their windows and limits, and what the shop's records say."""
     return services.rack.ask(body.question, body.settings)
 
 
-@bits_api.get("/settings/origins")
+@bits_api.get("/settings/origins", **answers(dict[str, OriginOf]))
 def settings_origins(_person: Who) -> dict[str, Any]:
     """Return where each number of cut settings comes from."""
     return origins()
 
 
-@bits_api.post("/settings/plan")
+@bits_api.post("/settings/plan", **answers(TestPlan))
 def plan(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
     """Return a test plan on scrap that finds the limit of these settings."""
     if body.settings is None:
@@ -136,7 +140,7 @@ def plan(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
     return services.rack.plan(body.question, body.settings)
 
 
-@bits_api.post("/settings/slots")
+@bits_api.post("/settings/slots", **answers(RouteState))
 def make_slots(body: QuestionIn, services: S, person: Who) -> Response:
     """Make the slots of a test plan a job of their own."""
     need(person, "edit")
@@ -155,7 +159,7 @@ class FitIn(BaseModel):
     count: Annotated[int, Field(ge=2, le=8)] = 4
 
 
-@bits_api.post("/routes/{route_id}/fit_coupon")
+@bits_api.post("/routes/{route_id}/fit_coupon", **answers(RouteState))
 def make_fit(route_id: int, body: FitIn, services: S, person: Who) -> Response:
     """Make a fit coupon a job of its own, in the wood and on the machine of a route."""
     need(person, "edit")
@@ -163,21 +167,21 @@ def make_fit(route_id: int, body: FitIn, services: S, person: Who) -> Response:
     return revision_out(services.routes.create(made, person.name, "Fit coupon"), services)
 
 
-@bits_api.get("/routes/{route_id}/stale")
+@bits_api.get("/routes/{route_id}/stale", **answers(list[StaleRow]))
 def stale_settings(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
     """Return what the settings of every operation would become that were proposed for another wood or machine."""
     route = read_route(services.routes.latest(route_id).document)
     return [{"id": old.id, "name": old.name, "was_for": list(old.made_for or ()), "now_for": list(new.made_for or ()), "was": old.settings.model_dump(), "now": new.settings.model_dump()} for old, new in stale(route, resolve(route))]
 
 
-@bits_api.post("/trials")
+@bits_api.post("/trials", **answers(Made))
 def add_trial(body: Trial, services: S, person: Who) -> dict[str, int]:
     """Keep a cut and what became of it."""
     need(person, "record")
     return {"id": services.rack.add_trial(body, person.name)}
 
 
-@bits_api.post("/trials/{number}/withdraw")
+@bits_api.post("/trials/{number}/withdraw", **answers(Status))
 def withdraw(number: int, services: S, person: Who) -> dict[str, str]:
     """Take a cut back; it stays in the books and counts no more."""
     need(person, "record")
@@ -185,7 +189,7 @@ def withdraw(number: int, services: S, person: Who) -> dict[str, str]:
     return {"status": "withdrawn"}
 
 
-@bits_api.get("/routes/{route_id}/says")
+@bits_api.get("/routes/{route_id}/says", **answers(Says))
 def says(route_id: int, services: S, _person: Who) -> dict[str, Any]:
     """Return what the shop's own books say of the newest revision: findings, the standing of every operation, the brushes."""
     return services.run_book.says(route_id)
@@ -203,7 +207,7 @@ class MachineNoteIn(BaseModel):
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
-@bits_api.post("/machine_notes")
+@bits_api.post("/machine_notes", **answers(Status))
 def note_machine(body: MachineNoteIn, services: S, person: Who) -> dict[str, str]:
     """Note what a machine ran, that brushes were changed, or how many spare sets there are."""
     need(person, "record")
@@ -211,26 +215,26 @@ def note_machine(body: MachineNoteIn, services: S, person: Who) -> dict[str, str
     return {"status": "kept"}
 
 
-@bits_api.get("/routes/{route_id}/rack")
+@bits_api.get("/routes/{route_id}/rack", **answers(BitMatrix))
 def rack_matrix(route_id: int, services: S, _person: Who) -> dict[str, Any]:
     """Return what each bit would do of every feature, and how few do for all."""
     return services.rack.matrix(services.routes.varied(route_id, ""))
 
 
-@bits_api.get("/routes/{route_id}/rack/{feature}")
+@bits_api.get("/routes/{route_id}/rack/{feature}", **answers(list[BitChoice]))
 def rack_for(route_id: int, feature: str, services: S, _person: Who) -> list[dict[str, Any]]:
     """Return what each bit would reach, leave and take of a feature."""
     return services.rack.for_feature(services.routes.varied(route_id, ""), feature)
 
 
-@bits_api.post("/routes/{route_id}/settings_sheet.csv")
+@bits_api.post("/routes/{route_id}/settings_sheet.csv", **answers(Taken))
 async def take_settings_sheet(route_id: int, request: Request, services: S, person: Who) -> dict[str, int]:
     """Take another shop's settings sheet in, as told by others."""
     need(person, "record")
     return {"taken": services.rack.from_sheet(await _text(request), services.routes.varied(route_id, "").machine, person.name)}
 
 
-@bits_api.get("/routes/{route_id}/settings_sheet.{form}")
+@bits_api.get("/routes/{route_id}/settings_sheet.{form}", **binary("application/pdf", "text/csv"))
 def settings_sheet(route_id: int, form: Literal["pdf", "csv"], services: S, _person: Who, unit: Unit = Unit.MM) -> Response:
     """Return the shop's settings for the machine of a route, on one page or as CSV, each with its origin."""
     data = services.rack.sheet_file(services.routes.varied(route_id, "").machine, form, unit)

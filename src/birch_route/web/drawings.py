@@ -17,6 +17,9 @@ from ..formats.drawing_file import LARGEST_DRAWING_BYTES
 from ..formats.stl import LARGEST_STL_BYTES
 from ..service.drawings import Choice, NewJob
 from ..service.reliefs import relief_edits
+from ..wire.base import Made, Status
+from ..wire.routes import DrawingState, DrawnOutline, RouteState
+from .answers import answers, binary
 from .bodies import json_text, read_body, revision_out, while_asked
 from .services import S, Who, need
 
@@ -55,7 +58,7 @@ class NewJobIn(BaseModel):
     skim_mm: Annotated[Finite, Field(ge=0, le=20)] = 0.0
 
 
-@drawings.post("/drawings")
+@drawings.post("/drawings", **answers(Made))
 async def bring(request: Request, services: S, person: Who, name: Annotated[str, Query(min_length=1, max_length=200)], unit: Unit = None, join_mm: Join = 0.1) -> dict[str, Any]:
     """Bring in a DXF or SVG drawing, or a scan as PNG or JPEG; it is read by the worker."""
     need(person, "edit")
@@ -64,42 +67,42 @@ async def bring(request: Request, services: S, person: Who, name: Annotated[str,
     return {"id": row["id"]}
 
 
-@drawings.get("/drawings/{upload}")
+@drawings.get("/drawings/{upload}", **answers(DrawingState))
 def state(upload: int, services: S, _person: Who) -> Response:
     """Return how far the reading is, and its result."""
     row = services.drawings.state(upload)
     return json_text({"id": row["id"], "name": row["name"], "unit": row["unit"], "join_mm": row["join_mm"], "status": row["status"], "progress": row["progress"]}, result=row["result"] or "null")
 
 
-@drawings.post("/drawings/{upload}/again")
+@drawings.post("/drawings/{upload}/again", **answers(Made))
 def again(upload: int, services: S, person: Who, unit: Unit = None, join_mm: Join = 0.1, scan: Annotated[str | None, Query(max_length=120)] = None) -> dict[str, Any]:
     """Read a drawing again in another unit or joining distance, or a scan with two points and their distance: x1,y1,x2,y2,mm."""
     need(person, "edit")
     return {"id": services.drawings.again(upload, unit, join_mm, scan)["id"]}
 
 
-@drawings.get("/drawings/{upload}/picture")
+@drawings.get("/drawings/{upload}/picture", **binary("image/png", "image/jpeg"))
 def picture(upload: int, services: S, _person: Who) -> Response:
     """Return a scan as it came."""
     data, kind = services.drawings.picture(upload)
     return Response(data, media_type=kind)
 
 
-@drawings.post("/drawings/{upload}/stop")
+@drawings.post("/drawings/{upload}/stop", **answers(Status))
 def stop(upload: int, services: S, person: Who) -> dict[str, str]:
     need(person, "edit")
     services.drawings.stop(upload)
     return {"status": "stopped"}
 
 
-@drawings.get("/outlines")
+@drawings.get("/outlines", **answers(DrawnOutline))
 def outlines(_person: Who, style: str, length_mm: float, width_mm: float, waist: float = 0.06, horn: float = 0.0) -> dict[str, Any]:
     """Return one of our outlines with these numbers, as points to draw."""
     shape = body_outline(Style(style) if style in set(Style) else Style.SISKIN, length_mm, width_mm, waist, horn)
     return {"styles": list(Style), "limits": LIMITS, "points": flatten(shape, 0.2).round(2).tolist()}
 
 
-@drawings.post("/jobs")
+@drawings.post("/jobs", **answers(RouteState))
 def new_job(body: NewJobIn, services: S, person: Who) -> Response:
     """Make a new job from a drawing or from an outline of our own."""
     need(person, "edit")
@@ -108,7 +111,7 @@ def new_job(body: NewJobIn, services: S, person: Who) -> Response:
     return revision_out(services.drawings.new_job(NewJob(**values), person.name), services)
 
 
-@drawings.post("/routes/{route_id}/relief")
+@drawings.post("/routes/{route_id}/relief", **answers(RouteState))
 async def relief(request: Request, services: S, person: Who, route_id: int, revision: int, name: Annotated[str, Query(min_length=1, max_length=120)], face: Face = Face.FRONT, unit: Annotated[str, Query(pattern="^(mm|inch)$")] = "mm",
                  turn_deg: Annotated[float, Query(ge=-360, le=360, allow_inf_nan=False)] = 0.0, underside: bool = False, fine: bool = False) -> Response:
     """Form a face by a surface from an STL file."""

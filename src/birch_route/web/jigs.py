@@ -15,6 +15,9 @@ from ..core.jigs.model import End
 from ..core.quantities import Unit
 from ..jobs.proof_version import made_with
 from ..service import jigs
+from ..wire.routes import RouteState
+from ..wire.shop import EndPlan, JigPlan
+from .answers import answers, binary
 from .bodies import revision_out
 from .services import S, Who, need
 
@@ -60,7 +63,7 @@ class EndIn(Angles):
         return EndWanted(**{f.name: getattr(self, f.name) for f in fields(EndWanted)})
 
 
-@jigs_api.post("/routes/{route_id}/jig/plan")
+@jigs_api.post("/routes/{route_id}/jig/plan", **answers(JigPlan))
 def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any]:
     """Return what the jig for a setup would be: its parts, its steps, its errors. Nothing is kept."""
     made = jigs.design(
@@ -82,14 +85,14 @@ def plan(route_id: int, body: JigIn, services: S, _person: Who) -> dict[str, Any
     }
 
 
-@jigs_api.post("/routes/{route_id}/jig")
+@jigs_api.post("/routes/{route_id}/jig", **answers(RouteState))
 def make(route_id: int, body: JigIn, services: S, person: Who) -> Response:
     """Make the jig for a setup a job of its own."""
     need(person, "edit")
     return revision_out(jigs.make(services.routes, route_id, body.setup, body.kind, body.about, body.angles, services.rack.bits(), person.name), services)
 
 
-@jigs_api.post("/routes/{route_id}/end/plan")
+@jigs_api.post("/routes/{route_id}/end/plan", **answers(EndPlan))
 def end_plan(route_id: int, body: EndIn, services: S, _person: Who) -> dict[str, Any]:
     """Return what the work on an end would be: how it lies, its operations, its steps. Nothing is kept."""
     made = jigs.on_an_end(services.routes.varied(route_id, ""), body.wanted, body.angles, services.rack.bits())
@@ -98,14 +101,14 @@ def end_plan(route_id: int, body: EndIn, services: S, _person: Who) -> dict[str,
             "long_mm": made.blank.length_mm, "thick_mm": made.blank.width_mm, "stands_mm": made.blank.thickness_mm, "skim_mm": made.blank.skim_mm}
 
 
-@jigs_api.post("/routes/{route_id}/end")
+@jigs_api.post("/routes/{route_id}/end", **answers(RouteState))
 def make_end(route_id: int, body: EndIn, services: S, person: Who) -> Response:
     """Make the work on an end a job of its own."""
     need(person, "edit")
     return revision_out(jigs.make_end(services.routes, route_id, body.wanted, body.angles, services.rack.bits(), person.name), services)
 
 
-@jigs_api.get("/routes/{route_id}/drawing/{form}")
+@jigs_api.get("/routes/{route_id}/drawing/{form}", **binary("image/svg+xml", "image/vnd.dxf", "application/pdf"))
 def drawing(route_id: int, form: str, services: S, _person: Who, unit: Unit = Unit.MM) -> Response:
     """Return the drawing of the newest revision's piece as SVG, DXF or PDF."""
     route = services.routes.varied(route_id, "")
@@ -114,7 +117,7 @@ def drawing(route_id: int, form: str, services: S, _person: Who, unit: Unit = Un
     return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="{name}.{form}"'})
 
 
-@jigs_api.get("/routes/{route_id}/supports/{setup}/{form}")
+@jigs_api.get("/routes/{route_id}/supports/{setup}/{form}", **binary("image/svg+xml", "image/vnd.dxf"))
 def supports(route_id: int, setup: str, form: str, services: S, _person: Who, unit: Unit = Unit.MM) -> Response:
     """Return the side views of supports that are cut to a face, from the newest revision's proof, as SVG or DXF."""
     newest = services.routes.latest(route_id)

@@ -8,6 +8,8 @@ from fastapi import APIRouter, Path
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..service.bench import as_data
+from ..wire.shop import BenchState, BoardHistory, JigKept, Offset, WoodBoard
+from .answers import answers
 from .services import S, Who, need
 
 shop_api = APIRouter(prefix="/api")
@@ -64,26 +66,26 @@ class JigNoteIn(BaseModel):
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
-@shop_api.get("/offsets/{machine}")
+@shop_api.get("/offsets/{machine}", **answers(list[Offset]))
 def offsets(machine: str, services: S, _person: Who) -> list[dict[str, Any]]:
     """Return the work offsets of a machine."""
     return services.shop_floor.offsets(machine)
 
 
-@shop_api.post("/offsets/{machine}/{number}")
+@shop_api.post("/offsets/{machine}/{number}", **answers(list[Offset]))
 def keep_offset(machine: Annotated[str, Path(min_length=1, max_length=40)], number: Annotated[int, Path(ge=1, le=6)], body: OffsetIn, services: S, person: Who) -> list[dict[str, Any]]:
     """Say what a work offset is now."""
     need(person, "record")
     return services.shop_floor.keep_offset(machine, number, body.model_dump(), person.name)
 
 
-@shop_api.get("/routes/{route_id}/jig/kept")
+@shop_api.get("/routes/{route_id}/jig/kept", **answers(JigKept))
 def jig_kept(route_id: int, services: S, _person: Who) -> dict[str, Any]:
     """Return how a jig stands: use, wear, payback."""
     return services.shop_floor.jig(route_id, services.routes.varied(route_id, ""))
 
 
-@shop_api.post("/routes/{route_id}/jig/kept")
+@shop_api.post("/routes/{route_id}/jig/kept", **answers(JigKept))
 def note_jig(route_id: int, body: JigNoteIn, services: S, person: Who) -> dict[str, Any]:
     """Note what a jig did, or what was found on it."""
     need(person, "record")
@@ -91,40 +93,40 @@ def note_jig(route_id: int, body: JigNoteIn, services: S, person: Who) -> dict[s
     return jig_kept(route_id, services, person)
 
 
-@shop_api.get("/routes/{route_id}/bench")
+@shop_api.get("/routes/{route_id}/bench", **answers(list[BenchState]))
 def bench(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
     """Return the bench steps of a route with what is done."""
     return [as_data(s) for s in services.bench.states(route_id)]
 
 
-@shop_api.post("/routes/{route_id}/bench")
+@shop_api.post("/routes/{route_id}/bench", **answers(list[BenchState]))
 def tick(route_id: int, body: TickIn, services: S, person: Who) -> list[dict[str, Any]]:
     """Tick a bench step, or take the tick back."""
     need(person, "record")
     return [as_data(s) for s in services.bench.tick(route_id, body.step, done=body.done, note=body.note, author=person.name)]
 
 
-@shop_api.get("/wood")
+@shop_api.get("/wood", **answers(list[WoodBoard]))
 def wood_stock(services: S, _person: Who) -> list[dict[str, Any]]:
     """Return the boards of the shop as they are now."""
     return services.wood_stock.boards()
 
 
-@shop_api.post("/wood")
+@shop_api.post("/wood", **answers(WoodBoard))
 def add_board(body: BoardIn, services: S, person: Who) -> dict[str, Any]:
     """Add a board to the stock."""
     need(person, "edit")
     return services.wood_stock.add(body.model_dump(), person.name)
 
 
-@shop_api.post("/wood/{board}")
+@shop_api.post("/wood/{board}", **answers(WoodBoard))
 def change_board(board: int, body: BoardIn, services: S, person: Who) -> dict[str, Any]:
     """Say what a board is now."""
     need(person, "edit")
     return services.wood_stock.change(board, body.model_dump(), person.name)
 
 
-@shop_api.get("/wood/{board}/history")
+@shop_api.get("/wood/{board}/history", **answers(list[BoardHistory]))
 def board_history(board: int, services: S, _person: Who) -> list[dict[str, Any]]:
     """Return what was said of a board."""
     return services.wood_stock.history(board)
