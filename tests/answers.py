@@ -1,4 +1,5 @@
-"""Every JSON answer that a test gets over HTTP is held against what its handler declares: nothing more, nothing less."""
+"""Every JSON answer that a test gets over HTTP is held against what its handler declares: nothing more, nothing
+less."""
 
 from __future__ import annotations
 
@@ -26,7 +27,9 @@ def declared() -> list[tuple[frozenset[str], Any, dict[int, TypeAdapter[Any]]]]:
     out = []
     for route in _routes():
         if isinstance(route, APIRoute) and route.include_in_schema:
-            models = {int(code): TypeAdapter(said["model"]) for code, said in route.responses.items() if "model" in said}
+            models = {
+                int(code): TypeAdapter(said["model"]) for code, said in route.responses.items() if "model" in said
+            }
             out.append((frozenset(route.methods), route.path_regex, models))
     return out
 
@@ -36,7 +39,11 @@ def wrong_with(method: str, path: str, status: int, answer: Any) -> str:
     for methods, pattern, models in declared():
         if method in methods and pattern.match(path.split("?")[0]):
             if status not in models:
-                return f"{method} {path} answers {status}, which is not declared" if isinstance(answer, dict | list) else ""
+                return (
+                    f"{method} {path} answers {status}, which is not declared"
+                    if isinstance(answer, dict | list)
+                    else ""
+                )
             try:
                 models[status].validate_python(answer, strict=False)
             except ValidationError as exc:

@@ -1,4 +1,5 @@
-"""The client's pure files on an empty page: transpiled by the client's own TypeScript, served by nobody but the test."""
+"""The client's pure files on an empty page: transpiled by the client's own TypeScript, served by nobody but the
+test."""
 
 import json
 import shutil
@@ -17,12 +18,22 @@ import { readFileSync } from 'node:fs'
 import ts from 'typescript'
 const options = { module: ts.ModuleKind.ESNext, target: ts.ScriptTarget.ES2022, verbatimModuleSyntax: false }
 const out = {}
-for (const path of process.argv.slice(1)) out[path] = ts.transpileModule(readFileSync(path, 'utf8'), { compilerOptions: options }).outputText
+for (const path of process.argv.slice(1)) {
+  out[path] = ts.transpileModule(readFileSync(path, 'utf8'), { compilerOptions: options }).outputText
+}
 process.stdout.write(JSON.stringify(out))
 """
 FILES = (
-    "units/say.ts", "units/read.ts", "units/format.ts", "section/line.ts", "section/section.ts", "trunk/trunk.ts",
-    "layout/rim.ts", "wood/view.ts", "wood/lies.ts", "wood/target.ts",
+    "units/say.ts",
+    "units/read.ts",
+    "units/format.ts",
+    "section/line.ts",
+    "section/section.ts",
+    "trunk/trunk.ts",
+    "layout/rim.ts",
+    "wood/view.ts",
+    "wood/lies.ts",
+    "wood/target.ts",
 )
 
 

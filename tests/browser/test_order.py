@@ -28,7 +28,7 @@ class Order(Browser):
         self.assertEqual(self.axe(), [])
         for step in (s for s in route.bench_steps if s.gate and s.after is None):
             self.page.get_by_role("checkbox", name=say(step.name)).first.click()
-            self.page.get_by_role("checkbox", name=f"{step.name}, done").first.wait_for()
+            self.page.get_by_role("checkbox", name=f"{say(step.name)}, done").first.wait_for()
         self.page.wait_for_selector("text=/what comes after it waits until it is ticked/")
         self.page.get_by_role("button", name="Write the programs").click()
         self.page.wait_for_selector("text=Waiting for the bench", timeout=120_000)
@@ -36,7 +36,7 @@ class Order(Browser):
         self.assertIn("Glue the cap", self.page.locator(".files.waiting li").first.inner_text())
         for step in (s for s in route.bench_steps if s.gate and s.after is not None):
             self.page.get_by_role("checkbox", name=say(step.name)).first.click()
-            self.page.get_by_role("checkbox", name=f"{step.name}, done").first.wait_for()
+            self.page.get_by_role("checkbox", name=f"{say(step.name)}, done").first.wait_for()
         self.page.get_by_role("button", name="Write the programs").click()
         self.page.wait_for_selector("text=Download all", timeout=120_000)
         self.assertEqual(self.page.locator(".files:not(.waiting) li").count(), len(route.setups))

@@ -33,19 +33,25 @@ class Units(PurePage):
         self.assertEqual(theirs, [say(text, Unit(unit)) for text, unit in cases])
 
     def test_what_is_typed_is_read_and_refused_alike(self):
-        cases = [(text, unit, False) for text, unit, _ in READ + REFUSED] + [(text, unit, True) for text, unit, _ in SIGNED]
-        theirs = self.called("units/read", "return a.map(([text, unit, negative]) => m.read_length(text, unit, negative))", cases)
+        cases = [(text, unit, False) for text, unit, _ in READ + REFUSED] + [
+            (text, unit, True) for text, unit, _ in SIGNED
+        ]
+        theirs = self.called(
+            "units/read", "return a.map(([text, unit, negative]) => m.read_length(text, unit, negative))", cases
+        )
         for (text, unit, negative), found in zip(cases, theirs, strict=True):
             with self.subTest(text, unit=unit):
                 wrong = refusal(parse_length, text, Unit(unit), negative=negative)
                 if wrong:
                     self.assertEqual(found, {"wrong": wrong})
                 else:
-                    self.assertAlmostEqual(found["value"], parse_length(text, Unit(unit), negative=negative).mm, places=9)
+                    self.assertAlmostEqual(
+                        found["value"], parse_length(text, Unit(unit), negative=negative).mm, places=9
+                    )
 
     def test_random_text_is_read_alike(self):
         rng = random.Random(5)
-        cases = ["".join(rng.choice("0123456789.,/+- \"inm½") for _ in range(rng.randrange(1, 9))) for _ in range(800)]
+        cases = ["".join(rng.choice('0123456789.,/+- "inm½') for _ in range(rng.randrange(1, 9))) for _ in range(800)]
         theirs = self.called("units/read", "return a.map((text) => m.read_length(text, 'mm'))", cases)
         for text, found in zip(cases, theirs, strict=True):
             with self.subTest(text):
@@ -59,18 +65,34 @@ class Units(PurePage):
         for (text, value), found in zip(NUMBERS, theirs, strict=True):
             with self.subTest(text):
                 self.assertEqual(found, {"wrong": refusal(parse_number, text)} if value is None else {"value": value})
-        rates = [("2400", "mm", 2400), ("2\u2009400", "mm", 2400), ("90 in/min", "mm", 2286), ("90", "inch", 2286),
-                 ("1800 mm/min", "inch", 1800), ("90 ipm", "mm", 2286), ("0", "mm", None), ("1,800", "mm", None), ("x", "mm", None)]
+        rates = [
+            ("2400", "mm", 2400),
+            ("2\u2009400", "mm", 2400),
+            ("90 in/min", "mm", 2286),
+            ("90", "inch", 2286),
+            ("1800 mm/min", "inch", 1800),
+            ("90 ipm", "mm", 2286),
+            ("0", "mm", None),
+            ("1,800", "mm", None),
+            ("x", "mm", None),
+        ]
         for text, unit, value in rates:
             with self.subTest(text, unit=unit):
                 found = self.called("units/read", "return m.read_rate(a[0], a[1])", [text, unit])
                 self.assertAlmostEqual(found["value"], value, places=6) if value else self.assertIn("wrong", found)
 
     def test_the_unit_in_use_is_followed(self):
-        body = """m.unit.value = a; const out = [m.length(12.7), m.say('⟦12.7|named mm|g⟧ deep'), m.rate(2540), m.fine(0.05), m.length(null),
-                  'value' in m.typed('1', 'length') ? m.typed('1', 'length').value : null, m.value_typed('1\\u2009200'), m.value_typed('x')]; m.unit.value = 'mm'; return out"""
-        self.assertEqual(self.called("units/format", body, "mm"), ["12.70", "12.7 mm deep", "2\u2009540", "0.050 mm", "–", 1, 1200, None])
-        self.assertEqual(self.called("units/format", body, "inch"), ['1/2"', '1/2" deep', "100", '0.0020"', "–", 25.4, 1200, None])
+        body = """m.unit.value = a; const out = [m.length(12.7), m.say('⟦12.7|named mm|g⟧ deep'),
+                  m.rate(2540), m.fine(0.05), m.length(null),
+                  'value' in m.typed('1', 'length') ? m.typed('1', 'length').value : null, m.value_typed('1\\u2009200'),
+                  m.value_typed('x')]; m.unit.value = 'mm'; return out"""
+        self.assertEqual(
+            self.called("units/format", body, "mm"),
+            ["12.70", "12.7 mm deep", "2\u2009540", "0.050 mm", "–", 1, 1200, None],
+        )
+        self.assertEqual(
+            self.called("units/format", body, "inch"), ['1/2"', '1/2" deep', "100", '0.0020"', "–", 25.4, 1200, None]
+        )
 
 
 class Lines(PurePage):
@@ -80,14 +102,20 @@ class Lines(PurePage):
             middle = [rng.uniform(80, 120), rng.uniform(60, 90)]
             ring = [list(p) for p in Point(middle).buffer(rng.uniform(20, 50), quad_segs=6).exterior.coords[:-1]]
             ring = [[x + rng.uniform(-4, 4), y + rng.uniform(-4, 4)] for x, y in ring]
-            line = {"at": [middle[0] + rng.uniform(-15, 15), middle[1] + rng.uniform(-15, 15)], "turn_deg": rng.uniform(-89, 90)}
+            line = {
+                "at": [middle[0] + rng.uniform(-15, 15), middle[1] + rng.uniform(-15, 15)],
+                "turn_deg": rng.uniform(-89, 90),
+            }
             blank = {"x_mm": 0, "y_mm": 0, "length_mm": 200, "width_mm": 150}
-            body = "const run = m.run_of(a.line, a.blank, { signs: [1, 1], corner: [0, 0] }); return { run, inside: m.inside_ring(run, a.ring) }"
+            body = """const run = m.run_of(a.line, a.blank, { signs: [1, 1], corner: [0, 0] })
+                      return { run, inside: m.inside_ring(run, a.ring) }"""
             found = self.called("section/line", body, {"line": line, "blank": blank, "ring": ring})
             run = LineString([found["run"]["from"], found["run"]["to"]])
             self.assertAlmostEqual(run.length, found["run"]["long_mm"], places=6)
             met = run.intersection(Polygon(ring))
-            stretches = sorted(sorted(run.project(Point(c)) for c in one.coords) for one in getattr(met, "geoms", [met]))
+            stretches = sorted(
+                sorted(run.project(Point(c)) for c in one.coords) for one in getattr(met, "geoms", [met])
+            )
             self.assertEqual(len(stretches), len(found["inside"]))
             for mine, theirs in zip(stretches, found["inside"], strict=True):
                 self.assertAlmostEqual(mine[0], theirs[0], places=5)
@@ -108,7 +136,9 @@ class Lines(PurePage):
             with self.subTest(part):
                 at = self.called("layout/rim", "return m.point_at(a[0], a[1])", [ring, part])
                 self.assertAlmostEqual(whole.interpolate(part, normalized=True).distance(Point(at)), 0, places=6)
-                self.assertAlmostEqual(self.called("layout/rim", "return m.part_near(a[0], a[1])", [ring, at]), part, places=4)
+                self.assertAlmostEqual(
+                    self.called("layout/rim", "return m.part_near(a[0], a[1])", [ring, at]), part, places=4
+                )
         into = self.called("layout/rim", "return [m.inward_at(a, 0.1), m.inward_at([...a].reverse(), 0.1)]", ring)
         self.assertAlmostEqual(into[0][0], 0, places=6)
         self.assertAlmostEqual(into[0][1], 1, places=6)
@@ -117,19 +147,29 @@ class Lines(PurePage):
 
 class Trunk(PurePage):
     BITS = [{"id": "flat8"}, {"id": "flat3"}]
-    OPERATIONS = [{"id": k, "name": k, "bit": b} for k, b in (("face", "flat8"), ("pocket", "flat8"), ("slot", "flat3"))]
+    OPERATIONS = [
+        {"id": k, "name": k, "bit": b} for k, b in (("face", "flat8"), ("pocket", "flat8"), ("slot", "flat3"))
+    ]
     BENCH = [
         {"id": "glue", "name": "Glue", "minutes": 5, "wait": False, "after": None},
         {"id": "dry", "name": "Dry", "minutes": 600, "wait": True, "after": "face"},
     ]
     REPORTED = [
-        {"id": "face", "machine_min": 16, "passes": 2}, {"id": "pocket", "machine_min": 4, "passes": 3},
+        {"id": "face", "machine_min": 16, "passes": 2},
+        {"id": "pocket", "machine_min": 4, "passes": 3},
         {"id": "slot", "machine_min": 0.1, "passes": 1},
     ]
 
     def laid(self, room=0):
-        body = "return m.lay_out(a.operations, a.bench, a.reported, a.bits, (op) => (op.id === 'slot' ? null : 12), a.room)"
-        held = {"operations": self.OPERATIONS, "bench": self.BENCH, "reported": self.REPORTED, "bits": self.BITS, "room": room}
+        body = """const deep = (op) => (op.id === 'slot' ? null : 12)
+                  return m.lay_out(a.operations, a.bench, a.reported, a.bits, deep, a.room)"""
+        held = {
+            "operations": self.OPERATIONS,
+            "bench": self.BENCH,
+            "reported": self.REPORTED,
+            "bits": self.BITS,
+            "room": room,
+        }
         return self.called("trunk/trunk", body, held)
 
     def test_steps_stand_in_order_with_lengths_by_the_root_of_their_minutes(self):
@@ -152,20 +192,27 @@ class Trunk(PurePage):
         body = "return m.free_stretches(a, 4)"
         found = self.called("trunk/trunk", body, self.laid())
         self.assertEqual([round(f["minutes"], 2) for f in found], [16, 4])
-        self.assertEqual([round(f["minutes"], 2) for f in self.called("trunk/trunk", "return m.free_stretches(a)", self.laid())], [16])
+        self.assertEqual(
+            [round(f["minutes"], 2) for f in self.called("trunk/trunk", "return m.free_stretches(a)", self.laid())],
+            [16],
+        )
 
 
 class Section(PurePage):
     def test_wood_is_drawn_as_paths_and_the_thinnest_is_found(self):
         body = """
           const heights = (v) => new Float32Array(v)
-          const view = { header: { z_offset_mm: -40, setups: [{ first_step: 0 }] }, steps: 2, setup_at() { return this.header.setups[0] },
-            sample(step) { return { top: heights(step ? a.last : a.now), under: heights(a.under), hollow: null, apart_mm: 1 } } }
+          const view = { header: { z_offset_mm: -40, setups: [{ first_step: 0 }] }, steps: 2,
+            setup_at() { return this.header.setups[0] },
+            sample(step) { return { top: heights(step ? a.last : a.now), under: heights(a.under), hollow: null,
+                                    apart_mm: 1 } } }
           return m.cut_at(view, 0, {}, (x) => x, (z) => -z, [[0, 6]])"""
         held = {"now": [0, 0, -30, -30, 0, 0], "last": [0, 0, -36, -36, 0, -40], "under": [-40] * 6}
         found = self.called("section/section", body, held)
         self.assertEqual(found["thinnest"], {"s_mm": 2.5, "z_mm": -30, "left_mm": 10})
-        self.assertEqual(found["to_go"], "M0.0 40.0L0.0 0.0L2.0 0.0L2.0 30.0L4.0 30.0L4.0 0.0L6.0 0.0L6.0 40.0L0.0 40.0Z")
+        self.assertEqual(
+            found["to_go"], "M0.0 40.0L0.0 0.0L2.0 0.0L2.0 30.0L4.0 30.0L4.0 0.0L6.0 0.0L6.0 40.0L0.0 40.0Z"
+        )
         self.assertTrue(found["now"].endswith("L5.0 0.0L5.0 40.0L0.0 40.0Z"), found["now"])
 
 

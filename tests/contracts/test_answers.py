@@ -1,4 +1,5 @@
-"""What the server says it answers: every route declares a model or a media type, and no type of the client is by hand."""
+"""What the server says it answers: every route declares a model or a media type, and no type of the client is by
+hand."""
 
 import re
 import unittest
@@ -15,7 +16,11 @@ class Declared(unittest.TestCase):
         paths = make_app("postgresql://nowhere", ROOT).openapi()["paths"]
         answers = {(verb, path): said["responses"] for path, verbs in paths.items() for verb, said in verbs.items()}
         self.assertGreaterEqual(len(answers), 75)
-        bare = [path for (_, path), by in answers.items() if not any(c.get("schema") for c in by.get("200", {}).get("content", {}).values())]
+        bare = [
+            path
+            for (_, path), by in answers.items()
+            if not any(c.get("schema") for c in by.get("200", {}).get("content", {}).values())
+        ]
         self.assertEqual(set(bare), UNTYPED)
 
     def test_an_answer_that_differs_from_what_is_declared_is_told(self):

@@ -14,7 +14,10 @@ class ProofVersion(unittest.TestCase):
 
     def test_a_changed_byte_or_name_is_another_version(self):
         files = {"a.py": b"x = 1", "figures.json": b"{}"}
-        versions = {version_of(f) for f in (files, {**files, "a.py": b"x = 2"}, {"b.py": b"x = 1", "figures.json": b"{}"}, {"a.py": b"x = 1"})}
+        versions = {
+            version_of(f)
+            for f in (files, {**files, "a.py": b"x = 2"}, {"b.py": b"x = 1", "figures.json": b"{}"}, {"a.py": b"x = 1"})
+        }
         self.assertEqual(len(versions), 4)
         self.assertEqual(version_of(files), version_of(dict(reversed(files.items()))))
 

@@ -1,4 +1,5 @@
-"""Every kind of edit over HTTP, without a reason and with one: it makes a revision, and the history says what it did."""
+"""Every kind of edit over HTTP, without a reason and with one: it makes a revision, and the history says what it
+did."""
 
 import unittest
 
@@ -11,8 +12,14 @@ from tests.support import live_server, put, route_named
 BODY, PLATE = "siskin_body", "control_plate"
 SCREW = {"id": "s9", "kind": "screw", "x_mm": 5, "y_mm": 5}
 BALL = {
-    "id": "ball3", "name": "3 mm ball", "form": "ball", "diameter_mm": 3, "flutes": 2, "cutting_length_mm": 12,
-    "shank_diameter_mm": 6, "stickout_mm": 36,
+    "id": "ball3",
+    "name": "3 mm ball",
+    "form": "ball",
+    "diameter_mm": 3,
+    "flutes": 2,
+    "cutting_length_mm": 12,
+    "shank_diameter_mm": 6,
+    "stickout_mm": 36,
 }
 STEP = {"id": "wipe", "name": "Wipe it", "minutes": 2}
 
@@ -30,7 +37,11 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "put_hardware": (PLATE, [], do("put_hardware", setup="front", hardware=SCREW)),
     "remove_hardware": (PLATE, [], do("remove_hardware", setup="front", hardware="s1")),
     "put_item": (PLATE, [], do("put_item", list="bench_steps", item=STEP)),
-    "remove_item": (PLATE, [do("put_item", list="bench_steps", item=STEP)], do("remove_item", list="bench_steps", id="wipe")),
+    "remove_item": (
+        PLATE,
+        [do("put_item", list="bench_steps", item=STEP)],
+        do("remove_item", list="bench_steps", id="wipe"),
+    ),
     "plan_bench": (BODY, [put("blank.boards", 2)], do("plan_bench")),
     "mirror": (BODY, [], do("mirror")),
     "turn_over": (BODY, [], do("turn_over")),
@@ -43,7 +54,11 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "choose_rim": (BODY, [DOWN], do("choose_rim", operation="pocket_neck_pocket", bit="down6")),
     "clean_rim": (BODY, [DOWN], do("clean_rim", operation="pocket_neck_pocket")),
     "renew_settings": (PLATE, [put("blank.wood", "hard_maple")], do("renew_settings")),
-    "add_finish": ("fitted", [do("put_item", list="bits", item=BALL)], do("add_finish", operation="surface_finish_arm", pattern="pencil")),
+    "add_finish": (
+        "fitted",
+        [do("put_item", list="bits", item=BALL)],
+        do("add_finish", operation="surface_finish_arm", pattern="pencil"),
+    ),
     "step_down": ("fitted", [], do("step_down", feature="switch_cavity", width_mm=6, depth_mm=5)),
     "choose_clearing": (BODY, [], do("choose_clearing", operation="pocket_control_cavity", clearing="engaged")),
     "choose_school": (BODY, [], do("choose_school", operation="profile_outline", school="groove")),
@@ -70,7 +85,9 @@ class EveryKind(unittest.TestCase):
     def new(self, name, before):
         made = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route_of(name)))[1]
         if before:
-            status, made = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": before})
+            status, made = self.server.call(
+                "POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": before}
+            )
             self.assertEqual(status, 200, made)
         return made
 
@@ -81,7 +98,9 @@ class EveryKind(unittest.TestCase):
             route, revision = f"/api/routes/{made['route']}", made["revision"]
             for reason in ("", "Because the customer asked"):
                 with self.subTest(kind, reason=reason):
-                    status, after = self.server.call("POST", f"{route}/edits", {"revision": revision, "edits": [edit], "reason": reason})
+                    status, after = self.server.call(
+                        "POST", f"{route}/edits", {"revision": revision, "edits": [edit], "reason": reason}
+                    )
                     self.assertEqual(status, 200, after)
                     self.assertEqual(after["revision"], revision + 1)
                     self.assertEqual(after["what"], reason or describe(read_edit(edit)))
@@ -92,9 +111,16 @@ class EveryKind(unittest.TestCase):
 
     def test_an_unknown_kind_and_a_malformed_one_are_refused_in_words(self):
         made = self.new(PLATE, [])
-        for edit in ({"do": "wish"}, {}, {"do": "creep", "operation": "x", "passes": 99}, {"do": "set", "path": "../x", "value": 1}):
+        for edit in (
+            {"do": "wish"},
+            {},
+            {"do": "creep", "operation": "x", "passes": 99},
+            {"do": "set", "path": "../x", "value": 1},
+        ):
             with self.subTest(edit=edit):
-                status, told = self.server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [edit]})
+                status, told = self.server.call(
+                    "POST", f"/api/routes/{made['route']}/edits", {"revision": made["revision"], "edits": [edit]}
+                )
                 self.assertEqual(status, 422)
                 self.assertIn("This edit cannot be used", told["message"])
 

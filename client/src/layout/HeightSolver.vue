@@ -21,7 +21,7 @@ async function ask() {
   try {
     const found = (await api.heights(props.route, { ...tried, solve: solve.value })).heights
     wrong.value = found?.failed ?? ''
-    if (found && !found.failed) stack.value = found
+    if (found && found.failed === null) stack.value = found
   } catch (error) { wrong.value = error instanceof BirchFailure ? error.failure.message : (error as Error).message }
 }
 function change(key: string, mm: number | null) {

@@ -175,6 +175,11 @@ def _metres(value: float, places: int | None, unit: Unit) -> str:
 
 
 _SAID = {
-    "mm": _length, "named mm": _named_length, "mm/min": _rate, "named mm/min": _named_rate, "mm2": _mm2, "cm2": _cm2,
+    "mm": _length,
+    "named mm": _named_length,
+    "mm/min": _rate,
+    "named mm/min": _named_rate,
+    "mm2": _mm2,
+    "cm2": _cm2,
     "m": _metres,
 }

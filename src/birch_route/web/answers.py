@@ -1,4 +1,5 @@
-"""What a handler says it answers. OpenAPI and the client's types follow from it; the tests hold every answer against it."""
+"""What a handler says it answers. OpenAPI and the client's types follow from it; the tests hold every answer against
+it."""
 
 from __future__ import annotations
 

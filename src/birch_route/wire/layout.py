@@ -5,14 +5,21 @@ from __future__ import annotations
 from typing import Literal
 
 from ..core.instrument.wires import Window
-from .base import Number, Point, Trust, Wire
+from .base import Edit, Number, Point, Trust, Wire
+
+
+class HeightsFailed(Wire):
+    """Why the stack has no answer."""
+
+    unknown: str
+    failed: str
 
 
 class HeightStack(Wire):
     saddle_low_mm: Number | None = None
     saddle_high_mm: Number | None = None
     unknown: str
-    failed: str | None
+    failed: None
     heel_mm: Number
     fret_mm: Number
     depth_mm: Number
@@ -111,7 +118,11 @@ class LayoutClashes(Wire):
     code: str
     placement: str
     words: str
+    has_mm: Number
+    needs_mm: Number
     place: Point
+    edits: list[Edit]
+    label: str
 
 
 class LayoutHang(Wire):
@@ -330,7 +341,7 @@ class Layout(Wire):
     saddle: LayoutSaddle | None
     scale: LayoutScale | None
     strings: LayoutStrings | None
-    heights: HeightStack | None
+    heights: HeightStack | HeightsFailed | None
     ghosts: list[Ghost]
     clearances: list[LayoutClearances]
     weight: LayoutWeight
@@ -339,7 +350,7 @@ class Layout(Wire):
 
 
 class HeightsAnswer(Wire):
-    heights: HeightStack | None
+    heights: HeightStack | HeightsFailed | None
 
 
 class WireHoleAnswer(Wire):

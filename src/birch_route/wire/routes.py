@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from ..core.cutting.ran import Ran
 from ..core.route import Route
@@ -132,6 +132,7 @@ class RouteRow(Wire):
 
 
 class ReleaseOverrides(Wire):
+    reason_found: str
     code: str
     reason_given: str
 
@@ -180,6 +181,7 @@ class DrawnOutline(Wire):
 
 
 class DrawingStateResultTraced(Wire):
+    scale_mm: Number
     words: str
     worst_mm: Number
     pixel_mm: Number
@@ -194,6 +196,7 @@ class DrawingStateResultChanges(Wire):
 
 
 class CurvePath(Wire):
+    kind: str
     start: Point
     segments: list[list[str | Number]]
 
@@ -207,6 +210,9 @@ class Loop(Wire):
 
 
 class DrawingStateResult(Wire):
+    code: str | None = None
+    where: str | None = None
+    facts: dict[str, Any] | None = None
     needs_unit: bool | None = None
     needs_scale: bool | None = None
     width_px: Number | None = None

@@ -41,7 +41,8 @@ def _with_what_waited(before: Route, route: Route) -> Route:
 
 
 def _turns_last(data: dict[str, Any]) -> dict[str, Any]:
-    """Return the document with every turning over, and every gluing on, after the last operation of the setup before it."""
+    """Return the document with every turning over, and every gluing on, after the last operation of the setup before
+    it."""
     if not isinstance(data["blank"], dict) or not isinstance(data["setups"], list):
         return data  # what is wrong with it is said when the whole is checked
     glued = {layer.get("glued_before") for layer in data["blank"].get("layers", [])}
@@ -67,13 +68,25 @@ def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
         faces = {f.id: None if f.kind == "outline" or f.depth_mm is None else f.face.value for f in bare.features}
         kept = []
         for op in data["operations"]:
-            left = [f for f in op["features"] if f not in before or (f in faces and faces[f] in (None, up[op["setup"]])) or (f not in faces and bare.waits_for(f))]
-            if op.get("edge") is not None and not any(e.id == op["edge"] and e.machined and e.face == up[op["setup"]] for e in bare.piece.edges):
+            left = [
+                f
+                for f in op["features"]
+                if f not in before
+                or (f in faces and faces[f] in (None, up[op["setup"]]))
+                or (f not in faces and bare.waits_for(f))
+            ]
+            if op.get("edge") is not None and not any(
+                e.id == op["edge"] and e.machined and e.face == up[op["setup"]] for e in bare.piece.edges
+            ):
                 continue
             if left or not op["features"]:
                 kept.append({**op, "features": left})
         gone = {o["id"] for o in data["operations"]} - {o["id"] for o in kept}
         last = kept[-1]["id"] if kept else None
-        return {**data, "operations": kept, "bench_steps": [{**s, "after": last} if s.get("after") in gone else s for s in data["bench_steps"]]}
+        return {
+            **data,
+            "operations": kept,
+            "bench_steps": [{**s, "after": last} if s.get("after") in gone else s for s in data["bench_steps"]],
+        }
     except (BirchError, KeyError, TypeError, AttributeError):
         return data  # what is wrong with it is said when the whole is checked

@@ -13,13 +13,26 @@ from .base import Document, DocumentEdit, named
 
 ItemList = Literal["placements", "edges", "features", "layers", "planks", "defects", "bench_steps", "variants", "bits"]
 LISTS: dict[str, tuple[str, ...]] = {
-    "placements": ("piece", "placements"), "edges": ("piece", "edges"), "features": ("piece", "features"),
-    "layers": ("blank", "layers"), "planks": ("blank", "planks"), "defects": ("blank", "defects"),
-    "bench_steps": ("bench_steps",), "variants": ("variants",), "bits": ("bits",),
+    "placements": ("piece", "placements"),
+    "edges": ("piece", "edges"),
+    "features": ("piece", "features"),
+    "layers": ("blank", "layers"),
+    "planks": ("blank", "planks"),
+    "defects": ("blank", "defects"),
+    "bench_steps": ("bench_steps",),
+    "variants": ("variants",),
+    "bits": ("bits",),
 }
 WORDS = {
-    "placements": "a part's place", "edges": "an edge", "features": "a feature", "layers": "a layer",
-    "planks": "a board", "defects": "a flaw", "bench_steps": "a bench step", "variants": "a variant", "bits": "a bit",
+    "placements": "a part's place",
+    "edges": "an edge",
+    "features": "a feature",
+    "layers": "a layer",
+    "planks": "a board",
+    "defects": "a flaw",
+    "bench_steps": "a bench step",
+    "variants": "a variant",
+    "bits": "a bit",
 }
 
 
@@ -100,9 +113,7 @@ class RemoveItem(DocumentEdit):
         if self.list != "features":
             return
         if item["kind"] == "outline":
-            raise InputError(
-                "A piece needs its outline. Draw another one instead of removing it.", where=self.id
-            )
+            raise InputError("A piece needs its outline. Draw another one instead of removing it.", where=self.id)
         for one in data["piece"]["features"]:
             if (one.get("shape") or {}).get("feature") == self.id:
                 raise InputError(f"{one['name']} goes round {item['name']}. Remove that first.", where=self.id)
@@ -121,7 +132,7 @@ def _set(data: Document, path: str, value: Any) -> None:
     for at, key in enumerate(keys[:-1]):
         if key == "each" and isinstance(node, list):
             for one in node:
-                _set(one, ".".join(keys[at + 1:]), value)
+                _set(one, ".".join(keys[at + 1 :]), value)
             return
         node = _child(node, key, path)
     last = keys[-1]

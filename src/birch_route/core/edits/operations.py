@@ -77,7 +77,8 @@ class ChooseRest(RouteEdit):
 
 
 class ChooseRim(RouteEdit):
-    """Let another bit cut a pocket's rim first, so deep, and leave what lies below to this one; no bit: this one cuts it
+    """Let another bit cut a pocket's rim first, so deep, and leave what lies below to this one; no bit: this one cuts
+    it
     all."""
 
     do: Literal["choose_rim"] = "choose_rim"

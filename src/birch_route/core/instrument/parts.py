@@ -10,8 +10,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..data import figures, part_places
 from ..document import Id
 from ..errors import InputError
-from ..quantities import mm, named_mm
-from ..units import Unit, parse_length
+from ..quantities import Unit, mm, named_mm
+from ..units import parse_length
 from ..vocabulary import PartKind
 
 

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ..quantities import named_mm
-from ..units import MM_PER_INCH
+from ..quantities import MM_PER_INCH, named_mm
 
 CHORD_MM = 0.003
 ROUNDED_UNITS = 3.0  # of the last decimal a file writes: what rounding of end and centre may differ by

@@ -6,8 +6,7 @@ import re
 
 from ..errors import InputError
 from ..machines import Dialect
-from ..quantities import mm
-from ..units import MM_PER_INCH
+from ..quantities import MM_PER_INCH, mm
 from ..vocabulary import RAPID_CODE
 from .groups import CYCLES, GROUP, M_GROUPS
 from .sections import ReadProgram, Section

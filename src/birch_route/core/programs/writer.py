@@ -11,10 +11,9 @@ from ..machines import Dialect, Machine, Split
 from ..motion.arcs import fit_arcs
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step
-from ..quantities import Unit, mm, named_mm, named_rate, rate, say
+from ..quantities import MM_PER_INCH, Unit, mm, named_mm, named_rate, rate, say
 from ..route import content_hash
 from ..traveller import begins_anew
-from ..units import MM_PER_INCH
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
 
 

@@ -20,7 +20,7 @@ from .simulate import Simulation
 def parts_have_room(sim: Simulation) -> Iterator[Finding]:
     """A placed part that was not measured, has no room, is too tall, or is in another's way; screws that bite or come through."""
     for clash in clashes(sim.whole, sim.resolved):
-        cures = [Cure(sentence=clash.sentence, edits=clash.edits)] if clash.edits else []
+        cures = [Cure(sentence=clash.label, edits=clash.edits)] if clash.edits else []
         yield finding(clash.code, clash.words, feature=clash.placement, place=(*clash.place, 0.0), cures=cures,
                       facts=[Fact(name="there is", value=round(clash.has_mm, 2)), Fact(name="needed", value=round(clash.needs_mm, 2), source="reading")])
 
