@@ -92,7 +92,8 @@ function keep_reading(mm: number | null) {
         <p v-if="layout?.blank.thickness">From {{ length(layout.blank.thickness.least_mm) }} to {{ length(layout.blank.thickness.most_mm) }}, uneven by {{ length(layout.blank.thickness.spread_mm) }}; {{ length(blank.skim_mm) }} is skimmed.</p></section>
       <section><h2>Weigh it</h2>
         <EditField path="blank.weighed_kg" :value="blank.weighed_kg" label="The blank weighs" suffix="kg" />
-        <p>{{ blank.weighed_kg ? `So this wood has ${grouped(density)} kg/m³, and the piece will weigh ${layout?.weight.kg.toFixed(2)} kg.` : `Until then ${grouped(density)} kg/m³ from the wood table counts. The piece would weigh ${layout?.weight.kg.toFixed(2)} kg.` }}</p></section>
+        <p v-if="!layout">Being weighed.</p>
+        <p v-else>{{ blank.weighed_kg ? `So this wood has ${grouped(density)} kg/m³, and the piece will weigh ${layout.weight.kg.toFixed(2)} kg.` : `Until then ${grouped(density)} kg/m³ from the wood table counts. The piece would weigh ${layout.weight.kg.toFixed(2)} kg.` }}</p></section>
       <section><h2>Knots and cracks</h2>
         <div v-for="d in blank.defects" :key="d.id" class="flaw">
           <p><b>{{ d.id }}</b> {{ words[verdict(d)?.verdict ?? 'shows'] }}{{ verdict(d) ? `: ${verdict(d)!.by}` : '' }}. <button class="plain" :aria-label="`Remove ${d.id}`" @click="set('blank.defects', blank!.defects.filter((x) => x.id !== d.id))">Remove</button></p>

@@ -57,7 +57,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <div class="figure">
       <template v-if="report && !is_drill">
         <div class="head"><OriginTap of="chip"><b>Chip load</b></OriginTap><b :class="{ care: chip }">{{ fine(report.chip_load_mm) }}</b></div>
-        <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${report.chip_load_mm}, window ${windowed[0]} to ${windowed[1]}`" />
+        <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${fine(report.chip_load_mm)}, window ${fine(windowed[0])} to ${fine(windowed[1])}`" />
         <p v-if="chip" class="word">{{ chip.sentence }}</p>
         <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
       </template>
@@ -70,7 +70,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <div v-if="!is_drill" class="figure">
       <template v-if="report">
         <div class="head"><OriginTap of="bend"><b>Bit bend</b></OriginTap><b :class="{ care: of_code('settings.bend') }">{{ fine(report.bend_mm) }}</b></div>
-        <GaugeMark :value="report.bend_mm" :high="report.bend_most_mm" :words="`Bend ${report.bend_mm} mm`" />
+        <GaugeMark :value="report.bend_mm" :high="report.bend_most_mm" :words="`Bend ${fine(report.bend_mm)}`" />
         <p class="second"><OriginTap of="force">Cutting force</OriginTap> <b>{{ grouped(report.force_n) }} N</b>, <OriginTap of="power">power</OriginTap> <b :class="{ care: of_code('settings.power') }">{{ grouped(report.power_w) }}</b> of {{ grouped(doc.machine.power_w) }} W, where <OriginTap of="met">the wood was</OriginTap> {{ length(report.depth_met_mm, 1) }} deep and {{ length(report.side_engagement_mm, 1) }} wide.</p>
       </template>
       <NumberLine origin="depth" :path="`${path}.settings.depth_of_cut_mm`" :value="operation.settings.depth_of_cut_mm" label="Depth of cut" is_length :why="why('depth_of_cut_mm')" />

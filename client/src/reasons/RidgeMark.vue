@@ -4,7 +4,7 @@ import type { Operation, Ridges } from '../api/types'
 import NumberLine from '../fields/NumberLine.vue'
 import OriginTap from '../fields/OriginTap.vue'
 import { edit, set } from '../route/store'
-import { length, minutes } from '../units/format'
+import { fine, length, minutes, unit } from '../units/format'
 
 /** How a finish runs over a surface, the ridges it leaves as measured in the wood, and what a wider or finer step would cost. */
 const props = defineProps<{ operation: Operation; ridges: Ridges | null | undefined }>()
@@ -14,7 +14,7 @@ const patterns = [['parallel', 'Parallel'], ['contour', 'Level lines'], ['both',
 /** Flat places and valleys are finished by an operation of their own, after one of the first three. */
 const shown = computed(() => (['flat', 'pencil'].includes(props.operation.pattern) ? [[props.operation.pattern, props.operation.pattern === 'flat' ? 'Only flat places' : 'Only valleys']] : patterns))
 const more = (pattern: string) => edit([{ do: 'add_finish', operation: props.operation.id, pattern }], pattern === 'flat' ? 'Finish the flat places with a flat bit' : 'Pencil passes along the valleys')
-const micro = (mm: number) => `${Math.round(mm * 1000)} µm`
+const micro = (mm: number) => (unit.value === 'mm' ? `${Math.round(mm * 1000)} µm` : fine(mm))
 const bar = computed(() => Math.max(...(props.ridges?.shares ?? [1]), 0.01))
 const top = computed(() => props.ridges!.edges_mm.at(-1)!)
 const H = 92

@@ -11,7 +11,7 @@ import { findings, is_current, open, open_route } from '../route/store'
 import RunBitSteps from './RunBitSteps.vue'
 import RunRecord from './RunRecord.vue'
 import RunSetup from './RunSetup.vue'
-import { minutes, unit } from '../units/format'
+import { fine, minutes, unit } from '../units/format'
 
 const route = useRoute()
 const id = Number(route.params.id)
@@ -103,7 +103,7 @@ const short = (digest: string) => digest.slice(0, 12)
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <p v-for="(f, k) in refused" :key="k" class="ember">{{ f.sentence }}</p>
         <template v-if="release">
-          <p class="word">Read back and simulated: the wood agrees within {{ Math.max(0.001, release.read_back.greatest_difference_mm).toFixed(3) }} mm. Computed, not proven.</p>
+          <p class="word">Read back and simulated: the wood agrees within {{ fine(Math.max(0.001, release.read_back.greatest_difference_mm)) }}. Computed, not proven.</p>
           <ul class="files"><li v-for="p in release.programs" :key="p.name"><a :href="`/api/routes/${id}/programs/${p.name}?revision=${release.revision}`" download>{{ p.name }}</a><span class="second">{{ p.lines }} lines, {{ minutes(p.minutes) }} min</span></li></ul>
           <template v-if="release.waiting.length">
             <h3>Waiting for the bench</h3>
