@@ -1,5 +1,6 @@
-"""Whether proofs come out as they did: `python -m bench.same REVISION` proves every demo job and example with the sources of
-a revision and with those that stand here, and compares codes, severities, places, facts, motion words and wood.
+"""Whether proofs come out as they did: `python -m bench.same REVISION` proves every demo job and example with the
+sources of a revision and with those that stand here, and compares codes, severities, places, facts, motion words
+and wood.
 
 Sentences and comments of programs may differ; how many do is counted.
 """

@@ -1,5 +1,5 @@
-"""Run the tests: `./birch test` for all, `./birch test core.test_units` for some, `--long` before them for every case of
-what is sampled otherwise. Ends with `N passed, N failed`.
+"""Run the tests: `./birch test` for all, `./birch test core.test_units` for some, `--long` before them for every case
+of what is sampled otherwise. Ends with `N passed, N failed`.
 
 All tests run in two processes, a class at a time; what needs the server stays in the first of them, where its classes share one.
 """

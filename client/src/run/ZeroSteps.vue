@@ -1,15 +1,24 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { ZeroStep } from '../api/types'
-import { length } from '../units/format'
+import { open } from '../route/store'
+import { length, unit } from '../units/format'
+import { say_in } from '../units/say'
 
 /** What to do for a zero, in order: where the machine is sent, what its read-out is set to. */
 defineProps<{ steps: ZeroStep[] }>()
-const axes = (values: Record<string, number>) => Object.entries(values).map(([axis, mm]) => `${axis} ${mm < 0 ? '−' : ''}${length(Math.abs(mm), 2)}`).join(', ')
+const axes = (values: Record<string, number>) => Object.entries(values).map(([axis, mm]) => `${axis} ${length(mm, 2)}`).join(', ')
+/** The unit of the machine's own numbers, where it is another than the reader's: what is typed there is said in both. */
+const other = computed(() => {
+  const machines = open.state?.document.machine.dialect.inch ? 'inch' : 'mm'
+  return machines === unit.value ? null : machines
+})
+const at_machine = (values: Record<string, number>) => Object.entries(values).map(([axis, mm]) => `${axis} ${say_in(`⟦${mm}|named mm|.3f⟧`, other.value!)}`).join(', ')
 const some = (values: Record<string, number>) => Object.keys(values).length > 0
 </script>
 
 <template>
-  <ol><li v-for="z in steps" :key="z.do">{{ z.do }}<template v-if="some(z.goes)">: go to <b>{{ axes(z.goes) }}</b></template><template v-if="some(z.sets)">{{ some(z.goes) ? ', ' : ': ' }}set <b>{{ axes(z.sets) }}</b>{{ some(z.goes) ? ' there' : '' }}</template></li></ol>
+  <ol><li v-for="z in steps" :key="z.do">{{ z.do }}<template v-if="some(z.goes)">: go to <b>{{ axes(z.goes) }}</b><span v-if="other" class="at-machine second"> (at the machine {{ at_machine(z.goes) }})</span></template><template v-if="some(z.sets)">{{ some(z.goes) ? ', ' : ': ' }}set <b>{{ axes(z.sets) }}</b>{{ some(z.goes) ? ' there' : '' }}<span v-if="other" class="at-machine second"> (at the machine {{ at_machine(z.sets) }})</span></template></li></ol>
 </template>
 
 <style scoped>

@@ -51,6 +51,11 @@ export function rate(mm_min: number): string {
   return inches >= 100 ? grouped(inches) : rounded(inches, 1)
 }
 
+/** An area, with its unit. */
+export function area(mm2: number): string {
+  return say(`⟦${mm2}|mm2|.${mm2 < 10 ? 1 : 0}f⟧`)
+}
+
 /** A length too small for a caliper, such as a chip or a bend, with its unit. */
 export function fine(mm: number): string {
   return unit.value === 'mm' ? `${rounded(mm, 3)} mm` : `${rounded(mm / 25.4, 4)}"`

@@ -76,7 +76,7 @@ class cm2(Quantity):  # noqa: N801
     unit = "cm2"
 
 
-class metres(Quantity):  # noqa: N801
+class metre(Quantity):  # noqa: N801
     """A way in metres: `12 m`, `39 ft`."""
 
     unit = "m"

@@ -23,8 +23,17 @@ SHOWN = 40  # of what was typed, in an error
 
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
 _UNITS = {
-    "mm": Unit.MM, "millimetre": Unit.MM, "millimetres": Unit.MM, "millimeters": Unit.MM, '"': Unit.INCH, "″": Unit.INCH,
-    "''": Unit.INCH, "in": Unit.INCH, "in.": Unit.INCH, "inch": Unit.INCH, "inches": Unit.INCH,
+    "mm": Unit.MM,
+    "millimetre": Unit.MM,
+    "millimetres": Unit.MM,
+    "millimeters": Unit.MM,
+    '"': Unit.INCH,
+    "″": Unit.INCH,
+    "''": Unit.INCH,
+    "in": Unit.INCH,
+    "in.": Unit.INCH,
+    "inch": Unit.INCH,
+    "inches": Unit.INCH,
 }
 _TERM = re.compile(
     r"""^(?P<sign>[+-]?)\s*
@@ -101,13 +110,17 @@ def parse_number(text: str) -> float:
     raw = str(text).strip()
     plain = raw.replace("−", "-")
     sign = -1.0 if plain[:1] == "-" else 1.0
-    return sign * _decimal(plain.lstrip("+-") if plain[:1] in "+-" and plain[1:2] not in "+-" else plain, raw, "a number")
+    return sign * _decimal(
+        plain.lstrip("+-") if plain[:1] in "+-" and plain[1:2] not in "+-" else plain, raw, "a number"
+    )
 
 
 def _term(text: str, raw: str) -> _Term:
     match = _TERM.match(text)
     if match is None:
-        raise UnitError(f"“{raw[:SHOWN]}” is not a length. Type it like 44.36, 1 3/4\", .375in or 45/64.", typed=raw[:80])
+        raise UnitError(
+            f'“{raw[:SHOWN]}” is not a length. Type it like 44.36, 1 3/4", .375in or 45/64.', typed=raw[:80]
+        )
     word = match["unit"].lower()
     if word and word not in _UNITS:
         raise UnitError(f"“{word}” is not a unit known here. Use mm or in.", typed=raw[:80])

@@ -68,7 +68,9 @@ def release(proof: Proof, reasons: dict[str, str], gates: list[StepState] | None
     return Release(free, back, [] if free else held, overridden, waiting)
 
 
-def plan_to_folder(route: Route, folder: Path, reasons: dict[str, str], *, corners: bool = False, unit: Unit = Unit.MM) -> Planned:
+def plan_to_folder(
+    route: Route, folder: Path, reasons: dict[str, str], *, corners: bool = False, unit: Unit = Unit.MM
+) -> Planned:
     """Prove a route (where asked at the corners of the tolerance as well) and write programs, report.json, wood/, the run sheet and the route file into a folder."""
     proof = prove(route)
     out = release(proof, reasons)

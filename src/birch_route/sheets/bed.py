@@ -98,5 +98,7 @@ def draw_bed(pdf: Page, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
         pdf.ellipse(px - 1.6, py - 1.6, 3.2, 3.2, style="DF")
         pdf.text(px - pdf.get_string_width(str(n)) / 2, py + 0.8, str(n))
     pdf.set_font("Helvetica", "", 7)
-    pdf.text(x0, y0 + 3.6, pdf.words(f"home; the bed reaches {mm(plan['travel_mm'][0]):g} x {mm(plan['travel_mm'][1]):g}"))
+    pdf.text(
+        x0, y0 + 3.6, pdf.words(f"home; the bed reaches {mm(plan['travel_mm'][0]):g} x {mm(plan['travel_mm'][1]):g}")
+    )
     pdf.set_y(y0 + 6.0)

@@ -94,15 +94,41 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
     steps = _zero_steps(sim)
     datum = next((f.name.lower() for f in sim.whole.features if f.id == setup.datum), None)
     return {
-        "id": setup.id, "name": setup.name, "face_up": sim.up.value,
+        "id": setup.id,
+        "name": setup.name,
+        "face_up": sim.up.value,
         "load": f"{sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x {named_mm(blank.thickness_mm):g}, {sim.up} face up{turned}, lower left corner at "
-                f"{mm(setup.blank_at_mm[0]):g}, {mm(setup.blank_at_mm[1]):g} on the bed" + (f", {datum} on their pins" if datum and sim.index else ""),
+        f"{mm(setup.blank_at_mm[0]):g}, {mm(setup.blank_at_mm[1]):g} on the bed"
+        + (f", {datum} on their pins" if datum and sim.index else ""),
         "zero_xy": "lower left corner of the blank" if zero.xy is ZeroXY.LOWER_LEFT else "centre of the blank",
-        "zero_z": f"{setup.stands_on} beside the blank" if zero.z is ZeroZ.BED else f"top of the blank, at {mm(zero.touch_x_mm):g}, {mm(zero.touch_y_mm):g} from the piece's zero",
-        "hardware": [{"id": h.id, "kind": h.kind.value, "x_mm": round(h.x_mm - blank.x_mm, 1), "y_mm": round(h.y_mm - blank.y_mm, 1), "top_mm": h.top_mm}
-                     for h in setup.hardware],
-        "offset": zero.offset, "way": zero.way.value, "zero_steps": [{"do": z.do, **{name: {k: round(v, 3) + 0.0 for k, v in values.items()} for name, values in (("sets", z.sets), ("goes", z.goes))}} for z in steps],
-        "bed": bed_plan(sim, steps), "bits": groups}
+        "zero_z": f"{setup.stands_on} beside the blank"
+        if zero.z is ZeroZ.BED
+        else f"top of the blank, at {mm(zero.touch_x_mm):g}, {mm(zero.touch_y_mm):g} from the piece's zero",
+        "hardware": [
+            {
+                "id": h.id,
+                "kind": h.kind.value,
+                "x_mm": round(h.x_mm - blank.x_mm, 1),
+                "y_mm": round(h.y_mm - blank.y_mm, 1),
+                "top_mm": h.top_mm,
+            }
+            for h in setup.hardware
+        ],
+        "offset": zero.offset,
+        "way": zero.way.value,
+        "zero_steps": [
+            {
+                "do": z.do,
+                **{
+                    name: {k: round(v, 3) + 0.0 for k, v in values.items()}
+                    for name, values in (("sets", z.sets), ("goes", z.goes))
+                },
+            }
+            for z in steps
+        ],
+        "bed": bed_plan(sim, steps),
+        "bits": groups,
+    }
 
 
 def _zero_steps(sim: Simulation) -> list[ZeroStep]:
@@ -123,14 +149,24 @@ def _checks(sim: Simulation, index: int) -> list[str]:
     checks = [f"{step.bit.name} in, {mm(step.bit.stickout_mm):g} out of the collet nut"]
     if step.operation.touch_off_before:
         fixed = sim.route.machine.probe_mm is not None and not sim.setup.in_vice
-        where = f"at the fixed place, Z set to {mm(touch_z_mm(sim.route, program_origin(sim)[2])):.2f}" if fixed else f"on the {sim.setup.stands_on}" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
+        where = (
+            f"at the fixed place, Z set to {mm(touch_z_mm(sim.route, program_origin(sim)[2])):.2f}"
+            if fixed
+            else f"on the {sim.setup.stands_on}"
+            if sim.setup.zero.z is ZeroZ.BED
+            else "on top of the blank"
+        )
         checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
     if not sim.route.machine.dialect.speed_word:
         checks.append(f"{_upper(sim.route.machine.speed_words(step.operation.settings.speed_rpm))}: the program does not set it")
     if index == 0:
         again = " again" if sim.index else ""
         face = round(-program_origin(sim)[2], 2) + 0.0  # never -0.00
-        checks += [f"Touched on the finished face, Z should read {mm(face):.2f}" if sim.index else f"Blank {mm(sim.route.blank.thickness_mm):.2f} thick; the finished face will lie {mm(face):.2f} over zero"]
+        checks += [
+            f"Touched on the finished face, Z should read {mm(face):.2f}"
+            if sim.index
+            else f"Blank {mm(sim.route.blank.thickness_mm):.2f} thick; the finished face will lie {mm(face):.2f} over zero"
+        ]
         checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     return [*checks, "Screws and clamps clear, dust on"]
 
@@ -148,7 +184,11 @@ def run_sheet_pdf(proof: Proof, programs: list[Program], unit: Unit = Unit.MM) -
     pdf.set_title(pdf.words(f"{sim.route.job}, run sheet"))
     pdf.add_page()
     pdf.line_of(sim.route.job, 20, bold=True)
-    pdf.line_of(f"{sim.route.piece.name}. {', then '.join(s.setup.name.lower() for s in proof.simulations).capitalize()}. {sim.route.machine.name}. Computed, not proven.", 10)
+    pdf.line_of(
+        f"{sim.route.piece.name}. {', then '.join(s.setup.name.lower() for s in proof.simulations).capitalize()}. "
+        f"{sim.route.machine.name}. Computed, not proven.",
+        10,
+    )
     pdf.ln(3)
     edges = edge_plan(sim.whole, sim.resolved)
     if not programs:
@@ -156,7 +196,10 @@ def run_sheet_pdf(proof: Proof, programs: list[Program], unit: Unit = Unit.MM) -
     _traveller(pdf, plan, programs, _also(sim.route, unit))
     pdf.ln(2)
     for edge in edges:
-        sharp = "; ".join(f"{mm(abs(s.to_mm - s.from_mm)):.0f} at {mm(s.at[0]):.0f}, {mm(s.at[1]):.0f}, {s.why}" for s in edge.stretches[:6])
+        sharp = "; ".join(
+            f"{mm(abs(s.to_mm - s.from_mm)):.0f} at {mm(s.at[0]):.0f}, {mm(s.at[1]):.0f}, {s.why}"
+            for s in edge.stretches[:6]
+        )
         pdf.line_of(f"Edge: {edge.words}." + (f" Stays sharp: {sharp}." if sharp else ""), 10)
     if proof.findings:
         pdf.ln(2)
@@ -199,8 +242,11 @@ def _setup_lines(pdf: Page, setup: dict[str, Any], other: Unit | None) -> None:
     pdf.line_of(setup["load"], 10)
     pdf.line_of(f"X Y zero: {setup['zero_xy']}.  Z zero: {setup['zero_z']}.", 10)
     for h in setup["hardware"]:
-        pdf.line_of(f"   {h['kind'].replace('_', ' ')} {h['id']} at {mm(h['x_mm']):g}, {mm(h['y_mm']):g} from the blank's "
-                   f"corner, top {mm(h['top_mm']):+g}", 9)
+        pdf.line_of(
+            f"   {h['kind'].replace('_', ' ')} {h['id']} at {mm(h['x_mm']):g}, {mm(h['y_mm']):g} from the blank's "
+            f"corner, top {mm(h['top_mm']):+g}",
+            9,
+        )
     for n, step in enumerate(setup["zero_steps"], 1):
         pdf.line_of(f"   [  ] {n}. {zero_words(step, other)}", 9)
     pdf.line_of(jog_words(setup["bed"]), 10)
@@ -217,7 +263,11 @@ def _also(route: Route, unit: Unit) -> Unit | None:
 def zero_words(step: dict[str, Any], other: Unit | None) -> str:
     """Return one thing to do for the zero, in words; with the machine's own unit beside it where that is another."""
     def axes(values: dict[str, float]) -> str:
-        return ", ".join(f"{axis} {mm(value):.3f}" + (f" ({say(f'{mm(value):.3f}', other)})" if other else "") for axis, value in values.items())
+        return ", ".join(
+            f"{axis} {mm(value):.3f}" + (f" ({say(f'{mm(value):.3f}', other)})" if other else "")
+            for axis, value in values.items()
+        )
+
     return step["do"] + (f": go to {axes(step['goes'])}" if step["goes"] else "") + (f": set {axes(step['sets'])}" if step["sets"] and not step["goes"] else f", set {axes(step['sets'])} there" if step["sets"] else "")
 
 
@@ -227,7 +277,11 @@ def _bit_lines(pdf: Page, group: dict[str, Any]) -> None:
     for check in group["checks"]:
         pdf.line_of(f"   [  ] {check}", 10)
     for op in group["operations"]:
-        pdf.line_of(f"   {op['name']}: {op['minutes']:.1f} min, feed {rate(op['feed_mm_min']):g}, {op['speed_rpm']:g} rpm, {mm(op['depth_of_cut_mm']):g} deep a pass", 9)
+        pdf.line_of(
+            f"   {op['name']}: {op['minutes']:.1f} min, feed {rate(op['feed_mm_min']):g}, {op['speed_rpm']:g} rpm, "
+            f"{mm(op['depth_of_cut_mm']):g} deep a pass",
+            9,
+        )
         for words in caution(op["rests_on"]):
             pdf.line_of(f"      {words}", 9, bold=True)
 

@@ -235,7 +235,9 @@ async def take_settings_sheet(route_id: int, request: Request, services: S, pers
 
 
 @bits_api.get("/routes/{route_id}/settings_sheet.{form}", **binary("application/pdf", "text/csv"))
-def settings_sheet(route_id: int, form: Literal["pdf", "csv"], services: S, _person: Who, unit: Unit = Unit.MM) -> Response:
+def settings_sheet(
+    route_id: int, form: Literal["pdf", "csv"], services: S, _person: Who, unit: Unit = Unit.MM
+) -> Response:
     """Return the shop's settings for the machine of a route, on one page or as CSV, each with its origin."""
     data = services.rack.sheet_file(services.routes.varied(route_id, "").machine, form, unit)
     return Response(data, media_type={"pdf": "application/pdf", "csv": "text/csv; charset=utf-8"}[form], headers={"Content-Disposition": f'attachment; filename="settings.{form}"'})

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..data import figures, wood
-from ..quantities import metres, mm
+from ..quantities import metre, mm
 from .model import Bit
 
 
@@ -68,7 +68,7 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
     limit = fig[f"{bit.material}_m"] * min(1.0, max(fig["least_part"], bit.diameter_mm / fig["of_mm"]))
     words = []
     if worn >= limit:
-        words.append(f"past its {metres(limit):.0f}: change it, or measure a slot and look at its edge")
+        words.append(f"past its {metre(limit):.0f}: change it, or measure a slot and look at its edge")
     if lost is not None and lost > fig["lost_mm"]:
         words.append(f"{mm(lost):.2f} thinner than new: pockets come out tight; type the measured diameter")
     if shortened is not None and shortened > fig["shortened_part"] * bit.diameter_mm:

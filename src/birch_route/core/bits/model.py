@@ -39,7 +39,8 @@ class Bit(BaseModel):
     def _fits_together(self) -> Bit:
         if self.cutting_length_mm > self.stickout_mm:
             raise ValueError(
-                f"{self.name} sticks out {mm(self.stickout_mm):g} but cuts {mm(self.cutting_length_mm):g}: the collet nut would "
+                f"{self.name} sticks out {mm(self.stickout_mm):g} but cuts {mm(self.cutting_length_mm):g}: the "
+                f"collet nut would "
                 "sit on the flutes. Set it further out."
             )
         if self.form is BitForm.BULL and self.corner_radius_mm > self.diameter_mm / 2:

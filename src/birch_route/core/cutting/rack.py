@@ -121,7 +121,9 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
     if solid.kind == "hole":
         across = solid.diameter_mm or 0.0
         if bit.form is BitForm.DRILL:
-            return "" if abs(d - across) < 0.06 else f"a drill makes holes of its own size: {mm(d):g}, not {mm(across):g}"
+            return (
+                "" if abs(d - across) < 0.06 else f"a drill makes holes of its own size: {mm(d):g}, not {mm(across):g}"
+            )
         if bit.form not in MILLS:
             return "its side is no straight wall"
         if abs(d - across) < 0.06:
@@ -137,7 +139,9 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
     elif solid.kind != "outline" and buffer_round(cut_region(solid, bit.radius_mm), -bit.radius_mm).is_empty:
         return "too wide to go in"
     if bit.cutting_length_mm < deep - 1e-6 and (bit.shank_diameter_mm > d - 1e-6 or bit.stickout_mm < deep):
-        return f"cuts {mm(bit.cutting_length_mm):g}; the feature is {mm(deep):.1f} deep, and what follows above would rub"
+        return (
+            f"cuts {mm(bit.cutting_length_mm):g}; the feature is {mm(deep):.1f} deep, and what follows above would rub"
+        )
     if not bit.cuts_at_centre and solid.kind not in ("outline",) and not solid.is_open:
         return "its middle does not cut, so it cannot go down into a closed pocket"
     return ""

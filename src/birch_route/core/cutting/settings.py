@@ -89,11 +89,14 @@ def propose_engaged(bit: Bit, wood: Wood, machine: Machine, before: Settings, en
     depth, why = _within_limits(bit, wood, machine, feed, before.speed_rpm, most, side)
     depth = max(0.1, math.ceil(depth_mm / max(1, math.ceil(depth_mm / depth - 1e-9)) * 100) / 100)
     settings = before.model_copy(update={"feed_mm_min": feed, "depth_of_cut_mm": depth, "stepover_mm": _floor(side, 0.01)})
-    return Proposal(settings, {
-        "depth_of_cut_mm": f"no more than {engaged_deg:g} degrees of the rim in wood: up to {fig['engaged']['depth_times']:g} times the depth of a slot{why}",
-        "feed_mm_min": f"chip load {mm(feed / (before.speed_rpm * bit.flutes)):.3f}: up for the thinner chip of {mm(side):.1f} side engagement, within {mm(window.careful):.3f} to {mm(window.bold):.3f}",
-        "stepover_mm": f"what {engaged_deg:g} degrees of the rim take from the side",
-    })
+    return Proposal(
+        settings,
+        {
+            "depth_of_cut_mm": f"no more than {engaged_deg:g} degrees of the rim in wood: up to {fig['engaged']['depth_times']:g} times the depth of a slot{why}",
+            "feed_mm_min": f"chip load {mm(feed / (before.speed_rpm * bit.flutes)):.3f}: up for the thinner chip of {mm(side):.1f} side engagement, within {mm(window.careful):.3f} to {mm(window.bold):.3f}",
+            "stepover_mm": f"what {engaged_deg:g} degrees of the rim take from the side",
+        },
+    )
 
 
 def reaches_chip_load(bit: Bit, wood: Wood, machine: Machine) -> bool:
@@ -124,7 +127,9 @@ def propose_finish_depth(bit: Bit, wood: Wood, machine: Machine, settings: Setti
         cut = load(bit, wood, machine, settings.feed_mm_min, settings.speed_rpm, deep, max(allowance_mm, 0.1))
         if cut.bend_mm <= fig["careful"]["force"] * fig["bend"]["finish_mm"] or deep <= fig["finish_pass"]["least_mm"]:
             break
-        why = f"so that the bit bends less than {mm(fig['careful']['force'] * fig['bend']['finish_mm']):g} along the wall"
+        why = (
+            f"so that the bit bends less than {mm(fig['careful']['force'] * fig['bend']['finish_mm']):g} along the wall"
+        )
     return math.ceil(deep * 100 - 1e-6) / 100, why
 
 

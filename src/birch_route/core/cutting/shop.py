@@ -13,7 +13,7 @@ from ..brushes import Brushes
 from ..data import figures
 from ..instrument.resolve import Resolved, resolve
 from ..proving.findings import Cure, Fact, Finding, by_severity, finding
-from ..quantities import mm, named_rate, rate
+from ..quantities import metre, mm, named_rate, rate
 from ..route import Operation, Route, Settings
 from ..vocabulary import Clearing, OperationKind, Outcome, Standing
 from .limits import Question
@@ -159,5 +159,5 @@ def _worn(bit: Bit, on: OnRack, metres: Mapping[str, float]) -> list[Finding]:
     asks = sum(m * wear_of(w) for w, m in metres.items())
     if not metres or on.life.limit_m <= 0 or on.life.worn_m == 0 or asks <= on.life.left_m:
         return []
-    return [finding("shop.bit_worn", f"{bit.name} is worn like {metres(on.life.worn_m):.0f} of about {metres(on.life.limit_m):.0f} in hardwood; this route asks {metres(asks):.1f} more: it crosses its limit here.",
+    return [finding("shop.bit_worn", f"{bit.name} is worn like {metre(on.life.worn_m):.0f} of about {metre(on.life.limit_m):.0f} in hardwood; this route asks {metre(asks):.1f} more: it crosses its limit here.",
                     facts=[Fact(name="left", value=round(on.life.left_m, 1), unit="m", source="record"), Fact(name="asked", value=round(asks, 1), unit="m")])]

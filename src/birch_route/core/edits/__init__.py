@@ -14,7 +14,8 @@ from .base import REGISTRY, Edit
 
 __all__ = ["REGISTRY", "Edit", "apply_edits", "describe", "read_edit"]
 
-_EDITS: TypeAdapter[Any] = TypeAdapter(Annotated[Union[tuple(REGISTRY.values())], Field(discriminator="do")])  # noqa: UP007
+_ANY: Any = Annotated[Union[tuple(REGISTRY.values())], Field(discriminator="do")]  # noqa: UP007
+_EDITS: TypeAdapter[Any] = TypeAdapter(_ANY)
 
 
 def read_edit(data: object) -> Any:

@@ -56,8 +56,9 @@ def _turns_last(data: dict[str, Any]) -> dict[str, Any]:
 
 
 def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
-    """Return the document without operations on features that are gone: removed, or no longer following from a part that was placed. One
-    whose part only waits for a reading stays; a feature that never was is left for the check of the whole to refuse.
+    """Return the document without operations on features that are gone: removed, or no longer following from a part
+    that was placed. One whose part only waits for a reading stays; a feature that never was is left for the check of
+    the whole to refuse.
 
     Args:
         before: features that operations worked on before the edits.

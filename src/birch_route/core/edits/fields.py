@@ -123,7 +123,8 @@ def _list_of(data: Document, name: str) -> list[dict[str, Any]]:
     node: Any = data
     for key in LISTS[name]:
         node = node[key]
-    return node
+    found: list[dict[str, Any]] = node
+    return found
 
 
 def _set(data: Document, path: str, value: Any) -> None:

@@ -94,8 +94,8 @@ class ChooseRim(RouteEdit):
 
 
 class CleanRim(RouteEdit):
-    """Cut a pocket's rim clean by the widest bit that does: first, or all of a pocket no deeper than a rim; no operation:
-    every rim that would fray."""
+    """Cut a pocket's rim clean by the widest bit that does: first, or all of a pocket no deeper than a rim; no
+    operation: every rim that would fray."""
 
     do: Literal["clean_rim"] = "clean_rim"
     operation: str | None = None
@@ -108,8 +108,8 @@ class CleanRim(RouteEdit):
 
 
 class RenewSettings(RouteEdit):
-    """Propose settings anew where they were made for another wood or machine: of one operation, or of all; what a person
-    has set stays."""
+    """Propose settings anew where they were made for another wood or machine: of one operation, or of all; what a
+    person has set stays."""
 
     do: Literal["renew_settings"] = "renew_settings"
     operation: str | None = None

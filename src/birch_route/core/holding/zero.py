@@ -53,7 +53,14 @@ def zero_steps(whole: Route, staged: Route, frame: Frame, outline: Polygon, orig
     out.append(ZeroStep(f"{bit.name if bit else 'First bit'} in. Touch Z off {touch_words(machine, setup)}", {"Z": touch_z_mm(staged, origin[2])}, at_mm=_touched(machine, setup)))
     top = max(0.0, staged.blank.top_mm) - origin[2] + 0.0
     park = (staged.blank.x_mm + setup.park_mm[0] - origin[0], staged.blank.y_mm + setup.park_mm[1] - origin[1])
-    out.append(ZeroStep(f"Spindle off, X and Y first, then slowly down: the tip must stand {mm(setup.clearance_mm):g} over the wood as it lies there. If it does not, find out why before anything is cut", goes={"X": park[0], "Y": park[1], "Z": top + setup.clearance_mm}, at_mm=(park[0] + origin[0], park[1] + origin[1])))
+    out.append(
+        ZeroStep(
+            f"Spindle off, X and Y first, then slowly down: the tip must stand {mm(setup.clearance_mm):g} over the "
+            f"wood as it lies there. If it does not, find out why before anything is cut",
+            goes={"X": park[0], "Y": park[1], "Z": top + setup.clearance_mm},
+            at_mm=(park[0] + origin[0], park[1] + origin[1]),
+        )
+    )
     return out
 
 
@@ -85,16 +92,29 @@ def _plan(whole: Route, staged: Route, frame: Frame, outline: Polygon, origin: t
         if hole is not None:
             places = [frame.point(x, y, 0.0)[:2] for x, y in hole.points]
             x, y = min(places, key=lambda p: (p[0] - origin[0]) ** 2 + (p[1] - origin[1]) ** 2)
-            return [ZeroStep(f"A pin or bit of {mm(hole.diameter_mm):g} in the collet, spindle off; lower it into the hole of {hole.name.lower()} nearest to the zero, turn it by hand: it must not rub on one side", {"X": x - origin[0], "Y": y - origin[1]}, at_mm=(x, y))]
+            return [
+                ZeroStep(
+                    f"A pin or bit of {mm(hole.diameter_mm):g} in the collet, spindle off; lower it into the hole "
+                    f"of {hole.name.lower()} nearest to the zero, turn it by hand: it must not rub on one side",
+                    {"X": x - origin[0], "Y": y - origin[1]},
+                    at_mm=(x, y),
+                )
+            ]
     if way is ZeroWay.LINES:
         x, far = outline.bounds[0], outline.bounds[2]
         return [ZeroStep("A pointed bit over the centre line, at both ends; turn the blank until it stays on it", {"Y": 0.0 - origin[1]}, at_mm=(far, 0.0)), ZeroStep("The point over the line across, where the outline begins at its left", {"X": x - origin[0]}, at_mm=(x, 0.0))]
     if way is ZeroWay.EDGE_FINDER and machine.edge_finder_mm:
         who, reach = f"the edge finder ({mm(machine.edge_finder_mm):g} across)", machine.edge_finder_mm / 2
     elif way is ZeroWay.PROBE and machine.touch_plate_mm:
-        who, reach = f"the probe block ({mm(machine.touch_plate_mm):g} thick) and a bit of {mm(2 * r):g}", r + machine.touch_plate_mm
+        who, reach = (
+            f"the probe block ({mm(machine.touch_plate_mm):g} thick) and a bit of {mm(2 * r):g}",
+            r + machine.touch_plate_mm,
+        )
     else:
-        who, reach = f"a bit or pin of {mm(2 * r):g}, spindle off, a slip of paper between", r + figures()["datums"]["paper_mm"]
+        who, reach = (
+            f"a bit or pin of {mm(2 * r):g}, spindle off, a slip of paper between",
+            r + figures()["datums"]["paper_mm"],
+        )
     x1, y1 = blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm
     left, near = _free(setup, (blank.x_mm, blank.y_mm), (blank.x_mm, y1)), _free(setup, (blank.x_mm, blank.y_mm), (x1, blank.y_mm))
     if centred:

@@ -114,7 +114,10 @@ def take_reading(part: PartOnHand, place: str, typed: str, default: Unit, by: st
     spec = known[place]
     if not spec["least_mm"] <= length.mm <= spec["most_mm"]:
         raise InputError(
-            f"{spec['label']} of {part.name} cannot be {named_mm(length.mm):.2f}: it lies between {mm(spec['least_mm']):g} "
-            f"and {mm(spec['most_mm']):g}. Check the unit.", where=f"{part.id}.{place}", value_mm=length.mm,
+            f"{spec['label']} of {part.name} cannot be {named_mm(length.mm):.2f}: it lies between "
+            f"{mm(spec['least_mm']):g} "
+            f"and {mm(spec['most_mm']):g}. Check the unit.",
+            where=f"{part.id}.{place}",
+            value_mm=length.mm,
         )
     return Reading(place=place, value_mm=length.mm, typed=typed.strip()[:40], unit=length.unit, by=by, at=at, using=using)

@@ -40,11 +40,14 @@ def _region(kind: type[Drawn], shape: str, name: str, tol: Tolerances) -> Polygo
     small, large = min(xmax - xmin, ymax - ymin), max(xmax - xmin, ymax - ymin)
     if small < tol.smallest_mm or polygon.area < tol.smallest_mm**2:
         raise GeometryError(
-            f"{name} is only {named_mm(small):.2f} across. The least that can be cut is {named_mm(tol.smallest_mm):g}.", where=name
+            f"{name} is only {named_mm(small):.2f} across. The least that can be cut is {named_mm(tol.smallest_mm):g}.",
+            where=name,
         )
     if large > tol.largest_mm:
-        raise GeometryError(f"{name} is {named_mm(large):.0f} long. Check the unit: the limit is {named_mm(tol.largest_mm):.0f}.",
-                            where=name)
+        raise GeometryError(
+            f"{name} is {named_mm(large):.0f} long. Check the unit: the limit is {named_mm(tol.largest_mm):.0f}.",
+            where=name,
+        )
     return shapely.geometry.polygon.orient(polygon)
 
 

@@ -112,7 +112,16 @@ class _Writer:
 
     def comment(self, words: str) -> None:
         unit = Unit.INCH if self.dialect.inch else Unit.MM
-        plain = say(words, unit).replace("−", "-").encode("ascii", "replace").decode().replace("(", "[").replace(")", "]").replace(";", ",").replace("\n", " ")
+        plain = (
+            say(words, unit)
+            .replace("−", "-")
+            .encode("ascii", "replace")
+            .decode()
+            .replace("(", "[")
+            .replace(")", "]")
+            .replace(";", ",")
+            .replace("\n", " ")
+        )
         for start in range(0, max(len(plain), 1), 100):
             part = plain[start: start + 100]
             self._lines.append(f"; {part}" if self.dialect.semicolon_comments else f"({part})")
@@ -162,23 +171,38 @@ def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, i
             overrides: list[tuple[Finding, str]], part: str) -> None:
     route, blank, zero = sim.route, sim.route.blank, sim.setup.zero
     for line in (
-        f"Birch Route program {part}", f"job: {route.job}", f"piece: {route.piece.name}",
-        f"setup: {sim.setup.name}, {sim.up} face up" + ("" if sim.frame.about is None else f", turned over about its {sim.frame.about}"),
+        f"Birch Route program {part}",
+        f"job: {route.job}",
+        f"piece: {route.piece.name}",
+        f"setup: {sim.setup.name}, {sim.up} face up"
+        + ("" if sim.frame.about is None else f", turned over about its {sim.frame.about}"),
         f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
         + (f"{sim.setup.stands_on} under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
         f"work offset {zero.offset} of the machine, G{53 + zero.offset}",
-        *([f"moved by X {mm(moved[0]):.3f} Y {mm(moved[1]):.3f} after a test pair of holes"] if (moved := correction(sim.setup, sim.frame.signs)) != (0.0, 0.0) else []),
-        f"stock: {sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x {named_mm(blank.thickness_mm):g}",
-        f"machine: {route.machine.name}", f"minutes: {sum(s.minutes for s in steps):.1f} computed, not proven",
+        *(
+            [f"moved by X {mm(moved[0]):.3f} Y {mm(moved[1]):.3f} after a test pair of holes"]
+            if (moved := correction(sim.setup, sim.frame.signs)) != (0.0, 0.0)
+            else []
+        ),
+        f"stock: {sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x "
+        f"{named_mm(blank.thickness_mm):g}",
+        f"machine: {route.machine.name}",
+        f"minutes: {sum(s.minutes for s in steps):.1f} computed, not proven",
     ):
         w.comment(line)
     for step in _bits_of(steps):
         b = step.bit
-        w.comment(f"bit T{numbers[b.id]}: {b.name}, {b.form.value} {mm(b.cut_diameter_mm):g}, cuts {mm(b.cutting_length_mm):g}, out {mm(b.stickout_mm):g}")
+        w.comment(
+            f"bit T{numbers[b.id]}: {b.name}, {b.form.value} {mm(b.cut_diameter_mm):g}, cuts "
+            f"{mm(b.cutting_length_mm):g}, out {mm(b.stickout_mm):g}"
+        )
     for step in steps:
         s = step.operation.settings
-        w.comment(f"{step.operation.name}: T{numbers[step.bit.id]}, feed {named_rate(s.feed_mm_min):g}, plunge {rate(s.plunge_mm_min):g}, "
-                  f"{s.speed_rpm:g} rpm, {mm(s.depth_of_cut_mm):g} deep a pass")
+        w.comment(
+            f"{step.operation.name}: T{numbers[step.bit.id]}, feed {named_rate(s.feed_mm_min):g}, plunge "
+            f"{rate(s.plunge_mm_min):g}, "
+            f"{s.speed_rpm:g} rpm, {mm(s.depth_of_cut_mm):g} deep a pass"
+        )
     for one, reason in overrides:
         w.comment(f"STOP OVERRIDDEN: {one.code}: {one.sentence} Reason given: {reason}")
     w.comment(f"revision: {revision}")

@@ -213,7 +213,9 @@ NEVER_OVERRIDDEN = frozenset({"piece.freed", "program.read_back"})
 
 def finding(code: str, sentence: str, **more: Any) -> Finding:
     """Return a finding with the severity its code has."""
-    return Finding(code=code, severity=CODES[code][0], sentence=sentence, may_override=code not in NEVER_OVERRIDDEN, **more)
+    return Finding(
+        code=code, severity=CODES[code][0], sentence=sentence, may_override=code not in NEVER_OVERRIDDEN, **more
+    )
 
 
 _ORDER = {Severity.STOP: 0, Severity.CARE: 1, Severity.NOTE: 2}

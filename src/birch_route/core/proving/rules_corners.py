@@ -88,7 +88,9 @@ def chisel(sim: Simulation, solid: Solid) -> Cure:
         "after": last,
         "note": "Try the part; pare down to the floor, square to the wall.",
     }
-    return Cure(sentence="Chisel them, as a bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": item}])
+    return Cure(
+        sentence="Chisel them, as a bench step", edits=[{"do": "put_item", "list": "bench_steps", "item": item}]
+    )
 
 
 @rule_on_wood

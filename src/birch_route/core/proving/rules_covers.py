@@ -61,7 +61,8 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
                 x0, y0, x1, y1 = shared.bounds
                 yield finding(
                     "guard.cut_out",
-                    f"{plate.name} lies over {solid.name}: it must be cut out there, {mm(x1 - x0):.1f} by {mm(y1 - y0):.1f}.",
+                    f"{plate.name} lies over {solid.name}: it must be cut out there, {mm(x1 - x0):.1f} by "
+                    f"{mm(y1 - y0):.1f}.",
                     feature=rebate.id,
                     place=(*shared.representative_point().coords[0], 0.0),
                     facts=[Fact(name="long", value=round(x1 - x0, 2)), Fact(name="wide", value=round(y1 - y0, 2))],
@@ -88,7 +89,8 @@ def covers_cover(sim: Simulation) -> Iterator[Finding]:
                 a, b = shapely.shortest_line(solid.region, rebate.region.exterior).coords
                 yield finding(
                     "cover.no_land",
-                    f"{plate.name} rests on {mm(rests):.1f} of wood beside {solid.name}; {mm(land):g} is the least that "
+                    f"{plate.name} rests on {mm(rests):.1f} of wood beside {solid.name}; {mm(land):g} is the least "
+                    f"that "
                     f"carries it.",
                     feature=solid.id,
                     place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
@@ -140,8 +142,10 @@ def guard_under_the_board(sim: Simulation) -> Iterator[Finding]:
         if shared.area >= LEAST_MM2 and under - stands < clear - 0.005:
             yield finding(
                 "guard.under_board",
-                f"The board's underside lies {mm(under):.1f} above the face and {placed.part.name} stands {mm(stands):.1f} "
-                f"there: {mm(max(under - stands, 0.0)):.1f} is left, {mm(clear):g} is the least. Let the guard end before "
+                f"The board's underside lies {mm(under):.1f} above the face and {placed.part.name} stands "
+                f"{mm(stands):.1f} "
+                f"there: {mm(max(under - stands, 0.0)):.1f} is left, {mm(clear):g} is the least. Let the guard end "
+                f"before "
                 f"the board.",
                 feature=rebate.id,
                 place=(*shared.representative_point().coords[0], 0.0),

@@ -38,7 +38,8 @@ def pocket_depth(sim: Simulation) -> Iterator[Finding]:
         )
         yield finding(
             "height.pocket",
-            f"{pocket.name} is {mm(deep):.1f} deep: {words}; {mm(low):g} to {mm(high):g} is usual for a flat bolt-on joint. Look "
+            f"{pocket.name} is {mm(deep):.1f} deep: {words}; {mm(low):g} to {mm(high):g} is usual for a flat "
+            f"bolt-on joint. Look "
             f"at the heel's thickness, the saddles' height and the bridge's recess.",
             feature=pocket.id,
             place=place,
@@ -80,7 +81,8 @@ def action(sim: Simulation) -> Iterator[Finding]:
     near = low if wanted < low else high
     yield finding(
         "height.action",
-        f"{mm(wanted):.2f} of action over the 12th fret is wanted; {mm(low):g} to {mm(high):g} is what is played. Lower, strings "
+        f"{mm(wanted):.2f} of action over the 12th fret is wanted; {mm(low):g} to {mm(high):g} is what is played. "
+        f"Lower, strings "
         f"rattle on the frets; higher, they are hard to press.",
         facts=[
             Fact(name="action", value=wanted, source="choices"),
@@ -106,7 +108,9 @@ def saddle_heights(sim: Simulation) -> Iterator[Finding]:
         if left < fig["travel_stop_mm"] - 0.005
         else ("height.saddle_end", fig["travel_care_mm"])
     )
-    stand = f"The saddles have to stand {mm(joint.saddle_mm):.2f} high for {mm(joint.heights.action_12th_mm):g} of action"
+    stand = (
+        f"The saddles have to stand {mm(joint.saddle_mm):.2f} high for {mm(joint.heights.action_12th_mm):g} of action"
+    )
     words = (
         f"{stand}: {mm(-left):.2f} beyond the end of their travel {way}."
         if left < 0
@@ -141,7 +145,11 @@ def _stack_cures(sim: Simulation, joint: Joint) -> list[Cure]:
     ):
         return []
     if getattr(feature, "depth_from", None) is not None:
-        return [Cure(sentence=f"Saddles in the middle, pocket {mm(wanted):.1f}", edits=[set_edit("choices.saddle_part", 0.5)])]
+        return [
+            Cure(
+                sentence=f"Saddles in the middle, pocket {mm(wanted):.1f}", edits=[set_edit("choices.saddle_part", 0.5)]
+            )
+        ]
     return (
         [
             Cure(sentence=f"Pocket {mm(wanted):.1f} deep",
@@ -162,7 +170,7 @@ def frets_on_the_board(sim: Simulation) -> Iterator[Finding]:
         return
     low, high = figures()["heights"]["frets"]
     neck = find_part(sim.whole.parts, PartKind.NECK)
-    scale = sim.whole.choices.scale_mm
+    scale = sim.whole.choices.scale_mm or 0.0
     told = "beyond the strings' end" if meant == float("inf") else f"where fret {meant:.1f} would be"
     if not low - 1e-9 <= meant <= high + 1e-9:
         yield finding(
@@ -207,7 +215,8 @@ def bridge_on_the_piece(sim: Simulation) -> Iterator[Finding]:
         x, y = over.representative_point().coords[0]
         yield finding(
             "bridge.off_piece",
-            f"{name} stands over the edge of the piece, by {mm2(over.area):.0f} at {mm(x):.0f}, {mm(y):.0f}. Scale, heel "
+            f"{name} stands over the edge of the piece, by {mm2(over.area):.0f} at {mm(x):.0f}, {mm(y):.0f}. Scale, "
+            f"heel "
             f"length or the reading to the 12th fret is wrong, or the outline is too short.",
             place=(x, y, 0.0),
             facts=[Fact(name="over the edge", value=round(float(over.area), 1), unit="mm2")],

@@ -84,7 +84,15 @@ def _stand_out(sim: Simulation, vice: Hardware) -> list[Cure]:
     over = mask_of(footprint(vice).buffer(lowest.grid.cell_mm), lowest.grid)
     more = math.ceil(blank.top_mm + vice.top_mm - float(lowest.top[over].min()) + 0.5)
     lower = vice.model_copy(update={"top_mm": vice.top_mm - more})
-    return [Cure(sentence=f"Let it stand out {more} more", edits=[set_edit("blank.thickness_mm", round(blank.thickness_mm + more, 3)), {"do": "put_hardware", "setup": sim.setup.id, "hardware": lower.model_dump(mode="json")}])]
+    return [
+        Cure(
+            sentence=f"Let it stand out {more} more",
+            edits=[
+                set_edit("blank.thickness_mm", round(blank.thickness_mm + more, 3)),
+                {"do": "put_hardware", "setup": sim.setup.id, "hardware": lower.model_dump(mode="json")},
+            ],
+        )
+    ]
 
 
 @rule
@@ -110,9 +118,16 @@ def piece_freed(sim: Simulation) -> Iterator[Finding]:
                 continue
             told.append((x, y))
             yield finding(
-                "piece.freed", f"{step.operation.name} cuts a piece of {cm2(area / 100):.1f} free and nothing holds it. "
-                "It will be thrown.", operation=step.operation.id, place=(x, y, 0.0), cures=tab_cure(sim, step),
-                facts=[Fact(name="area", value=round(area, 1), unit="mm2"), Fact(name="tabs", value=len(step.operation.tabs), unit="")],
+                "piece.freed",
+                f"{step.operation.name} cuts a piece of {cm2(area / 100):.1f} free and nothing holds it. "
+                "It will be thrown.",
+                operation=step.operation.id,
+                place=(x, y, 0.0),
+                cures=tab_cure(sim, step),
+                facts=[
+                    Fact(name="area", value=round(area, 1), unit="mm2"),
+                    Fact(name="tabs", value=len(step.operation.tabs), unit=""),
+                ],
             )
 
 
@@ -137,9 +152,24 @@ def breaks_out(sim: Simulation) -> Iterator[Finding]:
             held = held_by(sim, labels)
             by = sorted({h for h, pieces in held.items() if rim & set(pieces)})
             bare = sum(1 for piece in rim if not any(piece in pieces for pieces in held.values()))
-            yield finding("blank.broken_out", f"{step.operation.name} leaves the blank through its {side} side, for {mm(gone.sum() * grid.cell_mm):.0f}: the waste there is no frame any more. It comes to {len(rim)} piece{'s' if len(rim) > 1 else ''}, "
-                          f"held by {', '.join(by) or 'nothing'}{f'; {bare} of them by nothing' if bare else ''}. A blank that reaches {mm(step.bit.cut_diameter_mm + wanted):.0f} beyond the outline keeps it whole.",
-                          operation=step.operation.id, place=(*place, 0.0), facts=[Fact(name="open", value=round(float(gone.sum() * grid.cell_mm), 1)), Fact(name="wanted beside the outline", value=step.bit.cut_diameter_mm + wanted, source="bit and figures")])
+            yield finding(
+                "blank.broken_out",
+                f"{step.operation.name} leaves the blank through its {side} side, for "
+                f"{mm(gone.sum() * grid.cell_mm):.0f}: the waste there is no frame any more. It comes to {len(rim)} "
+                f"piece{'s' if len(rim) > 1 else ''}, "
+                f"held by {', '.join(by) or 'nothing'}{f'; {bare} of them by nothing' if bare else ''}. A blank "
+                f"that reaches {mm(step.bit.cut_diameter_mm + wanted):.0f} beyond the outline keeps it whole.",
+                operation=step.operation.id,
+                place=(*place, 0.0),
+                facts=[
+                    Fact(name="open", value=round(float(gone.sum() * grid.cell_mm), 1)),
+                    Fact(
+                        name="wanted beside the outline",
+                        value=step.bit.cut_diameter_mm + wanted,
+                        source="bit and figures",
+                    ),
+                ],
+            )
 
 
 def loose_pieces(sim: Simulation, top: np.ndarray) -> list[tuple[float, float, float]]:
@@ -189,4 +219,9 @@ def tab_cure(sim: Simulation, step: Step) -> list[Cure]:
     if op.kind is not OperationKind.PROFILE or op.tabs:
         return []
     tabs = with_proposed_tabs(sim.route, sim.resolved, op).tabs
-    return [Cure(sentence=f"Leave {len(tabs)} tabs", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]
+    return [
+        Cure(
+            sentence=f"Leave {len(tabs)} tabs",
+            edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])],
+        )
+    ]

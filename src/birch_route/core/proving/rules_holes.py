@@ -83,7 +83,8 @@ def _short_grain(
     if not 0 < has < least - 0.02:
         return None
     return (
-        f"only {mm(has):.1f} of short grain stands between it and the rim; {mm(least):.1f} is the least that does not break "
+        f"only {mm(has):.1f} of short grain stands between it and the rim; {mm(least):.1f} is the least that does "
+        f"not break "
         f"out. Drill it before the outline is cut, with waste behind, or move it.",
         has,
         least,
@@ -124,7 +125,11 @@ def _thin_floor(sim: Simulation, solid: Solid, x: float, y: float, least: float)
     left = sim.resolved.thickness_mm - solid.deep_mm(sim.resolved.thickness_mm)
     if _meets_hollow(sim, solid, x, y) or not 0 < left < least - 0.005:
         return None
-    return f"{mm(left):.1f} is left under it; the point pushes so thin a floor out. {mm(least):.1f} is the least.", left, least
+    return (
+        f"{mm(left):.1f} is left under it; the point pushes so thin a floor out. {mm(least):.1f} is the least.",
+        left,
+        least,
+    )
 
 
 @rule
@@ -155,7 +160,8 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
             least = min(fig["least_bite_mm"], deepest)
             yield finding(
                 "screw.no_bite",
-                f"{h.words} bites {mm(h.grip_mm):.1f} into the waste board; under {mm(fig['least_bite_mm']):g} it pulls out.",
+                f"{h.words} bites {mm(h.grip_mm):.1f} into the waste board; under {mm(fig['least_bite_mm']):g} it "
+                f"pulls out.",
                 hardware=h.id,
                 place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
                 facts=[
@@ -163,7 +169,8 @@ def holding_screws(sim: Simulation) -> Iterator[Finding]:
                     Fact(name="least", value=fig["least_bite_mm"], source=UNVERIFIED),
                 ],
                 cures=[
-                    Cure(sentence=f"{mm(least):g} in the board",
+                    Cure(
+                        sentence=f"{mm(least):g} in the board",
                         edits=[set_edit(f"setups.{sim.setup.id}.hardware.{h.id}.grip_mm", least)],
                     )
                 ],
@@ -220,7 +227,8 @@ def wood_screws(sim: Simulation) -> Iterator[Finding]:
         elif bite < fig["bite_diameters"] * thread - 0.005:
             yield finding(
                 "screw.no_bite",
-                f"{part.name} bites {mm(bite):.1f} at {feature.name}; {mm(fig['bite_diameters'] * thread):.1f} is the least "
+                f"{part.name} bites {mm(bite):.1f} at {feature.name}; {mm(fig['bite_diameters'] * thread):.1f} is "
+                f"the least "
                 f"for its thread of {mm(thread):g}.",
                 feature=feature.id,
                 place=(x, y, solid.floor_mm or 0.0),
@@ -246,7 +254,8 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
             if tol < off < hole.diameter_mm * 2:
                 yield finding(
                     "turn.pin_beside",
-                    f"In {setup.name} {pin.words.lower()} stands {mm(off):.2f} beside the index hole at {mm(near[0]):.1f}, "
+                    f"In {setup.name} {pin.words.lower()} stands {mm(off):.2f} beside the index hole at "
+                    f"{mm(near[0]):.1f}, "
                     f"{mm(near[1]):.1f}: the blank does not go on, or lies askew.",
                     hardware=pin.id,
                     feature=hole.id,
@@ -256,7 +265,8 @@ def pins_beside_their_holes(sim: Simulation) -> Iterator[Finding]:
                         Fact(name="allowed", value=tol, source=UNVERIFIED),
                     ],
                     cures=[
-                        Cure(sentence="Put it in the hole",
+                        Cure(
+                            sentence="Put it in the hole",
                             edits=[
                                 {
                                     "do": "put_hardware",

@@ -57,7 +57,7 @@ def drawn_as_read(sim: Simulation) -> Iterator[Finding]:
         solid = sim.resolved.solid(feature.id)
         x, y = solid.points[0] if solid.points else solid.region.representative_point().coords[0]
         told = "; ".join(f"{mm(s.drawn_mm):.2f} {WORDS[s.what]} as drawn, {s.label.lower()} read "
-                         f"{mm(s.read_mm):.2f}" for s in wrong)
+                         f"{mm(s.read_mm or 0.0):.2f}" for s in wrong)
         facts = [
             f
             for s in wrong
@@ -138,7 +138,9 @@ def readings_told(sim: Simulation) -> Iterator[Finding]:
                 f"it. Take at least those that matter again, or say that they are of this very part.",
                 facts=[Fact(name="readings", value=len(told), unit="", source="file")],
                 cures=[
-                    Cure(sentence="They are of this part", edits=[set_edit(f"parts.{part.id}.readings.each.told", False)])
+                    Cure(
+                        sentence="They are of this part", edits=[set_edit(f"parts.{part.id}.readings.each.told", False)]
+                    )
                 ],
             )
 
@@ -153,12 +155,26 @@ def readings_agree(sim: Simulation) -> Iterator[Finding]:
             where = f"{part.name}, {spec['label'].lower()}"
             if place.outlier is not None:
                 off = place.values_mm[place.outlier] - (place.value_mm or 0.0)
-                yield finding("reading.outlier", f"Reading {place.outlier + 1} of {where} is {mm(off):+.2f} off the others. Take it again.",
-                              facts=[Fact(name="reading", value=place.values_mm[place.outlier], source="reading"), Fact(name="others", value=round(place.value_mm or 0, 3), source="reading")],
-                              cures=[Cure(sentence="Drop that reading", edits=[{"do": "drop_reading", "part": part.id, "place": key, "index": place.outlier}])])
+                yield finding(
+                    "reading.outlier",
+                    f"Reading {place.outlier + 1} of {where} is {mm(off):+.2f} off the others. Take it again.",
+                    facts=[
+                        Fact(name="reading", value=place.values_mm[place.outlier], source="reading"),
+                        Fact(name="others", value=round(place.value_mm or 0, 3), source="reading"),
+                    ],
+                    cures=[
+                        Cure(
+                            sentence="Drop that reading",
+                            edits=[{"do": "drop_reading", "part": part.id, "place": key, "index": place.outlier}],
+                        )
+                    ],
+                )
             elif place.spread_mm > within + 1e-9:
-                yield finding("reading.spread", f"Readings of {where} differ by {mm(place.spread_mm):.2f}; {mm(within):.2f} is the most for a fit.",
-                              facts=[Fact(name="spread", value=round(place.spread_mm, 3), source="reading")])
+                yield finding(
+                    "reading.spread",
+                    f"Readings of {where} differ by {mm(place.spread_mm):.2f}; {mm(within):.2f} is the most for a fit.",
+                    facts=[Fact(name="spread", value=round(place.spread_mm, 3), source="reading")],
+                )
             elif len(place.values_mm) == 1 and spec["needed"]:
                 yield finding("reading.single", f"{where[0].upper()}{where[1:]} was measured only once.",
                               facts=[Fact(name="reading", value=place.values_mm[0], source="reading")])

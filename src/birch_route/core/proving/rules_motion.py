@@ -55,11 +55,21 @@ def nut_hits_wood(sim: Simulation) -> Iterator[Finding]:
             k = int(np.argmax(over))
             needed = round(step.bit.stickout_mm + float(over[k]) + 1.0, 1)
             yield finding(
-                "bit.nut_hits_wood", f"The collet nut goes {mm(over[k]):.1f} into the wood at {step.operation.name}: the "
+                "bit.nut_hits_wood",
+                f"The collet nut goes {mm(over[k]):.1f} into the wood at {step.operation.name}: the "
                 f"{step.bit.name} stands {mm(step.bit.stickout_mm):.1f} out.",
-                operation=step.operation.id, place=_place(step, k),
-                facts=[Fact(name="stickout", value=step.bit.stickout_mm, source="bit"), Fact(name="needed", value=needed)],
-                cures=[Cure(sentence=f"Set it {mm(needed):.1f} out", edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)])],
+                operation=step.operation.id,
+                place=_place(step, k),
+                facts=[
+                    Fact(name="stickout", value=step.bit.stickout_mm, source="bit"),
+                    Fact(name="needed", value=needed),
+                ],
+                cures=[
+                    Cure(
+                        sentence=f"Set it {mm(needed):.1f} out",
+                        edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)],
+                    )
+                ],
             )
 
 
@@ -74,9 +84,22 @@ def head_hits_wood(sim: Simulation) -> Iterator[Finding]:
             k = int(np.argmax(over))
             needed = round(step.bit.stickout_mm + float(over[k]) + 1.0, 1)
             yield finding(
-                "bit.head_hits_wood", f"The {name} goes {mm(over[k]):.1f} into the wood at {step.operation.name}: it stands {mm(step.bit.stickout_mm + up):.1f} above the tip of the {step.bit.name}.",
-                operation=step.operation.id, place=_place(step, k), facts=[Fact(name="above the tip", value=round(step.bit.stickout_mm + up, 2), source="bit and machine"), Fact(name="needed", value=round(needed + up, 2))],
-                cures=[Cure(sentence=f"Set it {mm(needed):.1f} out", edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)])])
+                "bit.head_hits_wood",
+                f"The {name} goes {mm(over[k]):.1f} into the wood at {step.operation.name}: it stands "
+                f"{mm(step.bit.stickout_mm + up):.1f} above the tip of the {step.bit.name}.",
+                operation=step.operation.id,
+                place=_place(step, k),
+                facts=[
+                    Fact(name="above the tip", value=round(step.bit.stickout_mm + up, 2), source="bit and machine"),
+                    Fact(name="needed", value=round(needed + up, 2)),
+                ],
+                cures=[
+                    Cure(
+                        sentence=f"Set it {mm(needed):.1f} out",
+                        edits=[set_edit(f"bits.{step.bit.id}.stickout_mm", needed)],
+                    )
+                ],
+            )
 
 
 @rule
@@ -87,9 +110,17 @@ def rapid_through_wood(sim: Simulation) -> Iterator[Finding]:
         if len(hit) and hit.max() > sim.tol.depth_mm:
             k = int(np.argmax(hit))
             yield finding(
-                "rapid.through_wood", f"A rapid move of {step.operation.name} goes {mm(hit[k]):.1f} through wood.",
-                operation=step.operation.id, place=_place(step, k), facts=[Fact(name="depth", value=round(float(hit[k]), 2))],
-                cures=[Cure(sentence="Rapids 6.0 above everything", edits=[set_edit(f"setups.{sim.setup.id}.clearance_mm", 6.0)])],
+                "rapid.through_wood",
+                f"A rapid move of {step.operation.name} goes {mm(hit[k]):.1f} through wood.",
+                operation=step.operation.id,
+                place=_place(step, k),
+                facts=[Fact(name="depth", value=round(float(hit[k]), 2))],
+                cures=[
+                    Cure(
+                        sentence="Rapids 6.0 above everything",
+                        edits=[set_edit(f"setups.{sim.setup.id}.clearance_mm", 6.0)],
+                    )
+                ],
             )
 
 
@@ -137,11 +168,23 @@ def waste_board_hit(sim: Simulation) -> Iterator[Finding]:
             k = int(np.argmax(below))
             cures = []
             if step.operation.overcut_mm > allowed:
-                cures = [Cure(sentence=f"Go {mm(allowed):.1f} through", edits=[set_edit(f"operations.{step.operation.id}.overcut_mm", allowed)])]
+                cures = [
+                    Cure(
+                        sentence=f"Go {mm(allowed):.1f} through",
+                        edits=[set_edit(f"operations.{step.operation.id}.overcut_mm", allowed)],
+                    )
+                ]
             yield finding(
-                "waste_board.hit", f"{step.operation.name} cuts {mm(below[k]):.2f} into the {sim.setup.stands_on}; {mm(allowed):.1f} is allowed.",
-                operation=step.operation.id, place=_place(step, k), cures=cures,
-                facts=[Fact(name="below the blank", value=round(float(below[k]), 3)), Fact(name="allowed", value=allowed, source="machine")],
+                "waste_board.hit",
+                f"{step.operation.name} cuts {mm(below[k]):.2f} into the {sim.setup.stands_on}; {mm(allowed):.1f} "
+                f"is allowed.",
+                operation=step.operation.id,
+                place=_place(step, k),
+                cures=cures,
+                facts=[
+                    Fact(name="below the blank", value=round(float(below[k]), 3)),
+                    Fact(name="allowed", value=allowed, source="machine"),
+                ],
             )
 
 
@@ -164,9 +207,16 @@ def outside_travel(sim: Simulation) -> Iterator[Finding]:
                 x, y, z = step.path.points[k]
                 what = "Move the blank on the bed." if name not in ("upper", "lower") else "Set the bit out differently, or lower the clearance."
                 yield finding(
-                    "travel.outside", f"{step.operation.name} goes {mm(over[k]):.1f} beyond the {name} end of {machine.name}'s travel. {what}",
-                    operation=step.operation.id, place=(float(x), float(y), float(z)), cures=_shift(sim, name, float(over[k])),
-                    facts=[Fact(name="beyond travel", value=round(float(over[k]), 2)), Fact(name="limit", value=round(limit, 2), source="machine")],
+                    "travel.outside",
+                    f"{step.operation.name} goes {mm(over[k]):.1f} beyond the {name} end of {machine.name}'s "
+                    f"travel. {what}",
+                    operation=step.operation.id,
+                    place=(float(x), float(y), float(z)),
+                    cures=_shift(sim, name, float(over[k])),
+                    facts=[
+                        Fact(name="beyond travel", value=round(float(over[k]), 2)),
+                        Fact(name="limit", value=round(limit, 2), source="machine"),
+                    ],
                 )
                 break
 
@@ -192,10 +242,14 @@ def straight_down(sim: Simulation) -> Iterator[Finding]:
         if len(bites) and bites.max() > 0.2:
             k = int(np.argmax(bites))
             yield finding(
-                "entry.straight_down", f"The {step.bit.name} does not cut at its centre and goes {mm(bites[k]):.1f} straight down.",
-                operation=step.operation.id, place=_place(step, k), facts=[Fact(name="plunge", value=round(float(bites[k]), 2))],
+                "entry.straight_down",
+                f"The {step.bit.name} does not cut at its centre and goes {mm(bites[k]):.1f} straight down.",
+                operation=step.operation.id,
+                place=_place(step, k),
+                facts=[Fact(name="plunge", value=round(float(bites[k]), 2))],
                 cures=[Cure(sentence="Ramp in", edits=[set_edit(f"operations.{step.operation.id}.entry", "ramp")])]
-                if step.operation.entry.value == "plunge" else [],
+                if step.operation.entry.value == "plunge"
+                else [],
             )
 
 
@@ -207,9 +261,16 @@ def drill_goes_sideways(sim: Simulation) -> Iterator[Finding]:
             continue
         mills = sorted((b for b in sim.route.bits if b.form is BitForm.FLAT and b.cut_diameter_mm <= step.bit.cut_diameter_mm + 3.0), key=lambda b: -b.cut_diameter_mm)
         yield finding(
-            "bit.cannot_go_sideways", f"{step.operation.name} moves the {step.bit.name} sideways. A drill cuts with its point only; it would break or wander.",
-            operation=step.operation.id, facts=[Fact(name="bit", value=step.bit.name, unit="", source="route")],
-            cures=[Cure(sentence=f"Use the {b.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", b.id)]) for b in mills[:1]])
+            "bit.cannot_go_sideways",
+            f"{step.operation.name} moves the {step.bit.name} sideways. A drill cuts with its point only; it would "
+            f"break or wander.",
+            operation=step.operation.id,
+            facts=[Fact(name="bit", value=step.bit.name, unit="", source="route")],
+            cures=[
+                Cure(sentence=f"Use the {b.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", b.id)])
+                for b in mills[:1]
+            ],
+        )
 
 
 @rule
@@ -218,10 +279,17 @@ def touch_off_missing(sim: Simulation) -> Iterator[Finding]:
     for step in sim.steps:
         if step.bit_changes and not step.operation.touch_off_before:
             yield finding(
-                "zero.touch_off_missing", f"The {step.bit.name} goes in before {step.operation.name} and Z is not touched "
-                "off again. A bit of another length cuts at another depth.", operation=step.operation.id,
+                "zero.touch_off_missing",
+                f"The {step.bit.name} goes in before {step.operation.name} and Z is not touched "
+                "off again. A bit of another length cuts at another depth.",
+                operation=step.operation.id,
                 facts=[Fact(name="bit", value=step.bit.name, unit="", source="route")],
-                cures=[Cure(sentence="Touch off again", edits=[set_edit(f"operations.{step.operation.id}.touch_off_before", True)])],
+                cures=[
+                    Cure(
+                        sentence="Touch off again",
+                        edits=[set_edit(f"operations.{step.operation.id}.touch_off_before", True)],
+                    )
+                ],
             )
 
 
@@ -240,11 +308,15 @@ def face_cut_away(sim: Simulation) -> Iterator[Finding]:
         if lost > sim.tol.depth_mm:
             amount = f"{mm(lost):.2f} lower than the face the zero means" if lost < 1e6 else "not on the blank"
             yield finding(
-                "zero.face_cut_away", f"Before {step.operation.name} Z is touched off on the blank's top, but the place is "
-                f"{amount}. Everything after would be cut too deep.", operation=step.operation.id,
+                "zero.face_cut_away",
+                f"Before {step.operation.name} Z is touched off on the blank's top, but the place is "
+                f"{amount}. Everything after would be cut too deep.",
+                operation=step.operation.id,
                 place=(zero.touch_x_mm, zero.touch_y_mm, sim.route.blank.top_mm - min(lost, 1e3)),
                 facts=[Fact(name="cut away", value=round(min(lost, 1e3), 3))],
-                cures=[Cure(sentence="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")])],
+                cures=[
+                    Cure(sentence="Zero on the waste board", edits=[set_edit(f"setups.{sim.setup.id}.zero.z", "bed")])
+                ],
             )
             return
 

@@ -30,7 +30,8 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         if one.beside:
             yield finding(
                 "feature.outside",
-                f"{one.name} lies outside the piece, at {mm(one.place[0]):.1f}, {mm(one.place[1]):.1f}; it would be cut into "
+                f"{one.name} lies outside the piece, at {mm(one.place[0]):.1f}, {mm(one.place[1]):.1f}; it would be "
+                f"cut into "
                 f"the waste.",
                 feature=one.feature,
                 place=place,
@@ -40,7 +41,8 @@ def openings_declared(sim: Simulation) -> Iterator[Finding]:
         elif one.into is None:
             yield finding(
                 "piece.side_opened",
-                f"{one.name} runs out through the side of the piece, {mm(one.width_mm):.1f} wide at {mm(one.place[0]):.1f}, "
+                f"{one.name} runs out through the side of the piece, {mm(one.width_mm):.1f} wide at "
+                f"{mm(one.place[0]):.1f}, "
                 f"{mm(one.place[1]):.1f}.",
                 feature=one.feature,
                 place=place,

@@ -35,10 +35,23 @@ def wall_gives(sim: Simulation) -> Iterator[Finding]:
         if given <= limit:
             continue
         names = f"{sim.resolved.solid(rib.one).name} and {sim.resolved.solid(rib.other).name if rib.other else 'the outside'}"
-        yield finding("feature.wall_gives", f"The wall between {names}, {mm(rib.thick_mm):.1f} thick and {mm(rib.high_mm):.0f} high, gives {mm(given):.2f} under the {load.force_n:.0f} N of {last.operation.name}; {mm(limit):g} is the most. It chatters.",
-                      operation=last.operation.id, feature=rib.one, place=(rib.x_mm, rib.y_mm, 0.0), cures=_cures(last, limit / given),
-                      facts=[Fact(name="thick", value=round(rib.thick_mm, 2)), Fact(name="high", value=round(rib.high_mm, 1)), Fact(name="long", value=round(rib.long_mm, 1)),
-                             Fact(name="force", value=round(load.force_n, 1), unit="N"), Fact(name="gives", value=round(given, 3))])
+        yield finding(
+            "feature.wall_gives",
+            f"The wall between {names}, {mm(rib.thick_mm):.1f} thick and {mm(rib.high_mm):.0f} high, gives "
+            f"{mm(given):.2f} under the {load.force_n:.0f} N of {last.operation.name}; {mm(limit):g} is the most. "
+            f"It chatters.",
+            operation=last.operation.id,
+            feature=rib.one,
+            place=(rib.x_mm, rib.y_mm, 0.0),
+            cures=_cures(last, limit / given),
+            facts=[
+                Fact(name="thick", value=round(rib.thick_mm, 2)),
+                Fact(name="high", value=round(rib.high_mm, 1)),
+                Fact(name="long", value=round(rib.long_mm, 1)),
+                Fact(name="force", value=round(load.force_n, 1), unit="N"),
+                Fact(name="gives", value=round(given, 3)),
+            ],
+        )
 
 
 def _both_cut(sim: Simulation, sides: list[str]) -> bool:
@@ -56,5 +69,8 @@ def _cures(step: Step, part: float) -> list[Cure]:
     if deep < 0.5:
         return []
     field = "finish_depth_mm" if finish else "settings.depth_of_cut_mm"
-    return [Cure(sentence=f"{mm(deep):.1f} deep at a time", edits=[set_edit(f"operations.{step.operation.id}.{field}", deep)])]
-
+    return [
+        Cure(
+            sentence=f"{mm(deep):.1f} deep at a time", edits=[set_edit(f"operations.{step.operation.id}.{field}", deep)]
+        )
+    ]

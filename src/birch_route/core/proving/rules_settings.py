@@ -47,10 +47,17 @@ def chip_load(sim: Simulation) -> Iterator[Finding]:
                     f"or a narrower one, would get its chip.",
                 )
         yield finding(
-            "settings.chip_load", f"Chip load {mm(chip):.3f} at {step.operation.name}; {mm(window.careful):.3f} to {mm(window.bold):.3f} suits "
-            f"{step.species.name.lower()}. {words}", operation=step.operation.id, cures=cures,
-            facts=[Fact(name="chip load", value=round(chip, 4)), Fact(name="careful", value=round(window.careful, 4), source="figures, unverified"),
-                   Fact(name="bold", value=round(window.bold, 4), source="figures, unverified")],
+            "settings.chip_load",
+            f"Chip load {mm(chip):.3f} at {step.operation.name}; {mm(window.careful):.3f} to {mm(window.bold):.3f} "
+            f"suits "
+            f"{step.species.name.lower()}. {words}",
+            operation=step.operation.id,
+            cures=cures,
+            facts=[
+                Fact(name="chip load", value=round(chip, 4)),
+                Fact(name="careful", value=round(window.careful, 4), source="figures, unverified"),
+                Fact(name="bold", value=round(window.bold, 4), source="figures, unverified"),
+            ],
         )
 
 
@@ -83,10 +90,18 @@ def bend(sim: Simulation) -> Iterator[Finding]:
         cures = [cure(sim, step)[:1] for _, _, _, cure in over]
         both = [c for found in cures for c in found]
         yield finding(
-            "settings.bend", f"The {step.bit.name} gives way {mm(cut.bend_mm):.2f} at {step.operation.name}; {mm(limit):.2f} is the most for {words}.",
-            operation=step.operation.id, cures=[Cure(sentence=", ".join(c.sentence for c in both), edits=[e for c in both for e in c.edits])] if all(cures) else [],
-            facts=[Fact(name="bend", value=round(cut.bend_mm, 3)), Fact(name="force", value=round(cut.force_n, 1), unit="N"),
-                   Fact(name="most", value=limit, source="figures, unverified")],
+            "settings.bend",
+            f"The {step.bit.name} gives way {mm(cut.bend_mm):.2f} at {step.operation.name}; {mm(limit):.2f} is the "
+            f"most for {words}.",
+            operation=step.operation.id,
+            cures=[Cure(sentence=", ".join(c.sentence for c in both), edits=[e for c in both for e in c.edits])]
+            if all(cures)
+            else [],
+            facts=[
+                Fact(name="bend", value=round(cut.bend_mm, 3)),
+                Fact(name="force", value=round(cut.force_n, 1), unit="N"),
+                Fact(name="most", value=limit, source="figures, unverified"),
+            ],
         )
 
 
@@ -102,7 +117,9 @@ def _shallower(sim: Simulation, step: Step) -> list[Cure]:
         cut = load(step.bit, step.species, sim.route.machine, settings.feed_mm_min, settings.speed_rpm, depth, step.bit.cut_diameter_mm)
         if cut.power_w <= fig["power_part"]["care"] * sim.route.machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["rough_mm"]:
             depth = max(0.1, round(depth, 1) - 0.05 if depth > 0.3 else round(depth, 2))
-            return [Cure(sentence=f"Depth of cut {mm(depth):.2f}", edits=[_set(step, "depth_of_cut_mm", round(depth, 2))])]
+            return [
+                Cure(sentence=f"Depth of cut {mm(depth):.2f}", edits=[_set(step, "depth_of_cut_mm", round(depth, 2))])
+            ]
     return []
 
 
@@ -115,7 +132,12 @@ def _shallower_finish(sim: Simulation, step: Step) -> list[Cure]:
         cut = load(step.bit, step.species, machine, settings.feed_mm_min, settings.speed_rpm, depth, step.finish_widest_mm)
         if cut.power_w <= fig["power_part"]["care"] * machine.power_at(settings.speed_rpm) and cut.bend_mm <= fig["bend"]["finish_mm"]:
             depth = round(depth, 1)
-            return [Cure(sentence=f"Wall pass {mm(depth):.1f} deep at a time", edits=[set_edit(f"operations.{step.operation.id}.finish_depth_mm", depth)])]
+            return [
+                Cure(
+                    sentence=f"Wall pass {mm(depth):.1f} deep at a time",
+                    edits=[set_edit(f"operations.{step.operation.id}.finish_depth_mm", depth)],
+                )
+            ]
     return []
 
 
@@ -130,10 +152,20 @@ def depth_of_cut(sim: Simulation) -> Iterator[Finding]:
         asked = step.operation.settings.depth_of_cut_mm
         if asked > limit * 1.001:
             yield finding(
-                "settings.depth_of_cut", f"{step.operation.name} goes {mm(asked):.1f} deep a pass; {mm(limit):.1f} is bold for a "
-                f"{sim.route.machine.machine_class.value} machine with this bit.", operation=step.operation.id,
-                facts=[Fact(name="depth of cut", value=asked, source="route"), Fact(name="bold", value=round(limit, 2), source="figures, unverified")],
-                cures=[Cure(sentence=f"Depth of cut {mm(limit * 0.9):.1f}", edits=[_set(step, "depth_of_cut_mm", round(limit * 0.9, 1))])],
+                "settings.depth_of_cut",
+                f"{step.operation.name} goes {mm(asked):.1f} deep a pass; {mm(limit):.1f} is bold for a "
+                f"{sim.route.machine.machine_class.value} machine with this bit.",
+                operation=step.operation.id,
+                facts=[
+                    Fact(name="depth of cut", value=asked, source="route"),
+                    Fact(name="bold", value=round(limit, 2), source="figures, unverified"),
+                ],
+                cures=[
+                    Cure(
+                        sentence=f"Depth of cut {mm(limit * 0.9):.1f}",
+                        edits=[_set(step, "depth_of_cut_mm", round(limit * 0.9, 1))],
+                    )
+                ],
             )
 
 
@@ -177,7 +209,7 @@ def feed(sim: Simulation) -> Iterator[Finding]:
             f" {machine.name} refuses such a line and stops."
             if machine.refuses_over
             else f" It is written and computed with the machine's greatest: the chip is {mm(step.load.chip_load_mm):.3f} "
-                 f"instead of {mm(chip):.3f}."
+            f"instead of {mm(chip):.3f}."
             if over[0][0] == "feed"
             else " It is written and computed with the machine's greatest."
         )
@@ -207,9 +239,15 @@ def stepover(sim: Simulation) -> Iterator[Finding]:
         if asked > radius * 1.001:
             better = round(step.bit.cut_diameter_mm * figures()["stepover"]["clearing"], 2)
             yield finding(
-                "settings.stepover", f"Stepover {mm(asked):.1f} at {step.operation.name} is above the bit's radius {mm(radius):.1f}: ridges stay between the rings.",
-                operation=step.operation.id, cures=[Cure(sentence=f"Step over {mm(better):.1f}", edits=[_set(step, "stepover_mm", better)])],
-                facts=[Fact(name="stepover", value=asked, source="route"), Fact(name="radius", value=radius, source="bit")],
+                "settings.stepover",
+                f"Stepover {mm(asked):.1f} at {step.operation.name} is above the bit's radius {mm(radius):.1f}: "
+                f"ridges stay between the rings.",
+                operation=step.operation.id,
+                cures=[Cure(sentence=f"Step over {mm(better):.1f}", edits=[_set(step, "stepover_mm", better)])],
+                facts=[
+                    Fact(name="stepover", value=asked, source="route"),
+                    Fact(name="radius", value=radius, source="bit"),
+                ],
             )
 
 

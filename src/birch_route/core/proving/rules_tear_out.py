@@ -13,7 +13,7 @@ from ..data import figures
 from ..errors import InputError
 from ..instrument.resolve import cut_region
 from ..materials.layers import wood_on_top
-from ..quantities import metres, mm, named_mm
+from ..quantities import metre, mm, named_mm
 from ..route import Pocket
 from ..sequence.rim import clean_rim, frays
 from ..vocabulary import Direction, FinishClass, Pattern
@@ -41,7 +41,7 @@ def splinters(sim: Simulation) -> Iterator[Finding]:
             worst = int(np.argmax(np.where(bad, wall.risk * wall.lengths_mm, 0)))
             how = "climbing" if wall.climb[worst] else "cut conventional"
             x, y = wall.pieces[worst].mean(axis=0)
-            words = (f"Splinters are likely on {metres(length / 1000):.1f} of {metres(wall.lengths_mm.sum() / 1000):.1f} of passes over {solid.name}: there they run up the slope along fibres of {step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
+            words = (f"Splinters are likely on {metre(length / 1000):.1f} of {metre(wall.lengths_mm.sum() / 1000):.1f} of passes over {solid.name}: there they run up the slope along fibres of {step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
                      if wall.what == "passes" else f"Splinters are likely on {mm(length):.0f} of {named_mm(wall.lengths_mm.sum()):.0f} of {step.operation.name if wall.what == 'edge' else solid.name}: there the {step.species.name.lower()} is {how} "
                      f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°.")
             yield finding("tear_out.likely", words, operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_cures(sim, step, wall),

@@ -32,14 +32,24 @@ def blank_too_small(sim: Simulation) -> Iterator[Finding]:
     side, least = min(margins.items(), key=lambda m: m[1])
     grown = _grown_blank(sim, (xmin, ymin, xmax, ymax))
     if not wood.covers(outline):
-        yield finding("blank.too_small", f"The outline stands {mm(-least):.1f} over the {side} edge of the blank.", place=(xmin, ymin, 0.0),
-                      facts=[Fact(name="margin", value=round(least, 2))], cures=grown)
+        yield finding(
+            "blank.too_small",
+            f"The outline stands {mm(-least):.1f} over the {side} edge of the blank.",
+            place=(xmin, ymin, 0.0),
+            facts=[Fact(name="margin", value=round(least, 2))],
+            cures=grown,
+        )
         return
     widest = _profile_bit(sim, 0.0)
     if widest and least < widest + 1.0:
-        yield finding("blank.margin_small", f"Only {mm(least):.1f} of wood stands outside the outline at the {side} edge; the bit takes "
-                      f"{mm(widest):.1f}.", place=(xmin, ymin, 0.0), facts=[Fact(name="margin", value=round(least, 2)), Fact(name="bit", value=widest, source="bit")],
-                      cures=grown)
+        yield finding(
+            "blank.margin_small",
+            f"Only {mm(least):.1f} of wood stands outside the outline at the {side} edge; the bit takes "
+            f"{mm(widest):.1f}.",
+            place=(xmin, ymin, 0.0),
+            facts=[Fact(name="margin", value=round(least, 2)), Fact(name="bit", value=widest, source="bit")],
+            cures=grown,
+        )
 
 
 def _profile_bit(sim: Simulation, otherwise: float) -> float:
@@ -64,9 +74,17 @@ def too_deep(sim: Simulation) -> Iterator[Finding]:
         deep = solid.deep_mm(sim.resolved.thickness_mm)
         if solid.floor_mm is not None and deep >= -sim.route.blank.bottom_mm - 1e-6:
             x, y = solid.region.representative_point().coords[0]
-            yield finding("feature.too_deep", f"{solid.name} is {mm(deep):.1f} deep; the blank has {mm(-sim.route.blank.bottom_mm):.1f} below the face.",
-                          feature=solid.id, place=(x, y, solid.floor_mm),
-                          facts=[Fact(name="depth", value=round(deep, 2)), Fact(name="there is", value=round(-sim.route.blank.bottom_mm, 2))])
+            yield finding(
+                "feature.too_deep",
+                f"{solid.name} is {mm(deep):.1f} deep; the blank has {mm(-sim.route.blank.bottom_mm):.1f} below the "
+                f"face.",
+                feature=solid.id,
+                place=(x, y, solid.floor_mm),
+                facts=[
+                    Fact(name="depth", value=round(deep, 2)),
+                    Fact(name="there is", value=round(-sim.route.blank.bottom_mm, 2)),
+                ],
+            )
 
 
 @rule_on_wood
@@ -82,10 +100,19 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
                 continue
             done.add(problem.feature)
             solid = sim.resolved.solid(problem.feature)
-            yield finding("feature.bit_too_wide", f"The {step.bit.name} is {mm(problem.facts['bit_mm']):.2f} wide; {solid.name} opens only "
-                          f"{mm(problem.facts['width_mm']):.2f}.", feature=solid.id, operation=step.operation.id,
-                          place=(problem.x_mm, problem.y_mm, 0.0), cures=narrower(sim, step.operation.id, problem.facts["width_mm"]),
-                          facts=[Fact(name="bit", value=problem.facts["bit_mm"], source="bit"), Fact(name="opening", value=round(problem.facts["width_mm"], 2))])
+            yield finding(
+                "feature.bit_too_wide",
+                f"The {step.bit.name} is {mm(problem.facts['bit_mm']):.2f} wide; {solid.name} opens only "
+                f"{mm(problem.facts['width_mm']):.2f}.",
+                feature=solid.id,
+                operation=step.operation.id,
+                place=(problem.x_mm, problem.y_mm, 0.0),
+                cures=narrower(sim, step.operation.id, problem.facts["width_mm"]),
+                facts=[
+                    Fact(name="bit", value=problem.facts["bit_mm"], source="bit"),
+                    Fact(name="opening", value=round(problem.facts["width_mm"], 2)),
+                ],
+            )
     for solid in sim.resolved.solids.values():
         radius = final_radius(sim, solid.id)
         if solid.kind != "pocket" or radius is None or solid.id in done:
@@ -100,10 +127,18 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
                     continue
                 x, y = part.representative_point().coords[0]
                 step = next(s for s in sim.steps if solid.id in s.operation.features)
-                yield finding("feature.bit_too_wide", f"A part of {solid.name}, {mm2(part.area):.0f}, is too narrow for the {mm(2 * radius):.1f} bit.",
-                              feature=solid.id, operation=step.operation.id, place=(x, y, solid.floor_mm or 0.0),
-                              cures=narrower(sim, step.operation.id, 2 * radius - 0.1),
-                              facts=[Fact(name="bit", value=2 * radius, source="bit"), Fact(name="left", value=round(part.area, 1), unit="mm2")])
+                yield finding(
+                    "feature.bit_too_wide",
+                    f"A part of {solid.name}, {mm2(part.area):.0f}, is too narrow for the {mm(2 * radius):.1f} bit.",
+                    feature=solid.id,
+                    operation=step.operation.id,
+                    place=(x, y, solid.floor_mm or 0.0),
+                    cures=narrower(sim, step.operation.id, 2 * radius - 0.1),
+                    facts=[
+                        Fact(name="bit", value=2 * radius, source="bit"),
+                        Fact(name="left", value=round(part.area, 1), unit="mm2"),
+                    ],
+                )
                 break
 
 
@@ -111,7 +146,11 @@ def narrower(sim: Simulation, operation: str, width_mm: float) -> list[Cure]:
     """Return the cure to take the widest bit of the same form under a width."""
     now = sim.route.bit(next(s.operation.bit for s in sim.steps if s.operation.id == operation))
     fits = sorted((b for b in sim.route.bits if b.form is now.form and b.cut_diameter_mm < width_mm - 0.05), key=lambda b: -b.cut_diameter_mm)
-    return [Cure(sentence=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{operation}.bit", fits[0].id)])] if fits else []
+    return (
+        [Cure(sentence=f"Use the {fits[0].name}", edits=[set_edit(f"operations.{operation}.bit", fits[0].id)])]
+        if fits
+        else []
+    )
 
 
 @rule_on_wood
@@ -131,9 +170,17 @@ def floors(sim: Simulation) -> Iterator[Finding]:
             typed = feature.id in drawn and feature.kind in ("hole", "pocket") and getattr(feature, "depth_from", None) is None
             cures = [Cure(sentence=f"{solid.name} {mm(solid.least_floor_mm - left):.1f} shallower",
                           edits=[set_edit(f"piece.features.{feature.id}.depth_mm", round(shallower - 0.01, 2))])] if typed and shallower > 0.5 else []
-            yield finding("feature.floor_thin", f"{mm(left):.1f} is left under {solid.name}. You asked for {mm(solid.least_floor_mm):.1f}.", feature=feature.id,
-                          place=(x, y, float(solid.floor_mm)), cures=cures,
-                          facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=solid.least_floor_mm, source="feature")])
+            yield finding(
+                "feature.floor_thin",
+                f"{mm(left):.1f} is left under {solid.name}. You asked for {mm(solid.least_floor_mm):.1f}.",
+                feature=feature.id,
+                place=(x, y, float(solid.floor_mm)),
+                cures=cures,
+                facts=[
+                    Fact(name="floor", value=round(left, 2)),
+                    Fact(name="asked", value=solid.least_floor_mm, source="feature"),
+                ],
+            )
 
 
 def final_or_drilled(sim: Simulation, feature: str) -> float | None:
@@ -186,9 +233,13 @@ def insert_wall(diameter_mm: float) -> float:
 
 
 def _thin(one: str, other: str, gap: float, least: float, a: tuple, b: tuple, solid: Solid) -> Finding:
-    return finding("feature.wall_thin", f"The wall between {one} and {other} is {mm(gap):.1f} thin; {mm(least):.1f} is the least.", feature=solid.id,
-                   place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
-                   facts=[Fact(name="wall", value=round(gap, 2)), Fact(name="least", value=least, source="figures, unverified")])
+    return finding(
+        "feature.wall_thin",
+        f"The wall between {one} and {other} is {mm(gap):.1f} thin; {mm(least):.1f} is the least.",
+        feature=solid.id,
+        place=((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0.0),
+        facts=[Fact(name="wall", value=round(gap, 2)), Fact(name="least", value=least, source="figures, unverified")],
+    )
 
 
 @rule_once
@@ -240,15 +291,29 @@ def left_or_gouged(sim: Simulation) -> Iterator[Finding]:
         if skin > sim.tol.leftover_mm and feature not in told:
             solid = sim.resolved.solid(feature)
             x, y = solid.region.boundary.coords[0] if hasattr(solid.region.boundary, "coords") else solid.region.exterior.coords[0]
-            yield finding("feature.stock_left", f"{mm(skin):.2f} is left on the walls of {solid.name} and nothing takes it away.", feature=feature,
-                          operation=next((o.id for o in reversed(sim.route.operations) if feature in o.features), None),
-                          place=(x, y, solid.floor_mm or 0.0), facts=[Fact(name="left", value=round(skin, 3))], cures=_clear(sim, feature))
+            yield finding(
+                "feature.stock_left",
+                f"{mm(skin):.2f} is left on the walls of {solid.name} and nothing takes it away.",
+                feature=feature,
+                operation=next((o.id for o in reversed(sim.route.operations) if feature in o.features), None),
+                place=(x, y, solid.floor_mm or 0.0),
+                facts=[Fact(name="left", value=round(skin, 3))],
+                cures=_clear(sim, feature),
+            )
     for d in comparison.gouged:
         name = "the face" if d.feature == "face" else sim.resolved.solid(d.feature).name
         step = _culprit(sim, d.x_mm, d.y_mm)
-        yield finding("feature.gouged", f"{name[0].upper()}{name[1:]} is cut {mm(d.amount_mm):.2f} too deep over {mm2(d.area_mm2):.0f}.", place=(d.x_mm, d.y_mm, -d.amount_mm),
-                      feature=None if d.feature == "face" else d.feature, operation=step,
-                      facts=[Fact(name="too deep", value=round(d.amount_mm, 3)), Fact(name="area", value=round(d.area_mm2, 1), unit="mm2")])
+        yield finding(
+            "feature.gouged",
+            f"{name[0].upper()}{name[1:]} is cut {mm(d.amount_mm):.2f} too deep over {mm2(d.area_mm2):.0f}.",
+            place=(d.x_mm, d.y_mm, -d.amount_mm),
+            feature=None if d.feature == "face" else d.feature,
+            operation=step,
+            facts=[
+                Fact(name="too deep", value=round(d.amount_mm, 3)),
+                Fact(name="area", value=round(d.area_mm2, 1), unit="mm2"),
+            ],
+        )
 
 
 def wall_skins(sim: Simulation) -> dict[str, float]:
@@ -297,7 +362,9 @@ def _ridges_left(sim: Simulation, feature: str, amount_mm: float, area_mm2: floa
         )
     part = 0.8 * sim.tol.depth_mm / amount_mm
     finer = round(now * (part if flat else math.sqrt(part)), 2)
-    words = f" These are the {'steps' if flat else 'ridges'} that the {step.bit.name} leaves at a stepover of {mm(now):g}."
+    words = (
+        f" These are the {'steps' if flat else 'ridges'} that the {step.bit.name} leaves at a stepover of {mm(now):g}."
+    )
     return words, [
         Cure(sentence=f"Step over {mm(finer):g}",
             edits=[set_edit(f"operations.{step.operation.id}.settings.stepover_mm", finer)],

@@ -54,7 +54,7 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
         after=last,
         kind=BenchKind.DRILL,
         gate=True,
-        note=f"Holes {mm(hole.diameter_mm):g} across, {mm(deep):g} deep, at {places} from home; with the spindle, not by "
-             f"hand. Pins {mm(hole.diameter_mm - fig['pin_fit_mm']):g} across and {mm(long):g} long, so that they end inside "
-             f"the wood.",
+        note=f"Holes {mm(hole.diameter_mm):g} across, {mm(deep):g} deep, at {places} from home; with the spindle, "
+        f"not by hand. Pins {mm(hole.diameter_mm - fig['pin_fit_mm']):g} across and {mm(long):g} long, so that they "
+        f"end inside the wood.",
     )  # type: ignore[union-attr]
