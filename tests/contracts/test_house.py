@@ -128,6 +128,8 @@ class Words(unittest.TestCase):
     def test_nothing_computed_is_called_proven(self):
         """The word stands only where it is explained, refused, or names what a record has shown: the standing that core/cutting/records.py gives, and its colour."""
         for path in [*(ROOT / "client" / "src").rglob("*.vue"), *(ROOT / "client" / "src").rglob("*.ts")]:
+            if path.name == "schema.d.ts":  # made from what the server answers
+                continue
             for line in path.read_text().splitlines():
                 if re.search(r"\bproven\b", line, re.IGNORECASE):
                     self.assertRegex(line, r"not proven|proven means|has been proved|proven: .*cut in this shop, with a record|standing: 'proven'|\.proven, \.covered \{ color", path.name)

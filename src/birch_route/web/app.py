@@ -48,14 +48,8 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
         yield
         await asyncio.to_thread(services.close)
 
-    app = FastAPI(
-        separate_input_output_schemas=False,
-        title="Birch Route",
-        version="0.1.0",
-        lifespan=life,
-        docs_url=None,
-        redoc_url=None,
-    )
+    said = {"title": "Birch Route", "version": "0.1.0", "separate_input_output_schemas": False}
+    app = FastAPI(lifespan=life, docs_url=None, redoc_url=None, **said)  # type: ignore[arg-type]
     app.add_exception_handler(BirchError, on_birch_error)
     app.add_exception_handler(RequestValidationError, on_bad_request)
 

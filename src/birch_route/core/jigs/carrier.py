@@ -53,49 +53,17 @@ def carrier_for(route: Route, setup_id: str, about: TurnAxis, bits: Sequence[Bit
     draft.hole("datum_holes", "Datum holes", datum, fig["datum_hole_mm"], None)
     size = outline.bounds
     draft.parts += [
-        JigPart(
-            name="Carrier",
-            material="Birch plywood",
-            size=f"{mm(size[2] - size[0]):.0f} x {mm(size[3] - size[1]):.0f} x {mm(thick):g}",
-            source="cut",
-            note="no thicker than the blank: nothing of it may stand above either face"
-            if thick <= b.thickness_mm
-            else "thicker than the blank: shim the blank up evenly",
-        ),
-        JigPart(
-            name="Pins",
-            size=f"{mm(fig['carrier_pin_mm']):g} x {mm(fig['pin_in_mm'] + thick - 2):.0f}",
-            material="steel",
-            count=4,
-            source="buy",
-            note="bonded in the waste board, never in the carrier",
-        ),
-        JigPart(
-            name="Wedges",
-            size=f"{mm(wedge):.0f} thick at the middle, 1 in 12, 120 long",
-            material="beech",
-            count=4,
-            source="cut",
-            note="two pairs on the wide side of the window",
-        ),
-        JigPart(
-            name="Datum pin",
-            size=f"{mm(fig['datum_hole_mm']):g} shank in the collet",
-            source="hand",
-            note="finds X and Y zero at the datum hole, spindle off",
-        ),
-    ]
+        JigPart(name="Carrier", material="Birch plywood", size=f"{mm(size[2] - size[0]):.0f} x {mm(size[3] - size[1]):.0f} x {mm(thick):g}", source="cut", note="no thicker than the blank: nothing of it may stand above either face" if thick <= b.thickness_mm else "thicker than the blank: shim the blank up evenly"),
+        JigPart(name="Pins", size=f"{mm(fig['carrier_pin_mm']):g} x {mm(fig['pin_in_mm'] + thick - 2):.0f}", material="steel", count=4, source="buy", note="bonded in the waste board, never in the carrier"),
+        JigPart(name="Wedges", size=f"{mm(wedge):.0f} thick at the middle, 1 in 12, 120 long", material="beech", count=4, source="cut", note="two pairs on the wide side of the window"),
+        JigPart(name="Datum pin", size=f"{mm(fig['datum_hole_mm']):g} shank in the collet", source="hand", note="finds X and Y zero at the datum hole, spindle off")]
     draft.errors += [
         JigError(what="Pins in their holes", off_mm=fig["pin_fit_mm"], check="No play by hand; turn over and feel again."),
         JigError(what="Blank in the window", off_mm=play / 2, check="Push it against the lower left before the wedges go in; no light at the edge."),
         JigError(what="Symmetry of the pins", off_mm=fig["hole_place_mm"], check="Drill a test pair through a scrap from both faces and measure the mismatch; half of it is this error.")]
     total = float(np.sqrt(sum(e.off_mm**2 for e in draft.errors)))
-    draft.works_with += [
-        f"Expected between the two faces: {mm(total):.2f}, the square root of the squares of its sources.",
-        f"The datum holes lie {mm(abs(datum[1][0] - datum[0][0]) + abs(datum[1][1] - datum[0][1])):.1f} apart and "
-        f"swap places when it is turned about its {about.value}: X and Y zero is found at the one that is nearer to "
-        f"you, either way.",
-    ]
+    draft.works_with += [f"Expected between the two faces: {mm(total):.2f}, the square root of the squares of its sources.",
+                         f"The datum holes lie {mm(abs(datum[1][0] - datum[0][0]) + abs(datum[1][1] - datum[0][1])):.1f} apart and swap places when it is turned about its {about.value}: X and Y zero is found at the one that is nearer to you, either way."]
     draft.step("base", "Bore four pin holes in the waste board", 8, "With the same program's pin places, 14 deep, from the same zero; bond the pins there.")
     draft.step("try", "Turn the empty carrier over on its pins", 3, "It must drop on by its own weight both ways. If it does not, do not ream: find out why.")
     return route_of(draft, JigKind.CARRIER, route, setup, outline, "birch_ply", thick, bits or route.bits)
@@ -111,9 +79,7 @@ def refuse_asymmetry(points: list[tuple[float, float]], cx: float, cy: float, ab
         tx, ty = (x, 2 * cy - y) if about is TurnAxis.LENGTH else (2 * cx - x, y)
         off = min(float(np.hypot(tx - px, ty - py)) for px, py in points)
         if off > within_mm:
+            words = f"The hole at {mm(x):.2f}, {mm(y):.2f} comes to lie {mm(off):.2f} beside every other when it is turned"
             raise InfeasibleError(
-                f"The hole at {mm(x):.2f}, {mm(y):.2f} comes to lie {mm(off):.2f} beside every other when it is "
-                f"turned about its {about.value}. Holes for turning over must be symmetrical.",
-                where="carrier",
-                off_mm=off,
+                f"{words} about its {about.value}. Holes for turning over must be symmetrical.", where="carrier", off_mm=off
             )
