@@ -79,7 +79,9 @@ def refuse_asymmetry(points: list[tuple[float, float]], cx: float, cy: float, ab
         tx, ty = (x, 2 * cy - y) if about is TurnAxis.LENGTH else (2 * cx - x, y)
         off = min(float(np.hypot(tx - px, ty - py)) for px, py in points)
         if off > within_mm:
-            words = f"The hole at {mm(x):.2f}, {mm(y):.2f} comes to lie {mm(off):.2f} beside every other when it is turned"
             raise InfeasibleError(
-                f"{words} about its {about.value}. Holes for turning over must be symmetrical.", where="carrier", off_mm=off
+                f"The hole at {mm(x):.2f}, {mm(y):.2f} comes to lie {mm(off):.2f} beside every other when it is turned "
+                f"about its {about.value}. Holes for turning over must be symmetrical.",
+                where="carrier",
+                off_mm=off,
             )
