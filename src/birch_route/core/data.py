@@ -7,9 +7,10 @@ from functools import cache
 from importlib import resources
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, ValidationError
 
 from .errors import InputError
+from .materials.figures_model import Figures
 
 
 class Wood(BaseModel):
@@ -48,8 +49,22 @@ def wood(wood_id: str) -> Wood:
 
 @cache
 def figures() -> dict[str, Any]:
-    """Return the starting figures of the trade; every block carries its source."""
-    return _load("figures.json")
+    """Return the starting figures of the trade, checked by name and type; every block carries its source."""
+    return checked_figures(_load("figures.json"))
+
+
+def checked_figures(data: dict[str, Any]) -> dict[str, Any]:
+    """Return figures as they are, once they are what core/materials/figures_model.py says.
+
+    Raises:
+        InputError: a name that is not known, one that is missing, or a value of another kind.
+    """
+    try:
+        Figures.model_validate(data)
+    except ValidationError as exc:
+        first = exc.errors()[0]
+        raise InputError(f"{'.'.join(map(str, first['loc']))}: {first['msg']}.", where="figures.json") from exc
+    return data
 
 
 @cache

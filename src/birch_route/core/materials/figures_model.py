@@ -1,0 +1,155 @@
+"""All figures of the trade, by name and type: a wrong name, a missing one or a wrong kind fails at load."""
+
+from __future__ import annotations
+
+from .cutting_figures import (
+    Bend,
+    BitLife,
+    Brushes,
+    ChipLoadDeep,
+    ChipLoadFactor,
+    ChipLoadMm,
+    Coupons,
+    CuttingForce,
+    DepthPerPass,
+    Drilling,
+    ElasticGpa,
+    Engaged,
+    Entry,
+    FeedMarksMm,
+    FinishPass,
+    Part,
+    Plunge,
+    PowerPart,
+    Quiet,
+    Records,
+    Rubbing,
+    Stepover,
+    StrengthNMm2,
+    SurfaceSpeed,
+)
+from .holding_figures import (
+    Bed,
+    Corners,
+    Creep,
+    CuspMm,
+    Datums,
+    Ends,
+    FilmMm,
+    Grain,
+    Holding,
+    IndexHoles,
+    Jigs,
+    LevelBit,
+    OneSided,
+    Order,
+    Rest,
+    Rim,
+    Saddles,
+    Sanding,
+    Spread,
+    Strap,
+    Surface,
+    TearOut,
+    ThinWall,
+    Vacuum,
+    Valley,
+)
+from .piece_figures import (
+    BlankMargin,
+    Careful,
+    Chamber,
+    Controls,
+    Covers,
+    Drilled,
+    Edges,
+    FitGapMm,
+    Flaws,
+    FloorsMm,
+    Glue,
+    Heights,
+    Layout,
+    Minutes,
+    Outline,
+    Screws,
+    StockToLeaveMm,
+    Tab,
+    Tied,
+    ToleranceMm,
+    WallsMm,
+)
+
+
+class Figures(Part):
+    """figures.json."""
+
+    source: str
+    chip_load_mm: ChipLoadMm
+    chip_load_factor: ChipLoadFactor
+    rubbing: Rubbing
+    cutting_force: CuttingForce
+    depth_per_pass: DepthPerPass
+    plunge: Plunge
+    drilling: Drilling
+    surface_speed: SurfaceSpeed
+    stepover: Stepover
+    strength_n_mm2: StrengthNMm2
+    chip_load_deep: ChipLoadDeep
+    entry: Entry
+    records: Records
+    bit_life: BitLife
+    brushes: Brushes
+    coupons: Coupons
+    quiet: Quiet
+    feed_marks_mm: FeedMarksMm
+    elastic_gpa: ElasticGpa
+    bend: Bend
+    engaged: Engaged
+    finish_pass: FinishPass
+    power_part: PowerPart
+    floors_mm: FloorsMm
+    walls_mm: WallsMm
+    fit_gap_mm: FitGapMm
+    stock_to_leave_mm: StockToLeaveMm
+    tab: Tab
+    outline: Outline
+    minutes: Minutes
+    blank_margin: BlankMargin
+    flaws: Flaws
+    layout: Layout
+    controls: Controls
+    screws: Screws
+    edges: Edges
+    chamber: Chamber
+    glue: Glue
+    tolerance_mm: ToleranceMm
+    tied: Tied
+    careful: Careful
+    covers: Covers
+    drilled: Drilled
+    heights: Heights
+    film_mm: FilmMm
+    strap: Strap
+    saddles: Saddles
+    grain: Grain
+    cusp_mm: CuspMm
+    surface: Surface
+    sanding: Sanding
+    index_holes: IndexHoles
+    corners: Corners
+    spread: Spread
+    tear_out: TearOut
+    thin_wall: ThinWall
+    datums: Datums
+    creep: Creep
+    rest: Rest
+    rim: Rim
+    valley: Valley
+    one_sided: OneSided
+    level_bit: LevelBit
+    holding: Holding
+    jigs: Jigs
+    ends: Ends
+    order: Order
+    vacuum: Vacuum
+    bed: Bed
