@@ -10,6 +10,7 @@ from birch_route.core.instrument.resolve import resolve
 from birch_route.core.programs.readback import read_back_all
 from birch_route.core.programs.writer import program_origin, write_all
 from birch_route.core.proving.simulate import simulate_all
+from birch_route.core.quantities import Unit, rounded, say
 from birch_route.core.stages import bed_points
 from birch_route.core.tolerances import TOLERANCES
 from birch_route.core.vocabulary import MOVE_CODES, MoveKind
@@ -124,7 +125,7 @@ class Zero(unittest.TestCase):
             route = changed(fitted_route(True), put("machine.touch_plate_mm", 12.0), put("machine.probe_mm", [800.0, 20.0]), put("setups.front.zero.z", z))
             setup = run_plan(simulate_all(route, cell_mm=1.0)[0])["setups"][0]
             self.assertAlmostEqual(next(s["sets"]["Z"] for s in setup["zero_steps"] if "Z" in s["sets"]), wanted, places=3)
-            self.assertIn(f"Z set to {wanted:.2f}", " ".join(setup["bits"][0]["checks"]))
+            self.assertIn(f"Z set to {rounded(wanted, 2)}", say(" ".join(setup["bits"][0]["checks"])))
 
     def test_from_the_middle_of_the_blank_the_far_edges_are_set(self):
         route = changed(fitted_route(True), put("setups.front.zero.xy", "centre"), put("setups.front.zero.way", "edge_finder"))
@@ -147,9 +148,10 @@ class Zero(unittest.TestCase):
         last = run_plan(sim)["setups"][0]["zero_steps"][-1]
         top = sim.route.blank.thickness_mm  # zero lies on the waste board; the skim is still on
         self.assertAlmostEqual(last["goes"]["Z"], top + sim.setup.clearance_mm, places=3)
-        words = zero_words({"do": "There", "sets": {"X": -25.4}, "goes": {}}, inch=True)
-        self.assertEqual(words, "There: set X -25.400 (-1.0000 in)")
-        self.assertEqual(zero_words(last, inch=False).count(" in)"), 0)
+        there = {"do": "There", "sets": {"X": -25.4}, "goes": {}}
+        self.assertEqual(say(zero_words(there, Unit.INCH)), 'There: set X −25.400 (−1.0000")')
+        self.assertEqual(say(zero_words(there, Unit.MM), Unit.INCH), 'There: set X −1.0000" (−25.400 mm)')
+        self.assertNotIn("(", say(zero_words({**last, "do": "Go"}, None)))
 
     def test_the_way_it_is_found_stands_in_the_chain(self):
         route = fitted_route(True)

@@ -264,7 +264,7 @@ def zero_words(step: dict[str, Any], other: Unit | None) -> str:
     """Return one thing to do for the zero, in words; with the machine's own unit beside it where that is another."""
     def axes(values: dict[str, float]) -> str:
         return ", ".join(
-            f"{axis} {mm(value):.3f}" + (f" ({say(f'{mm(value):.3f}', other)})" if other else "")
+            f"{axis} {mm(value):.3f}" + (f" ({say(f'{named_mm(value):.3f}', other)})" if other else "")
             for axis, value in values.items()
         )
 

@@ -10,19 +10,19 @@ from fastapi import Response
 from ..wire.base import Failure, Status
 
 REFUSED = {"model": Failure, "description": "What was given cannot be used: where, and what to do"}
+LATER = {202: {"model": Status, "description": "It is being made; ask again"}}
 STATUSES = (401, 403, 404, 409, 413, 422, 503)
 
 
 def answers(model: Any) -> dict[str, Any]:
     """Return the arguments of a route whose answer is JSON of a model; many are stored as text and go out as they are,
     so they are declared here and not made again."""
-    later = {202: {"model": Status, "description": "It is being made; ask again"}}
     refused: dict[int, Any] = dict.fromkeys(STATUSES, REFUSED)
-    return {"response_model": None, "responses": {200: {"model": model}, **later, **refused}}
+    return {"response_model": None, "responses": {200: {"model": model}, **LATER, **refused}}
 
 
 def binary(*kinds: str) -> dict[str, Any]:
     """Return the arguments of a route whose answer is a file or a stream of one of these media types."""
     refused: dict[int, Any] = dict.fromkeys(STATUSES, REFUSED)
     content = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in kinds}
-    return {"response_class": Response, "responses": {200: {"content": content}, **refused}}
+    return {"response_class": Response, "responses": {200: {"content": content}, **LATER, **refused}}
