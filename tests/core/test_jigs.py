@@ -16,6 +16,7 @@ from birch_route.core.jigs.board import board_for
 from birch_route.core.jigs.carrier import carrier_for, refuse_asymmetry
 from birch_route.core.jigs.edges import corner_for, lines_for
 from birch_route.core.jigs.vice import AngleBudget, stop_place, vice_plate_for
+from birch_route.core.quantities import say
 from birch_route.core.vocabulary import TurnAxis
 from birch_route.demo.fitted import fitted_route
 from birch_route.demo.jigs import jig_routes, neck_on_vacuum
@@ -89,8 +90,8 @@ class Boards(unittest.TestCase):
         """The second stands as its own board would, moved by the offset that is told; nothing of one lies over the other."""
         turned = changed(route_named("siskin_neck_face"), {"do": "turn_over"})
         both, alone = board_for(turned, ["front", "back"], RACK), board_for(turned, "back", RACK)
-        told = next(w for w in both.jig.works_with if w.startswith("Station 2 ("))
-        dx, dy = (float(told.split(f"{axis} ")[1].split(",")[0].split(" ")[0]) for axis in ("X", "Y"))
+        told = say(next(w for w in both.jig.works_with if w.startswith("Station 2 (")))
+        dx, dy = (float(told.split(f"{axis} ")[1].split(",")[0].split(" ")[0].replace("−", "-")) for axis in ("X", "Y"))
         for id_ in ("pilots", "pin_holes"):
             np.testing.assert_allclose(feature(both, f"{id_}_2").points, np.array(feature(alone, id_).points) + [dx, dy], atol=0.02)
         solids = [s for s in resolve(both).solids.values() if s.kind != "outline"]
@@ -135,7 +136,7 @@ class Carriers(unittest.TestCase):
 
     def test_its_errors_add_up_by_squares(self):
         jig = carrier_for(route_named("siskin_body"), "front", TurnAxis.LENGTH, RACK).jig
-        total = float(jig.works_with[0].split("faces: ")[1].split(",")[0])
+        total = float(say(jig.works_with[0]).split("faces: ")[1].split(",")[0])
         self.assertAlmostEqual(total, sum(e.off_mm**2 for e in jig.errors) ** 0.5, delta=0.006)
 
 

@@ -7,6 +7,7 @@ from birch_route.core.cutting.limits import Question
 from birch_route.core.cutting.question import answer
 from birch_route.core.cutting.records import Trial, believed, lend, test_plan, trust
 from birch_route.core.data import wood
+from birch_route.core.quantities import say
 from birch_route.core.route import Settings
 from birch_route.core.vocabulary import CutKind, Origin, Outcome, Standing
 from tests.core.test_question import BASE, EVERY_BIT
@@ -135,7 +136,7 @@ class Lending(unittest.TestCase):
         chip = lent[0].settings.feed_mm_min / lent[0].settings.speed_rpm / 2
         self.assertAlmostEqual(chip, 0.1, delta=0.002)  # the windows of both woods are the same
         self.assertLess(lent[0].settings.depth_of_cut_mm, 3.0)  # denser: less deep for the same bend
-        self.assertIn("8 mm bit", lent[1].words)
+        self.assertIn("8 mm bit", say(lent[1].words))
         self.assertIs(trust(Q, lent[0].settings, [trial("fine", 0.1, wood="alder")]).standing, Standing.UNTRIED)
 
     def test_a_plan_begins_no_harder_than_what_is_known_and_rises_by_steps(self):
