@@ -5,6 +5,7 @@ fewer the baseline has to follow it down. `python -m tests.contracts.static` wri
 from __future__ import annotations
 
 import json
+import os
 import re
 import subprocess
 import sys
@@ -41,7 +42,8 @@ def mypy() -> Counts:
     """
     quiet = ["--no-error-summary", "--no-pretty", "--hide-error-context"]
     line = [sys.executable, "-m", "mypy", "--cache-dir=/dev/null", *quiet]  # a cache counts otherwise
-    done = subprocess.run(line, cwd=ROOT, capture_output=True, text=True, check=False)
+    bare = {k: v for k, v in os.environ.items() if k != "PYTHONPATH"}  # or it finds its own files as somebody else's
+    done = subprocess.run(line, cwd=ROOT, capture_output=True, text=True, check=False, env=bare)
     if done.returncode not in (0, 1):
         raise RuntimeError(f"mypy ended with {done.returncode}: {(done.stdout + done.stderr)[-500:]}")
     return Counter(f"{match['file']} mypy" for line in done.stdout.splitlines() if (match := ERROR.match(line)))

@@ -11,6 +11,7 @@ from birch_route.core.instrument.ribs import Rib, gives_mm, ribs, stiffness_n_mm
 from birch_route.core.proving.held import held_pieces
 from birch_route.core.proving.rules_tear_out import summary
 from birch_route.core.proving.walls import stretches, walls_of
+from birch_route.core.quantities import say
 from birch_route.core.vocabulary import Flute
 from birch_route.demo.fitted import fitted_route
 from tests.core.test_carves import carved
@@ -160,7 +161,7 @@ class Held(unittest.TestCase):
         self.assertTrue(loose.is_loose)
         self.assertEqual(loose.words, "nothing")
         skin = held_pieces(proof_of(changed(route_named(BODY), {"do": "choose_school", "operation": "profile_outline", "school": "skin"})).simulation)[0]
-        self.assertIn("skin of 0.8", skin.words)
+        self.assertIn("skin of 0.8", say(skin.words))
 
     def test_one_whole_blank_is_one_piece(self):
         first = held_pieces(proof_of(fitted_route(True)).simulations[0])
