@@ -85,7 +85,9 @@ def _plan(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps(result.report, ensure_ascii=False))
     else:
-        _print_findings(result.report["findings"] + (result.report["read_back"] or {"findings": []})["findings"], options.units)
+        _print_findings(
+            result.report["findings"] + (result.report["read_back"] or {"findings": []})["findings"], options.units
+        )
         for corner in (result.report["corners"] or {"corners": []})["corners"]:
             print(f"CORNER {corner['name']}: " + ("nothing new." if not corner["findings"] else f"holds to {corner['holds_to'] * 100:.0f} % of the way, then:"))
             _print_findings(corner["findings"], options.units)

@@ -56,7 +56,10 @@ def check(route: Route, ran: Mapping[str, Ran]) -> None:
         if op is None:
             raise InputError(f"There was no operation {id_} in this run.", where=f"ran.{id_}")
         if (one.feed_mm_min or 0.0) > route.machine.greatest_feed_mm_min * 1.001:
-            raise InputError(f"{op.name}: {route.machine.name} feeds no faster than {rate(route.machine.greatest_feed_mm_min):g}.", where=f"ran.{id_}.feed_mm_min")
+            raise InputError(
+                f"{op.name}: {route.machine.name} feeds no faster than {rate(route.machine.greatest_feed_mm_min):g}.",
+                where=f"ran.{id_}.feed_mm_min",
+            )
         if (one.speed_rpm or 0.0) > top * 1.001:
             raise InputError(f"{op.name}: {route.machine.name} turns no faster than {top:g}.", where=f"ran.{id_}.speed_rpm")
 

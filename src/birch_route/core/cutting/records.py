@@ -236,7 +236,16 @@ def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
         speed = q.machine.nearest_speed(t.settings.speed_rpm * other / d)
         feed = min(q.machine.greatest_feed_mm_min, chip * speed * q.bit.flutes)
         far = abs(math.log(d / other)) + abs(math.log(q.wood.density_kg_m3 / there.density_kg_m3)) + (0.0 if t.machine == q.machine.name else fig["far_machine"] if t.machine_class == q.machine.machine_class.value else fig["far_class"]) + (0.0 if t.origin is Origin.OWN else fig["far_told"])
-        away = [f"a {named_mm(other):g} bit" if abs(d / other - 1) > 0.005 else "" if t.bit.id == q.bit.id else "another bit", there.name.lower() if there.id != q.wood.id else "", t.machine if t.machine != q.machine.name else "", {Origin.TOLD: "told by others", Origin.COMPUTED: "computed"}.get(t.origin, "")]
+        away = [
+            f"a {named_mm(other):g} bit"
+            if abs(d / other - 1) > 0.005
+            else ""
+            if t.bit.id == q.bit.id
+            else "another bit",
+            there.name.lower() if there.id != q.wood.id else "",
+            t.machine if t.machine != q.machine.name else "",
+            {Origin.TOLD: "told by others", Origin.COMPUTED: "computed"}.get(t.origin, ""),
+        ]
         settings = Settings(feed_mm_min=max(10.0, round(feed / 10) * 10), plunge_mm_min=max(10.0, min(t.settings.plunge_mm_min, round(feed * 0.3 / 10) * 10)), speed_rpm=speed, depth_of_cut_mm=max(0.05, round(depth, 2)), stepover_mm=max(0.03, round(min(side, d), 3)))
         out.append(Lent(t, settings, far, "; ".join(w for w in away if w) or "the same ground", _risk(q.wood, there, d, other), rigid))
     return sorted(out, key=lambda x: x.far)

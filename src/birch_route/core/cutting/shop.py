@@ -108,9 +108,19 @@ def findings_of(route: Route, said: Sequence[Said], rack: Mapping[str, OnRack], 
     if brushes is not None and brushes.words:
         out.append(finding("shop.brushes_due", f"{route.machine.name}: {brushes.words}.", facts=[Fact(name="left", value=round(brushes.left_h, 2), unit="h"), Fact(name="job", value=round(brushes.job_h, 2), unit="h")]))
     for c in changed:
-        out.append(finding("shop.changed_at_machine", f"{c.name}: the last run went {c.outcome.value} at {named_rate(c.ran.feed_mm_min):g} and {c.ran.speed_rpm:g} rpm; the route says {rate(c.was.feed_mm_min):g} and {c.was.speed_rpm:g}.", operation=c.operation,
-                           facts=[Fact(name="feed_ran", value=c.ran.feed_mm_min, unit="mm/min", source="record"), Fact(name="feed", value=c.was.feed_mm_min, unit="mm/min", source="route")],
-                           cures=[Cure(sentence="Take what it ran at", edits=c.edits)]))
+        out.append(
+            finding(
+                "shop.changed_at_machine",
+                f"{c.name}: the last run went {c.outcome.value} at {named_rate(c.ran.feed_mm_min):g} and "
+                f"{c.ran.speed_rpm:g} rpm; the route says {rate(c.was.feed_mm_min):g} and {c.was.speed_rpm:g}.",
+                operation=c.operation,
+                facts=[
+                    Fact(name="feed_ran", value=c.ran.feed_mm_min, unit="mm/min", source="record"),
+                    Fact(name="feed", value=c.was.feed_mm_min, unit="mm/min", source="route"),
+                ],
+                cures=[Cure(sentence="Take what it ran at", edits=c.edits)],
+            )
+        )
     return by_severity(out)
 
 
@@ -127,10 +137,29 @@ def _failed(one: Said) -> Finding | None:
     inside = next((g for g in (good if burns else reversed(good)) if (g > limit * 1.001 if burns else g < limit * 0.999)), None)
     if inside is not None:
         to = round(inside * s.speed_rpm * q.bit.flutes, 1)
-        cures = [Cure(sentence=f"Feed {rate(to):g}, which went well here", edits=[{"do": "set", "path": f"operations.{one.operation.id}.settings.feed_mm_min", "value": to}])]
-    words = f"it burned here at a feed of {rate(feed):.0f} and thicker chips were needed" if burns else f"a cut no harder failed here, from a feed of {rate(feed):.0f} on"
-    return finding("shop.failed_before", f"{one.operation.name}, feed {named_rate(s.feed_mm_min):g}, {mm(s.depth_of_cut_mm):.1f} deep in {q.wood.name.lower()}: {words}.", operation=one.operation.id,
-                   facts=[Fact(name="chip_load", value=round(chip, 4)), Fact(name="limit", value=round(limit, 4), source="record"), Fact(name="deep", value=round(s.depth_of_cut_mm, 3))], cures=cures)
+        cures = [
+            Cure(
+                sentence=f"Feed {rate(to):g}, which went well here",
+                edits=[{"do": "set", "path": f"operations.{one.operation.id}.settings.feed_mm_min", "value": to}],
+            )
+        ]
+    words = (
+        f"it burned here at a feed of {rate(feed):.0f} and thicker chips were needed"
+        if burns
+        else f"a cut no harder failed here, from a feed of {rate(feed):.0f} on"
+    )
+    return finding(
+        "shop.failed_before",
+        f"{one.operation.name}, feed {named_rate(s.feed_mm_min):g}, {mm(s.depth_of_cut_mm):.1f} deep in "
+        f"{q.wood.name.lower()}: {words}.",
+        operation=one.operation.id,
+        facts=[
+            Fact(name="chip_load", value=round(chip, 4)),
+            Fact(name="limit", value=round(limit, 4), source="record"),
+            Fact(name="deep", value=round(s.depth_of_cut_mm, 3)),
+        ],
+        cures=cures,
+    )
 
 
 def _once(one: Said) -> Finding | None:
@@ -150,14 +179,37 @@ def _measured(route: Route, bit: Bit, on: OnRack) -> list[Finding]:
     measured = on.bit.measured_diameter_mm
     if measured is None or abs(measured - bit.cut_diameter_mm) < 0.005:
         return []
-    return [finding("shop.bit_measured", f"{bit.name} was measured {mm(measured):.2f} at the rack; this route reckons with {mm(bit.cut_diameter_mm):.2f}.",
-                    facts=[Fact(name="measured", value=measured, source="reading"), Fact(name="reckoned", value=bit.cut_diameter_mm, source="route")],
-                    cures=[Cure(sentence=f"Reckon with {mm(measured):.2f}", edits=[{"do": "set", "path": f"bits.{bit.id}.measured_diameter_mm", "value": measured}])])]
+    return [
+        finding(
+            "shop.bit_measured",
+            f"{bit.name} was measured {mm(measured):.2f} at the rack; this route reckons with "
+            f"{mm(bit.cut_diameter_mm):.2f}.",
+            facts=[
+                Fact(name="measured", value=measured, source="reading"),
+                Fact(name="reckoned", value=bit.cut_diameter_mm, source="route"),
+            ],
+            cures=[
+                Cure(
+                    sentence=f"Reckon with {mm(measured):.2f}",
+                    edits=[{"do": "set", "path": f"bits.{bit.id}.measured_diameter_mm", "value": measured}],
+                )
+            ],
+        )
+    ]
 
 
 def _worn(bit: Bit, on: OnRack, metres: Mapping[str, float]) -> list[Finding]:
     asks = sum(m * wear_of(w) for w, m in metres.items())
     if not metres or on.life.limit_m <= 0 or on.life.worn_m == 0 or asks <= on.life.left_m:
         return []
-    return [finding("shop.bit_worn", f"{bit.name} is worn like {metre(on.life.worn_m):.0f} of about {metre(on.life.limit_m):.0f} in hardwood; this route asks {metre(asks):.1f} more: it crosses its limit here.",
-                    facts=[Fact(name="left", value=round(on.life.left_m, 1), unit="m", source="record"), Fact(name="asked", value=round(asks, 1), unit="m")])]
+    return [
+        finding(
+            "shop.bit_worn",
+            f"{bit.name} is worn like {metre(on.life.worn_m):.0f} of about {metre(on.life.limit_m):.0f} in "
+            f"hardwood; this route asks {metre(asks):.1f} more: it crosses its limit here.",
+            facts=[
+                Fact(name="left", value=round(on.life.left_m, 1), unit="m", source="record"),
+                Fact(name="asked", value=round(asks, 1), unit="m"),
+            ],
+        )
+    ]

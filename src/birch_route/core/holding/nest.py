@@ -40,7 +40,9 @@ def window_of(outline: Polygon, nest: Nest) -> Window:
     r, wanted = nest.bit_mm / 2, buffer_round(outline, nest.play_mm)
     core = buffer_round(wanted, -r)
     if core.is_empty:
-        raise InfeasibleError(f"A bit of {mm(nest.bit_mm):g} does not fit into a nest for this piece. Take a thinner one.", where="nest")
+        raise InfeasibleError(
+            f"A bit of {mm(nest.bit_mm):g} does not fit into a nest for this piece. Take a thinner one.", where="nest"
+        )
     region = opened(wanted, r)
     tips: list[tuple[float, float, float]] = []
     for left in polygons(outline.difference(region)):

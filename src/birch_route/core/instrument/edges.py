@@ -91,7 +91,12 @@ def _plan(route: Route, resolved: Resolved, edge: Edge) -> EdgePlan:
         land = resolved.thickness_mm - down - other
     met = _met(resolved, solid, edge, inward, shapely.union_all([z for z, _ in keep]) if keep else None) if inward > 0 else []
     spot = ring.interpolate(0.25, normalized=True)
-    names = {EdgeKind.SHARP: "sharp edge", EdgeKind.BROKEN: f"broken edge of {mm(edge.size_mm):.1f}", EdgeKind.ROUND: f"radius of {mm(edge.size_mm):.1f}", EdgeKind.BEVEL: f"bevel of {mm(edge.size_mm):.1f} at {edge.angle_deg:.0f}°"}
+    names = {
+        EdgeKind.SHARP: "sharp edge",
+        EdgeKind.BROKEN: f"broken edge of {mm(edge.size_mm):.1f}",
+        EdgeKind.ROUND: f"radius of {mm(edge.size_mm):.1f}",
+        EdgeKind.BEVEL: f"bevel of {mm(edge.size_mm):.1f} at {edge.angle_deg:.0f}°",
+    }
     covered = shapely.union_all([LineString(s.points) for s in stretches]).length if stretches else 0.0
     return EdgePlan(edge.id, edge.feature, f"the {names[edge.kind]} on the {edge.face.value} of {solid.name}", edge.kind.value, edge.face.value, inward, down, float(ring.length), float(covered), stretches, land, bearing, met, (spot.x, spot.y))
 

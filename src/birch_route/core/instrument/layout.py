@@ -180,10 +180,16 @@ def _saddle_two_ways(route: Route, resolved: Resolved, neck: PartOnHand, out: La
     nut = end - to_12th - (to_nut if to_nut is not None else choices.scale_mm / 2)
     again = None if to_nut is None else nut + 2 * to_nut + choices.compensation_mm
     out.saddle = {
-        "x_mm": resolved.saddle_x_mm, "from_heel_mm": resolved.saddle_x_mm - end, "words": f"{mm(choices.scale_mm / 2):.2f} half the scale − {mm(to_12th):.2f} heel end to 12th + {mm(choices.compensation_mm):.2f} compensation",
+        "x_mm": resolved.saddle_x_mm,
+        "from_heel_mm": resolved.saddle_x_mm - end,
+        "words": f"{mm(choices.scale_mm / 2):.2f} half the scale − {mm(to_12th):.2f} heel end to 12th + {mm(choices.compensation_mm):.2f} compensation",
         "again_mm": None if again is None else again - end,
-        "again_words": None if to_nut is None else f"nut at {mm(nut):.2f} + twice {mm(to_nut):.2f} measured nut to 12th + {mm(choices.compensation_mm):.2f}, less the heel end at {mm(end):.2f}",
-        "differ_mm": None if again is None else again - resolved.saddle_x_mm, "points": bridge_points(route, resolved.saddle_x_mm, end)}
+        "again_words": None
+        if to_nut is None
+        else f"nut at {mm(nut):.2f} + twice {mm(to_nut):.2f} measured nut to 12th + {mm(choices.compensation_mm):.2f}, less the heel end at {mm(end):.2f}",
+        "differ_mm": None if again is None else again - resolved.saddle_x_mm,
+        "points": bridge_points(route, resolved.saddle_x_mm, end),
+    }
     out.frets = [nut + fret_distance(choices.scale_mm, n) for n in range(choices.frets + 1)]
     if to_nut is not None:
         out.scale = asdict(check_scale(choices.scale_mm, to_nut, figures()["layout"]["scale_mm"]))

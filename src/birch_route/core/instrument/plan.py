@@ -80,7 +80,16 @@ def plan_of(route: Route) -> Plan:
             for ring in (polygon.exterior, *polygon.interiors):
                 out.rings.append(Ring(solid.name, _ring(shapely.Polygon(ring), corner), deep, back))
         x0, y0, x1, y1 = solid.region.bounds
-        out.rows.append((name, solid.name, (x0 + x1) / 2 - xmin, (y0 + y1) / 2 - ymin, f"{mm(x1 - x0):.2f} x {mm(y1 - y0):.2f}", words))
+        out.rows.append(
+            (
+                name,
+                solid.name,
+                (x0 + x1) / 2 - xmin,
+                (y0 + y1) / 2 - ymin,
+                f"{mm(x1 - x0):.2f} x {mm(y1 - y0):.2f}",
+                words,
+            )
+        )
     return out
 
 
@@ -112,7 +121,16 @@ def supports_plan(title: str, profiles: dict[str, list[tuple[float, float]]], th
         start, high = points[0][0], max(z for _, z in points)
         side = [(points[-1][0] - start, 0.0), (0.0, 0.0), *((a - start, z) for a, z in points)]
         rings.append(Ring(name, np.array([(x, y + up) for x, y in side]), None))
-        rows.append((name, "Support, side view", 0.0, round(up, 2), f"{mm(points[-1][0] - start):.1f} long, {mm(min(z for _, z in points)):.2f} to {mm(high):.2f} high", f"{mm(thick_mm):g} sheet"))
+        rows.append(
+            (
+                name,
+                "Support, side view",
+                0.0,
+                round(up, 2),
+                f"{mm(points[-1][0] - start):.1f} long, {mm(min(z for _, z in points)):.2f} to {mm(high):.2f} high",
+                f"{mm(thick_mm):g} sheet",
+            )
+        )
         wide, up = max(wide, points[-1][0] - start), up + high + SIDE_GAP_MM
     box = np.array([(0.0, 0.0), (wide, 0.0), (wide, max(1.0, up - SIDE_GAP_MM)), (0.0, max(1.0, up - SIDE_GAP_MM))])
     return Plan(title, wide, max(1.0, up - SIDE_GAP_MM), thick_mm, box, rings, [], rows)

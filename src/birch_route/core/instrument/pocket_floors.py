@@ -55,7 +55,11 @@ def following(route: Route, feature: Pocket, solid: Solid, other: list[Solid]) -
         return solid
     floor = following_floor(solid.region, solid.deep_mm(thick), thick, keep, met)
     if floor.shallowest_mm < 0.1:
-        raise InputError(f"Somewhere in {feature.name} there is no room over {mm(keep):g} of wood above what is cut from the other face. Draw it smaller, or keep less.", where=feature.id)
+        raise InputError(
+            f"Somewhere in {feature.name} there is no room over {mm(keep):g} of wood above what is cut from the "
+            f"other face. Draw it smaller, or keep less.",
+            where=feature.id,
+        )
     return replace(solid, floor_mm=floor_height(route, feature.face, floor.deepest_mm), surface=floor)
 
 

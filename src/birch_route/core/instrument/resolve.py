@@ -279,8 +279,11 @@ def _depth(route: Route, feature: Pocket, stack: Derivation) -> tuple[float | No
 def _above_zero(depth_mm: float, feature: Pocket) -> float:
     if depth_mm <= 0.05:
         raise InputError(
-            f"{feature.name} would come out {mm(depth_mm):.2f} deep from its readings. Check the heel thickness, the saddle "
-            "heights and the action.", where=feature.id, depth_mm=depth_mm,
+            f"{feature.name} would come out {mm(depth_mm):.2f} deep from its readings. Check the heel thickness, "
+            f"the saddle "
+            "heights and the action.",
+            where=feature.id,
+            depth_mm=depth_mm,
         )
     return depth_mm
 

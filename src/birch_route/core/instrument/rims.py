@@ -80,7 +80,9 @@ def machined_rims(route: Route, resolved: Resolved) -> dict[str, Rim]:
 
 
 def _name(edge: Edge, solid: Solid) -> str:
-    size = {EdgeKind.ROUND: f"radius {mm(edge.size_mm):g}", EdgeKind.BROKEN: f"broken {mm(edge.size_mm):g}"}.get(edge.kind, f"{mm(edge.size_mm):g} at {edge.angle_deg:g}°")
+    size = {EdgeKind.ROUND: f"radius {mm(edge.size_mm):g}", EdgeKind.BROKEN: f"broken {mm(edge.size_mm):g}"}.get(
+        edge.kind, f"{mm(edge.size_mm):g} at {edge.angle_deg:g}°"
+    )
     return f"{edge.face.value.capitalize()} edge, {size}" if solid.kind == "outline" else f"Edge of {solid.name}, {size}"
 
 

@@ -77,8 +77,23 @@ def _in_cavity(route: Route, resolved: Resolved, placed: Placed, ghost: Ghost, c
     if has < clear - 0.01:
         to = _nearest_place(cavity.region, ghost.region, clear + 0.02)
         edits = [] if to is None else [_set(p.id, "x_mm", round(p.x_mm + to[0], 2)), _set(p.id, "y_mm", round(p.y_mm + to[1], 2))]
-        words = f"{placed.part.name} stands {mm(-has):.1f} into the wall of {cavity.name}." if has < 0 else f"{placed.part.name} has {mm(has):.1f} to the wall of {cavity.name}; {mm(clear):.1f} is the least."
-        out.append(Clash("part.no_room", p.id, words, has, clear, (ghost.region.centroid.x, ghost.region.centroid.y), edits, "" if to is None else f"Move it {mm(math.hypot(*to)):.1f}"))
+        words = (
+            f"{placed.part.name} stands {mm(-has):.1f} into the wall of {cavity.name}."
+            if has < 0
+            else f"{placed.part.name} has {mm(has):.1f} to the wall of {cavity.name}; {mm(clear):.1f} is the least."
+        )
+        out.append(
+            Clash(
+                "part.no_room",
+                p.id,
+                words,
+                has,
+                clear,
+                (ghost.region.centroid.x, ghost.region.centroid.y),
+                edits,
+                "" if to is None else f"Move it {mm(math.hypot(*to)):.1f}",
+            )
+        )
     if cavity.floor_mm is not None:
         low, high = cavity.span_mm(resolved.thickness_mm)
         pocket = next(f for f in route.piece.features if f.id == cavity.id)
@@ -90,8 +105,19 @@ def _in_cavity(route: Route, resolved: Resolved, placed: Placed, ghost: Ghost, c
             free = cavity.face is p.face and getattr(pocket, "depth_from", None) is None and resolved.thickness_mm - deeper >= cavity.least_floor_mm
             edits = [{"do": "set", "path": f"piece.features.{cavity.id}.depth_mm", "value": round(deeper + 0.02, 2)}] if free else []
             what = "the floor" if cavity.face is p.face else "the plate that closes it"
-            out.append(Clash("part.too_tall", p.id, f"{placed.part.name} leaves {mm(room):.1f} to {what} of {cavity.name}; {mm(clear):.1f} is the least. It is {mm(more):.1f} too tall.", room, clear,
-                             (ghost.region.centroid.x, ghost.region.centroid.y), edits, f"{cavity.name} {mm(more):.1f} deeper" if edits else ""))
+            out.append(
+                Clash(
+                    "part.too_tall",
+                    p.id,
+                    f"{placed.part.name} leaves {mm(room):.1f} to {what} of {cavity.name}; {mm(clear):.1f} is the "
+                    f"least. It is {mm(more):.1f} too tall.",
+                    room,
+                    clear,
+                    (ghost.region.centroid.x, ghost.region.centroid.y),
+                    edits,
+                    f"{cavity.name} {mm(more):.1f} deeper" if edits else "",
+                )
+            )
     return out
 
 
@@ -136,8 +162,19 @@ def _bush(route: Route, resolved: Resolved, placed: Placed, cavity: Solid) -> li
     if cavity.face is not p.face and getattr(pocket, "depth_from", None) is None and most > 0.5:
         edits = [{"do": "set", "path": f"piece.features.{cavity.id}.depth_mm", "value": round(resolved.thickness_mm - most + 0.02, 2)}]
         label = f"{cavity.name} {mm(carries - most):.1f} deeper"
-    return [Clash("part.bush_short", p.id, f"{name} under {placed.part.name} is {mm(carries):.1f} thick; its bush is {mm(bush):.1f} long and needs {mm(nut):.1f} for washer and nut, so {mm(max(most, 0)):.1f} is the most.",
-                  carries, most, (p.x_mm, p.y_mm), edits, label)]
+    return [
+        Clash(
+            "part.bush_short",
+            p.id,
+            f"{name} under {placed.part.name} is {mm(carries):.1f} thick; its bush is {mm(bush):.1f} long and needs "
+            f"{mm(nut):.1f} for washer and nut, so {mm(max(most, 0)):.1f} is the most.",
+            carries,
+            most,
+            (p.x_mm, p.y_mm),
+            edits,
+            label,
+        )
+    ]
 
 
 def _on_side(route: Route, resolved: Resolved, placed: Placed) -> list[Clash]:
@@ -170,18 +207,48 @@ def _on_side(route: Route, resolved: Resolved, placed: Placed) -> list[Clash]:
     wall = float(met_cavity.distance(Point(spot)))
     out = []
     if wall > most + 0.01:
-        out.append(Clash("part.side_wall", p.id, f"{mm(wall):.1f} of wood lies between the side and {cavity.name} at {part.name}; its bush takes {mm(max(most, 0)):.1f}. Counterbore, use a plate, or move it.", wall, most, spot))
+        out.append(
+            Clash(
+                "part.side_wall",
+                p.id,
+                f"{mm(wall):.1f} of wood lies between the side and {cavity.name} at {part.name}; its bush takes "
+                f"{mm(max(most, 0)):.1f}. Counterbore, use a plate, or move it.",
+                wall,
+                most,
+                spot,
+            )
+        )
     low, high = cavity.span_mm(resolved.thickness_mm)
     room = min(side.z_mm - across / 2 - low, high - (side.z_mm + across / 2)) if cavity.floor_mm is not None else across
     if room < 0:
         middle = (low + high) / 2
-        out.append(Clash("part.no_room", p.id, f"{part.name} is {mm(across):.1f} across and stands {mm(-room):.1f} above or below {cavity.name}.", room, 0.0, spot,
-                         [_set(p.id, "deep_mm", round(-middle, 2))] if high - low >= across else [], f"Middle {mm(-middle):.1f} below the face" if high - low >= across else ""))
+        out.append(
+            Clash(
+                "part.no_room",
+                p.id,
+                f"{part.name} is {mm(across):.1f} across and stands {mm(-room):.1f} above or below {cavity.name}.",
+                room,
+                0.0,
+                spot,
+                [_set(p.id, "deep_mm", round(-middle, 2))] if high - low >= across else [],
+                f"Middle {mm(-middle):.1f} below the face" if high - low >= across else "",
+            )
+        )
     long = read_place(part, "body_height").value_mm
     if long is not None and wall <= most + 0.01:
         behind = float(met_cavity.length) + wall - (most if most > 0 else 0.0)
         if behind < long:
-            out.append(Clash("part.no_room", p.id, f"{part.name} is {mm(long):.1f} long behind its bush; {cavity.name} gives it {mm(behind):.1f} there.", behind, long, spot))
+            out.append(
+                Clash(
+                    "part.no_room",
+                    p.id,
+                    f"{part.name} is {mm(long):.1f} long behind its bush; {cavity.name} gives it {mm(behind):.1f} "
+                    f"there.",
+                    behind,
+                    long,
+                    spot,
+                )
+            )
     return out
 
 
@@ -211,7 +278,16 @@ def _overhang(resolved: Resolved, placed: Placed) -> list[Clash]:
         else:
             far = max(Point(c).distance(resolved.outline) for c in over.convex_hull.exterior.coords)
         p = placed.placement
-        out.append(Clash("part.overhang", p.id, f"The knob of {placed.part.name} reaches {mm(far):.1f} over {where}.", -float(far), 0.0, (p.x_mm, p.y_mm)))
+        out.append(
+            Clash(
+                "part.overhang",
+                p.id,
+                f"The knob of {placed.part.name} reaches {mm(far):.1f} over {where}.",
+                -float(far),
+                0.0,
+                (p.x_mm, p.y_mm),
+            )
+        )
     return out
 
 
@@ -260,8 +336,11 @@ def _together(route: Route, resolved: Resolved) -> list[Clash]:
             if allowed or (overlap.area < LEAST_MM2 and not (knobs and apart < gap - 0.01)):
                 continue
             spot = overlap.representative_point() if overlap.area >= LEAST_MM2 else shapely.shortest_line(one.region, other.region).interpolate(0.5, normalized=True)
-            words = (f"{_of(one)} and {_of(other)} stand {mm(apart):.1f} apart; fingers want {mm(gap):.1f}." if overlap.area < LEAST_MM2
-                     else f"{_of(one)} and {_of(other)} are in each other's way, over {mm2(overlap.area):.0f}.")
+            words = (
+                f"{_of(one)} and {_of(other)} stand {mm(apart):.1f} apart; fingers want {mm(gap):.1f}."
+                if overlap.area < LEAST_MM2
+                else f"{_of(one)} and {_of(other)} are in each other's way, over {mm2(overlap.area):.0f}."
+            )
             out.append(Clash("part.collides", one.placement or other.placement or one.part, words, apart if overlap.area < LEAST_MM2 else -math.sqrt(overlap.area), gap if knobs else 0.0, (spot.x, spot.y)))
     return out
 
@@ -283,8 +362,19 @@ def _screws(route: Route, resolved: Resolved) -> list[Clash]:
         thread = read_place(part, "thread_diameter").value_mm
         if thread is not None and feature.depth_mm is None and feature.diameter_mm < thread + fig["clear_mm"] / 2 - 1e-6:
             wants = round(thread + fig["clear_mm"], 2)
-            out.append(Clash("hole.no_clearance", feature.id, f"{feature.name} are {mm(feature.diameter_mm):.2f} wide and the thread of {part.name} is {mm(thread):.2f}: it bites in the body and the joint is not drawn tight.",
-                             feature.diameter_mm, wants, feature.points[0], [{"do": "set", "path": f"piece.features.{feature.id}.diameter_mm", "value": wants}], f"Holes {mm(wants):.1f} wide"))
+            out.append(
+                Clash(
+                    "hole.no_clearance",
+                    feature.id,
+                    f"{feature.name} are {mm(feature.diameter_mm):.2f} wide and the thread of {part.name} is "
+                    f"{mm(thread):.2f}: it bites in the body and the joint is not drawn tight.",
+                    feature.diameter_mm,
+                    wants,
+                    feature.points[0],
+                    [{"do": "set", "path": f"piece.features.{feature.id}.diameter_mm", "value": wants}],
+                    f"Holes {mm(wants):.1f} wide",
+                )
+            )
     neck, pocket = find_part(route.parts, PartKind.NECK), next((s for s in resolved.solids.values() if s.must_be_measured and s.kind == "pocket"), None)
     heel = None if neck is None else read_place(neck, "heel_thickness").value_mm
     if neck is None or heel is None or pocket is None or pocket.floor_mm is None:
@@ -299,8 +389,12 @@ def _screws(route: Route, resolved: Resolved) -> list[Clash]:
         bite, clear = screw_length(long, 0.0, under, heel - board, tip)
         if not clear or bite <= 0:
             most = under + heel - board - tip
-            words = (f"{part.name} would come {mm(bite - (heel - board - tip)):.1f} too near the fretboard; {mm(most):.1f} is the longest." if bite > 0
-                     else f"{part.name} does not reach the heel: {mm(under):.1f} of body lies before it.")
+            words = (
+                f"{part.name} would come {mm(bite - (heel - board - tip)):.1f} too near the fretboard; "
+                f"{mm(most):.1f} is the longest."
+                if bite > 0
+                else f"{part.name} does not reach the heel: {mm(under):.1f} of body lies before it."
+            )
             x, y = pocket.region.representative_point().coords[0]
             out.append(Clash("part.screw_length", part.id, words, long, most if bite > 0 else under, (x, y)))
     return out

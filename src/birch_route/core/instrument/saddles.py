@@ -93,12 +93,23 @@ def bridge_points(route: Route, saddle_x_mm: float, heel_end_mm: float) -> list[
     rows: list[tuple[str, float, str]] = [("Saddle line", saddle_x_mm, "")]
     front, long = value["plate_to_saddle"], value["plate_length"]
     if front is not None and long is not None:
-        rows += [("Plate, front edge", saddle_x_mm - front, f"saddle line − {mm(front):.2f}"), ("Plate, middle", saddle_x_mm - front + long / 2, f"front edge + half of {mm(long):.2f}"),
-                 ("Plate, back edge", saddle_x_mm - front + long, f"front edge + {mm(long):.2f}")]
+        rows += [
+            ("Plate, front edge", saddle_x_mm - front, f"saddle line − {mm(front):.2f}"),
+            ("Plate, middle", saddle_x_mm - front + long / 2, f"front edge + half of {mm(long):.2f}"),
+            ("Plate, back edge", saddle_x_mm - front + long, f"front edge + {mm(long):.2f}"),
+        ]
     if value["post_spacing"] is not None:
-        rows.append(("Post line", saddle_x_mm + (value["post_behind"] or 0.0), f"saddle line + {mm(value['post_behind'] or 0.0):.2f}"))
+        rows.append(
+            (
+                "Post line",
+                saddle_x_mm + (value["post_behind"] or 0.0),
+                f"saddle line + {mm(value['post_behind'] or 0.0):.2f}",
+            )
+        )
     if value["strings_behind"] is not None:
-        rows.append(("String holes", saddle_x_mm + value["strings_behind"], f"saddle line + {mm(value['strings_behind']):.2f}"))
+        rows.append(
+            ("String holes", saddle_x_mm + value["strings_behind"], f"saddle line + {mm(value['strings_behind']):.2f}")
+        )
     return [{"name": n, "x_mm": x, "from_heel_mm": x - heel_end_mm, "words": w} for n, x, w in rows]
 
 

@@ -62,8 +62,12 @@ def carrier_for(route: Route, setup_id: str, about: TurnAxis, bits: Sequence[Bit
         JigError(what="Blank in the window", off_mm=play / 2, check="Push it against the lower left before the wedges go in; no light at the edge."),
         JigError(what="Symmetry of the pins", off_mm=fig["hole_place_mm"], check="Drill a test pair through a scrap from both faces and measure the mismatch; half of it is this error.")]
     total = float(np.sqrt(sum(e.off_mm**2 for e in draft.errors)))
-    draft.works_with += [f"Expected between the two faces: {mm(total):.2f}, the square root of the squares of its sources.",
-                         f"The datum holes lie {mm(abs(datum[1][0] - datum[0][0]) + abs(datum[1][1] - datum[0][1])):.1f} apart and swap places when it is turned about its {about.value}: X and Y zero is found at the one that is nearer to you, either way."]
+    draft.works_with += [
+        f"Expected between the two faces: {mm(total):.2f}, the square root of the squares of its sources.",
+        f"The datum holes lie {mm(abs(datum[1][0] - datum[0][0]) + abs(datum[1][1] - datum[0][1])):.1f} apart and "
+        f"swap places when it is turned about its {about.value}: X and Y zero is found at the one that is nearer to "
+        f"you, either way.",
+    ]
     draft.step("base", "Bore four pin holes in the waste board", 8, "With the same program's pin places, 14 deep, from the same zero; bond the pins there.")
     draft.step("try", "Turn the empty carrier over on its pins", 3, "It must drop on by its own weight both ways. If it does not, do not ream: find out why.")
     return route_of(draft, JigKind.CARRIER, route, setup, outline, "birch_ply", thick, bits or route.bits)

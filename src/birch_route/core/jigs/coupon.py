@@ -47,7 +47,10 @@ def fit_job(machine: Machine, bits: Sequence[Bit], wood_id: str, across_mm: floa
     made = _scrap(machine, bits, wood_id, f"Fit coupon for {across_mm:g}"[:80], features, long, (count - 1) * apart + across_mm + 2 * (first_gap_mm + count * step_mm), fig["fit_deep_mm"],
                   [{"id": "try", "name": "Try it in each pocket, the narrowest first", "minutes": 5, "note": "The part itself, or a piece exactly as wide; the ends of a pocket are longer than it by their round corners. The first it goes into by hand is your gap on this machine, with this bit, in this wood. With a finish on the wall the film takes its share."}])
     if len(made.operations) < count:
-        raise InputError(f"No bit of these goes into a pocket {mm(across_mm):g} wide and {mm(fig['fit_deep_mm']):g} deep.", where="across_mm")
+        raise InputError(
+            f"No bit of these goes into a pocket {mm(across_mm):g} wide and {mm(fig['fit_deep_mm']):g} deep.",
+            where="across_mm",
+        )
     return made
 
 

@@ -91,7 +91,11 @@ def route_of(draft: Draft, kind: JigKind, route: Route, setup: Setup, outline: P
     length, width = math.ceil(xmax) - x, math.ceil(ymax) - y
     travel = route.machine.travel_mm
     if length > travel[0] or width > travel[1]:
-        raise InfeasibleError(f"The sheet for this jig is {mm(length):g} x {mm(width):g}; the {route.machine.name} reaches {mm(travel[0]):g} x {mm(travel[1]):g}. Take a smaller blank, or make the jig in two parts.", where="jig")
+        raise InfeasibleError(
+            f"The sheet for this jig is {mm(length):g} x {mm(width):g}; the {route.machine.name} reaches "
+            f"{mm(travel[0]):g} x {mm(travel[1]):g}. Take a smaller blank, or make the jig in two parts.",
+            where="jig",
+        )
     at = place_on_bed(route, draft, outline, (x, y, length, width))
     name = f"{WORDS[kind]} for {route.job}"[:80]
     corners = [(x + SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + width - SCREW_IN_MM), (x + SCREW_IN_MM, y + width - SCREW_IN_MM)]
