@@ -16,10 +16,43 @@ from tests.support import ROOT
 
 SRC = ROOT / "src" / "birch_route"
 CORE_MAY_USE = {"numpy", "scipy", "numba", "shapely", "pyclipper", "ortools", "pydantic", "highspy"}
-STANDARD = {"concurrent", "weakref", "itertools", "__future__", "ast", "math", "json", "dataclasses", "enum", "typing", "collections", "functools", "importlib", "fractions", "decimal", "re", "statistics", "hashlib", "heapq", "time", "os", "base64", "binascii", "zlib", "threading", "concurrent"}
+STANDARD = {
+    "concurrent",
+    "weakref",
+    "itertools",
+    "__future__",
+    "ast",
+    "math",
+    "json",
+    "dataclasses",
+    "enum",
+    "typing",
+    "collections",
+    "functools",
+    "importlib",
+    "fractions",
+    "decimal",
+    "re",
+    "statistics",
+    "hashlib",
+    "heapq",
+    "time",
+    "os",
+    "base64",
+    "binascii",
+    "zlib",
+    "threading",
+    "concurrent",
+}
 LAYERS = {  # what each may import of the others
-    "core": set(), "formats": {"core"}, "sheets": {"core"}, "store": {"core"}, "jobs": {"core", "formats", "sheets", "store"},
-    "service": {"core", "formats", "sheets", "store", "jobs"}, "demo": {"core", "service", "store"}, "web": {"core", "formats", "jobs", "service", "store"},
+    "core": set(),
+    "formats": {"core"},
+    "sheets": {"core"},
+    "store": {"core"},
+    "jobs": {"core", "formats", "sheets", "store"},
+    "service": {"core", "formats", "sheets", "store", "jobs"},
+    "demo": {"core", "service", "store"},
+    "web": {"core", "formats", "jobs", "service", "store"},
 }
 
 

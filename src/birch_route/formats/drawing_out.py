@@ -36,17 +36,34 @@ def to_svg(plan: Plan, unit: Unit = Unit.MM) -> str:
         groups.setdefault(layer_of(c.deep_mm, c.back), []).append(f'<circle cx="{c.x_mm + BORDER_MM:.3f}" cy="{flip - c.y_mm:.3f}" r="{c.across_mm / 2:.3f}"/>')
     body = [f'<g id="outline" fill="none" stroke="#000" stroke-width="0.5"><path d="{path(plan.outline)}"/></g>']
     body += [f'<g id="{name}" fill="none" stroke="#000" stroke-width="0.25">{"".join(items)}</g>' for name, items in groups.items()]
-    words = [f'<text x="{c.x_mm + BORDER_MM + c.across_mm / 2 + 0.8:.2f}" y="{flip - c.y_mm - c.across_mm / 2 - 0.4:.2f}">{escape(say(c.label, unit))}</text>' for c in plan.circles]
+    words = [
+        f'<text x="{c.x_mm + BORDER_MM + c.across_mm / 2 + 0.8:.2f}" y="{flip - c.y_mm - c.across_mm / 2 - 0.4:.2f}">{escape(say(c.label, unit))}</text>'
+        for c in plan.circles
+    ]
     words += [f'<text x="{r[2] + BORDER_MM:.2f}" y="{flip - r[3]:.2f}">{r[0]}</text>' for r in plan.rows if not any(c.label == r[0] for c in plan.circles)]
     y = flip + 9.0
-    words += [f'<text x="{BORDER_MM + plan.length_mm / 2:.2f}" y="{y:.2f}" text-anchor="middle">{length(plan.length_mm, 2, unit)}</text>',
-              f'<text transform="translate({BORDER_MM - 9:.2f} {flip - plan.width_mm / 2:.2f}) rotate(-90)" text-anchor="middle">{length(plan.width_mm, 2, unit)}</text>']
+    words += [
+        f'<text x="{BORDER_MM + plan.length_mm / 2:.2f}" y="{y:.2f}" text-anchor="middle">{length(plan.length_mm, 2, unit)}</text>',
+        f'<text transform="translate({BORDER_MM - 9:.2f} {flip - plan.width_mm / 2:.2f}) rotate(-90)" text-anchor="middle">{length(plan.width_mm, 2, unit)}</text>',
+    ]
     lines = [f'<path d="M{BORDER_MM:.2f} {y - 4:.2f}H{BORDER_MM + plan.length_mm:.2f}M{BORDER_MM - 8:.2f} {flip:.2f}V{flip - plan.width_mm:.2f}"/>']
     y = flip + BORDER_MM
-    words += [f'<text x="{BORDER_MM:.2f}" y="{y:.2f}" font-weight="bold">{escape(say(plan.title, unit))}, {length(plan.thick_mm, 2, unit)} thick. Places in {unit} from the lower left corner.</text>']
+    words += [
+        f'<text x="{BORDER_MM:.2f}" y="{y:.2f}" font-weight="bold">{escape(say(plan.title, unit))}, {length(plan.thick_mm, 2, unit)} thick. Places in {unit} from the lower left corner.</text>'
+    ]
     for k, (label, what, x, place_y, size, deep) in enumerate(plan.rows, 1):
-        cells = ((0.0, label), (14.0, what), (84.0, length(x, 2, unit)), (106.0, length(place_y, 2, unit)), (128.0, size), (172.0, deep))
-        words += [f'<text x="{BORDER_MM + dx:.2f}" y="{y + k * ROW_MM:.2f}">{escape(say(text, unit))}</text>' for dx, text in cells]
+        cells = (
+            (0.0, label),
+            (14.0, what),
+            (84.0, length(x, 2, unit)),
+            (106.0, length(place_y, 2, unit)),
+            (128.0, size),
+            (172.0, deep),
+        )
+        words += [
+            f'<text x="{BORDER_MM + dx:.2f}" y="{y + k * ROW_MM:.2f}">{escape(say(text, unit))}</text>'
+            for dx, text in cells
+        ]
     return (f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.2f}mm" height="{high:.2f}mm" viewBox="0 0 {wide:.2f} {high:.2f}">'
             f'{"".join(body)}<g id="dimensions" fill="none" stroke="#000" stroke-width="0.18">{"".join(lines)}</g>'
             f'<g id="words" font-family="sans-serif" font-size="3.2">{"".join(words)}</g></svg>\n')
@@ -64,7 +81,9 @@ def to_dxf(plan: Plan, unit: Unit = Unit.MM) -> bytes:
         space.add_lwpolyline([(float(x), float(y)) for x, y in ring.points], close=True, dxfattribs={"layer": layer_of(ring.deep_mm, ring.back)})
     for c in plan.circles:
         space.add_circle((c.x_mm, c.y_mm), c.across_mm / 2, dxfattribs={"layer": layer_of(c.deep_mm, c.back)})
-        space.add_text(say(c.label, unit), height=3, dxfattribs={"layer": "words"}).set_placement((c.x_mm + c.across_mm / 2 + 0.8, c.y_mm + c.across_mm / 2 + 0.4))
+        space.add_text(say(c.label, unit), height=3, dxfattribs={"layer": "words"}).set_placement(
+            (c.x_mm + c.across_mm / 2 + 0.8, c.y_mm + c.across_mm / 2 + 0.4)
+        )
     space.add_linear_dim(base=(0, -14), p1=(0, 0), p2=(plan.length_mm, 0), dxfattribs={"layer": "dimensions"}).render()
     space.add_linear_dim(base=(-14, 0), p1=(0, 0), p2=(0, plan.width_mm), angle=90, dxfattribs={"layer": "dimensions"}).render()
     for k, (label, what, x, y, size, deep) in enumerate(plan.rows):

@@ -93,7 +93,13 @@ def prove_task(digest: str) -> None:
         failed = exc if isinstance(exc, BirchError) else _our_fault(exc, f"proof {digest[:12]}")
         data = {"format": "birch-report/1", "failed": failed.as_dict(), "findings": [], "operations": []}
     with database.transaction() as t:
-        t.do("add_proof", hash=digest, made_with=made_with(), report=json_value(data), seconds=time.perf_counter() - began)
+        t.do(
+            "add_proof",
+            hash=digest,
+            made_with=made_with(),
+            report=json_value(data),
+            seconds=time.perf_counter() - began,
+        )
     _tell(database, digest, "done")
 
 

@@ -159,7 +159,11 @@ class Drawings:
         loop = loops[choice.index]
         if loop["crossing_mm"]:
             x, y = loop["crossing_mm"]
-            raise InputError(f"Curve {choice.index + 1} crosses itself at x {mm(x):.1f}, y {mm(y):.1f} of the drawing. Mend it there.", where="choices")
+            raise InputError(
+                f"Curve {choice.index + 1} crosses itself at x {mm(x):.1f}, y {mm(y):.1f} of the drawing. Mend it "
+                f"there.",
+                where="choices",
+            )
         try:
             return _PATH.validate_python(loop["path"])
         except ValidationError as exc:

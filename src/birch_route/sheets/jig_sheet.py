@@ -23,11 +23,20 @@ def jig_sheet_pdf(route: Route, unit: Unit = Unit.MM) -> bytes:
     pdf.add_page()
     scale = next((s for s in SCALES if plan.length_mm / s < PAGE_MM - 20 and plan.width_mm / s < HIGH_MM), SCALES[-1])
     pdf.line_of(route.job, 16, bold=True)
-    pdf.line_of(f"{route.note} {mm(plan.length_mm):.1f} x {mm(plan.width_mm):.1f} x {mm(plan.thick_mm):g}, drawn 1:{scale:g}. Dashed: from the back. Computed, not proven.", 9)
+    pdf.line_of(
+        f"{route.note} {mm(plan.length_mm):.1f} x {mm(plan.width_mm):.1f} x {mm(plan.thick_mm):g}, drawn "
+        f"1:{scale:g}. Dashed: from the back. Computed, not proven.",
+        9,
+    )
     _draw(pdf, plan, scale)
     pdf.add_page()
     pdf.line_of(f"Places, {unit} from the lower left corner", 12, bold=True)
-    _table(pdf, ("", "what", "x", "y", "size", "deep"), (12, 80, 22, 22, 50, 60), [(label, what, f"{mm(x):.2f}", f"{mm(y):.2f}", size, deep) for label, what, x, y, size, deep in plan.rows])
+    _table(
+        pdf,
+        ("", "what", "x", "y", "size", "deep"),
+        (12, 80, 22, 22, 50, 60),
+        [(label, what, f"{mm(x):.2f}", f"{mm(y):.2f}", size, deep) for label, what, x, y, size, deep in plan.rows],
+    )
     if jig is not None:
         pdf.ln(3)
         pdf.line_of("Parts", 12, bold=True)

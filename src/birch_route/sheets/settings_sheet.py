@@ -9,7 +9,13 @@ from .page import Page
 from .run_sheet import SAFETY
 
 COLUMNS = (("bit", 48), ("wood", 34), ("cut", 18), ("feed_mm_min", 24), ("plunge_mm_min", 24), ("speed_rpm", 22), ("depth_of_cut_mm", 22), ("stepover_mm", 22), ("origin", 26))
-HEADS = {"feed_mm_min": "feed", "plunge_mm_min": "plunge", "speed_rpm": "rpm", "depth_of_cut_mm": "deep", "stepover_mm": "side"}
+HEADS = {
+    "feed_mm_min": "feed",
+    "plunge_mm_min": "plunge",
+    "speed_rpm": "rpm",
+    "depth_of_cut_mm": "deep",
+    "stepover_mm": "side",
+}
 SAID: dict[str, type[Quantity]] = {"feed_mm_min": rate, "plunge_mm_min": rate, "depth_of_cut_mm": mm, "stepover_mm": mm}
 
 
@@ -21,7 +27,11 @@ def settings_sheet_pdf(machine: str, rows: list[dict[str, Any]], unit: Unit = Un
     pdf.set_title(pdf.words(f"Settings of {machine}"))
     pdf.add_page()
     pdf.line_of(f"Settings of {machine}", 15, bold=True)
-    pdf.line_of(f"Bold: proven, cut in this shop with a record. All else is computed from unverified starting figures: begin slower, listen, and keep a record. Lengths in {unit}, rates in {unit} a minute.", 9)
+    pdf.line_of(
+        f"Bold: proven, cut in this shop with a record. All else is computed from unverified starting figures: "
+        f"begin slower, listen, and keep a record. Lengths in {unit}, rates in {unit} a minute.",
+        9,
+    )
     pdf.ln(1)
     for bold, row in ((True, {k: HEADS.get(k, k) for k, _ in COLUMNS}), *((r["origin"] == "proven", r) for r in rows)):
         pdf.set_font("Helvetica", "B" if bold else "", 8)

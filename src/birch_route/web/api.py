@@ -113,8 +113,13 @@ def me(person: Who) -> dict[str, Any]:
 @api.get("/shop", **answers(Shop))
 def shop(services: S, _person: Who) -> dict[str, Any]:
     """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
-    return {"woods": [w.model_dump() for w in woods().values()], "machines": starting_shop()["machines"], "bits": services.rack.bits(), "part_places": part_places(),
-            "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()}}
+    return {
+        "woods": [w.model_dump() for w in woods().values()],
+        "machines": starting_shop()["machines"],
+        "bits": services.rack.bits(),
+        "part_places": part_places(),
+        "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()},
+    }
 
 
 @api.get("/routes", **answers(RouteList))

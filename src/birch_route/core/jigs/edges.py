@@ -41,14 +41,49 @@ def corner_for(route: Route, setup_id: str, about: TurnAxis, bits: Sequence[Bit]
         middle = edge + way * (fig["fence_play_mm"] * (k == 2) + wide / 2)
         places = [(x0 + t * (x1 - x0), middle) for t in along] if lengthwise else [(middle, y0 + t * (y1 - y0)) for t in along]
         draft.hole(f"fence_{k}", f"Pilots of fence {k}", [(float(x), float(y)) for x, y in places], fig["rail_pilot_mm"], round(fig["sheet_mm"] - 4.0, 1))
-        draft.parts.append(JigPart(name=f"Fence {k}", material="beech or ply 18", size=f"{mm((x1 - x0 if lengthwise else y1 - y0) * 0.9):.0f} x {mm(wide):.0f} x {mm(route.blank.thickness_mm * 0.6):.0f}", source="cut", note="one face planed straight; " + ("the blank is found by it" if k == 1 else f"{mm(fig['fence_play_mm']):g} clear of the blank: wedges push the blank against the other")))
+        draft.parts.append(
+            JigPart(
+                name=f"Fence {k}",
+                material="beech or ply 18",
+                size=f"{mm((x1 - x0 if lengthwise else y1 - y0) * 0.9):.0f} x {mm(wide):.0f} x "
+                f"{mm(route.blank.thickness_mm * 0.6):.0f}",
+                source="cut",
+                note="one face planed straight; "
+                + (
+                    "the blank is found by it"
+                    if k == 1
+                    else f"{mm(fig['fence_play_mm']):g} clear of the blank: wedges push the blank against the other"
+                ),
+            )
+        )
     stop = [(x0 - wide / 2, y0 + t * (y1 - y0)) for t in (0.4, 0.6)] if lengthwise else [(x0 + t * (x1 - x0), y0 - wide / 2) for t in (0.4, 0.6)]
     draft.hole("stop", "Pilots of the stop", stop, fig["rail_pilot_mm"], round(fig["sheet_mm"] - 4.0, 1))
-    draft.parts += [JigPart(name="Stop", material="beech", size=f"60 x {mm(wide):.0f}", source="cut", note="its corner relieved, so that chips have room"), JigPart(name="Wedges", material="beech", size="a pair, 1 in 12", count=2, source="cut", note="on the side away from the fence that counts")]
+    draft.parts += [
+        JigPart(
+            name="Stop",
+            material="beech",
+            size=f"60 x {mm(wide):.0f}",
+            source="cut",
+            note="its corner relieved, so that chips have room",
+        ),
+        JigPart(
+            name="Wedges",
+            material="beech",
+            size="a pair, 1 in 12",
+            count=2,
+            source="cut",
+            note="on the side away from the fence that counts",
+        ),
+    ]
     draft.errors += [JigError(what="Edge against its fence", off_mm=fig["edge_fit_mm"], check="No light along the fence, chips blown away; the same edge both times: mark it."),
                      JigError(what="The two fences parallel", off_mm=fig["parallel_mm"], check="A caliper between them at both ends, before anything is cut."),
                      JigError(what="The blank's edge straight", off_mm=fig["straight_mm"], check="A straightedge along the marked edge; plane it once more if it rocks.")]
-    draft.works_with += [_expected(draft), f"Fences {mm((y1 - y0 if lengthwise else x1 - x0) + fig['fence_play_mm']):.2f} apart, the blank and {mm(fig['fence_play_mm']):g}. Turned about its {about.value}, the marked edge goes from fence 1 to fence 2; the programs are derived through that turn."]
+    draft.works_with += [
+        _expected(draft),
+        f"Fences {mm((y1 - y0 if lengthwise else x1 - x0) + fig['fence_play_mm']):.2f} apart, the blank and "
+        f"{mm(fig['fence_play_mm']):g}. Turned about its {about.value}, the marked edge goes from fence 1 to fence "
+        f"2; the programs are derived through that turn.",
+    ]
     draft.step("fences", "Screw the fences and the stop on", 15, "One screw tight, square it along the witness lines, then the others.")
     return _made(draft, JigKind.CORNER, route, setup, blank, wide + out / 2, bits)
 
@@ -101,6 +136,14 @@ def _made(draft: Draft, kind: JigKind, route: Route, setup: Setup, blank: Polygo
     if kind is JigKind.CORNER:
         witness_lines(draft, blank)
     size = shapely.bounds(outline)
-    draft.parts.insert(0, JigPart(name="Board", material="MDF", size=f"{mm(size[2] - size[0]):.0f} x {mm(size[3] - size[1]):.0f} x {mm(fig['sheet_mm']):g}", source="cut"))
+    draft.parts.insert(
+        0,
+        JigPart(
+            name="Board",
+            material="MDF",
+            size=f"{mm(size[2] - size[0]):.0f} x {mm(size[3] - size[1]):.0f} x {mm(fig['sheet_mm']):g}",
+            source="cut",
+        ),
+    )
     draft.step("bolt_on", "Bolt it to the bed, square it by its edge", 8)
     return route_of(draft, kind, route, setup, outline, "mdf", fig["sheet_mm"], bits or route.bits)

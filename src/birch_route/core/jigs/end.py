@@ -64,7 +64,11 @@ def section_of(resolved: Resolved, wanted: EndWanted) -> tuple[float, float]:
     else:
         stretch = box(wanted.at_mm - wanted.long_mm / 2, far.bounds[1], wanted.at_mm + wanted.long_mm / 2, far.bounds[3]).intersection(outline)
         if stretch.is_empty:
-            raise InputError(f"No wood stands at {mm(wanted.at_mm):.0f} along the side; the piece reaches from {mm(xmin):.0f} to {mm(xmax):.0f}.", where="at_mm")
+            raise InputError(
+                f"No wood stands at {mm(wanted.at_mm):.0f} along the side; the piece reaches from {mm(xmin):.0f} to "
+                f"{mm(xmax):.0f}.",
+                where="at_mm",
+            )
         edge = stretch.bounds[1 if wanted.end is End.LOWER else 3]
         part = stretch.intersection(box(xmin, edge, xmax, edge + strip) if wanted.end is End.LOWER else box(xmin, edge - strip, xmax, edge))
         low, high = part.bounds[0] - wanted.at_mm, part.bounds[2] - wanted.at_mm
@@ -95,8 +99,13 @@ def end_job_for(route: Route, wanted: EndWanted, budget: AngleBudget, bits: Sequ
     low, high, thick = round(low, 3), round(high, 3), round(thick, 3)
     features = _features(wanted, low, high, thick)
     across = f"y toward the front face, from the middle of its {mm(resolved.thickness_mm):.1f}"
-    words = [f"The {WORDS[wanted.end]} is up, drawn as the rectangle round its last {mm(fig['strip_mm']):g}: z points out of it, {across}; x runs along the piece's {'y' if wanted.end in (End.LEFT, End.RIGHT) else 'x'}{'' if _sign(wanted.end) > 0 else ', the other way'}, from "
-             f"{'its middle line' if wanted.end in (End.LEFT, End.RIGHT) else f'{mm(wanted.at_mm):.0f} along it'}.", budget.words]
+    words = [
+        f"The {WORDS[wanted.end]} is up, drawn as the rectangle round its last {mm(fig['strip_mm']):g}: z points "
+        f"out of it, {across}; x runs along the piece's "
+        f"{'y' if wanted.end in (End.LEFT, End.RIGHT) else 'x'}{'' if _sign(wanted.end) > 0 else ', the other way'}, from "
+        f"{'its middle line' if wanted.end in (End.LEFT, End.RIGHT) else f'{mm(wanted.at_mm):.0f} along it'}.",
+        budget.words,
+    ]
     name = f"{WORDS[wanted.end].capitalize()} of {route.job}"[:80]
     record = EndWork(made_for=route.job, made_from=content_hash(route), end=wanted.end, wanted_deg=budget.wanted_deg, wedge_deg=budget.wedge_deg, in_blank_deg=budget.in_blank_deg, words=words)
     outline = {"kind": "rectangle", "x_mm": (low + high) / 2, "y_mm": 0.0, "length_mm": high - low, "width_mm": thick, "corner_radius_mm": 0.0, "angle_deg": 0.0}
@@ -124,7 +133,13 @@ def _features(wanted: EndWanted, low: float, high: float, thick: float) -> list[
     half = {Cut.FACE: 0.0, Cut.HOLES: (wanted.count - 1) * wanted.apart_mm / 2 + wanted.across_mm / 2}.get(wanted.cut, wanted.wide_mm / 2)
     deep_y = {Cut.FACE: 0.0, Cut.HOLES: wanted.across_mm / 2}.get(wanted.cut, wanted.thick_mm / 2)
     if half + beside > min(-low, high) or deep_y + beside > thick / 2:
-        raise InputError(f"This reaches {mm(half):.1f} to either side of the middle and is {mm(2 * deep_y):.1f} thick; the end reaches {mm(-low):.1f} and {mm(high):.1f} and is {mm(thick):.1f} thick, of which {mm(beside):g} must stay beside it.", where="cut", half_mm=half)
+        raise InputError(
+            f"This reaches {mm(half):.1f} to either side of the middle and is {mm(2 * deep_y):.1f} thick; the end "
+            f"reaches {mm(-low):.1f} and {mm(high):.1f} and is {mm(thick):.1f} thick, of which {mm(beside):g} must "
+            f"stay beside it.",
+            where="cut",
+            half_mm=half,
+        )
     if wanted.cut is Cut.HOLES:
         return [{"kind": "hole", "id": "holes", "name": "Holes in the end", "points": [[round((k - (wanted.count - 1) / 2) * wanted.apart_mm, 3), 0.0] for k in range(wanted.count)], "diameter_mm": wanted.across_mm, "depth_mm": wanted.deep_mm, "least_floor_mm": 0.0}]
     if wanted.cut is Cut.MORTISE:

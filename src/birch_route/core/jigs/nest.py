@@ -38,7 +38,11 @@ def nest_for(route: Route, setup_id: str, bits: Sequence[Bit] | None = None) -> 
     window = window_of(outline, nest)
     thick = min((t for t in fig["sheets_mm"] if t >= nest.deep_mm + fig["nest_floor_mm"]), default=0.0)
     if not thick:
-        raise InfeasibleError(f"No sheet is thick enough for a nest {mm(nest.deep_mm):g} deep with a floor of {mm(fig['nest_floor_mm']):g}. Make it shallower.", where="nest")
+        raise InfeasibleError(
+            f"No sheet is thick enough for a nest {mm(nest.deep_mm):g} deep with a floor of "
+            f"{mm(fig['nest_floor_mm']):g}. Make it shallower.",
+            where="nest",
+        )
     x0, y0, x1, y1 = window.region.bounds
     middle, notch = window.region.centroid, fig["notch_mm"]
     edges = shapely.LineString([(middle.x, y0 - 5), (middle.x, y1 + 5)]).intersection(window.region).bounds
@@ -48,14 +52,27 @@ def nest_for(route: Route, setup_id: str, bits: Sequence[Bit] | None = None) -> 
     sheet = rounded_box(x0 - border, y0 - border, x1 + border, y1 + border, 8.0)
     board_bolts(draft, sheet)
     witness_lines(draft, box(x0, y0, x1, y1).buffer(12.0).envelope)
-    draft.parts += [JigPart(name="Nest", material="MDF", size=f"{mm(x1 - x0 + 2 * border):.0f} x {mm(y1 - y0 + 2 * border):.0f} x {mm(thick):g}", source="cut", note=f"window {mm(nest.deep_mm):g} deep, {mm(thick - nest.deep_mm):.1f} of floor carry the piece")]
+    draft.parts += [
+        JigPart(
+            name="Nest",
+            material="MDF",
+            size=f"{mm(x1 - x0 + 2 * border):.0f} x {mm(y1 - y0 + 2 * border):.0f} x {mm(thick):g}",
+            source="cut",
+            note=f"window {mm(nest.deep_mm):g} deep, {mm(thick - nest.deep_mm):.1f} of floor carry the piece",
+        )
+    ]
     if not any(h.kind is not HardwareKind.SPACER for h in setup.hardware):
         draft.parts.append(JigPart(name="Double-sided tape", material="or clamps", source="buy", note="a nest holds nothing down: put what does into the setup"))
     draft.errors += [JigError(what="Piece in the window", off_mm=nest.play_mm, check="It must drop in by hand and not turn; a strip of paper at one side takes the play."),
                      JigError(what="Place of the window", off_mm=fig["hole_place_mm"], check="Cut the nest where it is used and leave it bolted down: then this is nothing."),
                      JigError(what="Outline of the piece", off_mm=fig["edge_fit_mm"], check="Sand tabs flush first; a caliper across waist and widest place against the drawing.")]
     if window.tips:
-        draft.works_with.append(f"{len(window.tips)} tips of the outline are sharper than a bit of {mm(nest.bit_mm):g} cuts; it is led on there: " + ", ".join(f"{mm(out):.1f} at {mm(x):.0f}, {mm(y):.0f}" for x, y, out in window.tips[:6]) + ".")
+        draft.works_with.append(
+            f"{len(window.tips)} tips of the outline are sharper than a bit of {mm(nest.bit_mm):g} cuts; it is led "
+            f"on there: "
+            + ", ".join(f"{mm(out):.1f} at {mm(x):.0f}, {mm(y):.0f}" for x, y, out in window.tips[:6])
+            + "."
+        )
     else:
         draft.works_with.append(f"A bit of {mm(nest.bit_mm):g} or thinner reaches every tip of the outline.")
     draft.step("ease", "Ease the upper edge of the window, wax its wall", 6, "Blow dust out of the corners before every piece.")

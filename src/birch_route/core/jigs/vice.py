@@ -77,7 +77,10 @@ def vice_plate_for(route: Route, setup_id: str, budget: AngleBudget, bits: Seque
         along = fig["vice_from_mm"] + k * fig["vice_apart_mm"]
         draft.hole(name, f"Stop for {deg:.2f} degrees", [stop_place(pivot, along, deg, fig["fence_mm"], fig["datum_hole_mm"])], fig["datum_hole_mm"], None)
         off = math.degrees(math.atan2(math.hypot(fig["hole_place_mm"], fig["pin_fit_mm"]), along))
-        draft.works_with.append(f"{'The angle wanted' if k == 0 else 'Stop'} {deg:.2f}°: pin {mm(along):.0f} along the fence from the pivot, within {off:.2f}°.")
+        draft.works_with.append(
+            f"{'The angle wanted' if k == 0 else 'Stop'} {deg:.2f}°: pin {mm(along):.0f} along the fence from the "
+            f"pivot, within {off:.2f}°."
+        )
     first = math.hypot(fig["hole_place_mm"], fig["pin_fit_mm"]) / fig["vice_from_mm"]
     for k, x in enumerate((0.2, 0.5, 0.8), 1):
         draft.hole(f"jaw_{k}", f"Jaw bolt {k}", [(x * long, 16.0)], fig["bolt_hole_mm"], None)
@@ -87,10 +90,35 @@ def vice_plate_for(route: Route, setup_id: str, budget: AngleBudget, bits: Seque
     draft.pocket("witness", "Witness line of the fence", {"kind": "rectangle", "x_mm": round(pivot[0] + middle * c - up * s, 3), "y_mm": round(pivot[1] + middle * s + up * c, 3), "length_mm": 0.5 * long, "width_mm": fig["witness_mm"],
                                                                "corner_radius_mm": fig["witness_mm"] / 2, "angle_deg": round(budget.fence_deg, 4)}, fig["witness_deep_mm"])
     draft.parts += [
-        JigPart(name="Plate", material="Birch plywood", size=f"{mm(long):.0f} x {mm(high):.0f} x {mm(fig['sheet_mm']):g}", source="cut"),
-        JigPart(name="Fence", material="beech, planed straight", size=f"{mm(long - 20):.0f} x {mm(fig['fence_mm']):g} x 20", source="cut", note=f"an {mm(fig['datum_hole_mm']):g} hole in its middle line, {mm(pivot[0] - 10):.0f} from its end"),
-        JigPart(name="Pivot bolt and stop pin", material="steel", size=f"{mm(fig['datum_hole_mm']):g} x 45", count=2, source="buy"), JigPart(name="Jaw bolts", size="M6", count=3, source="hand"),
-        JigPart(name="Clamp for the piece", size="opens 60, padded", count=2, source="hand", note="cork under finished faces")]
+        JigPart(
+            name="Plate",
+            material="Birch plywood",
+            size=f"{mm(long):.0f} x {mm(high):.0f} x {mm(fig['sheet_mm']):g}",
+            source="cut",
+        ),
+        JigPart(
+            name="Fence",
+            material="beech, planed straight",
+            size=f"{mm(long - 20):.0f} x {mm(fig['fence_mm']):g} x 20",
+            source="cut",
+            note=f"an {mm(fig['datum_hole_mm']):g} hole in its middle line, {mm(pivot[0] - 10):.0f} from its end",
+        ),
+        JigPart(
+            name="Pivot bolt and stop pin",
+            material="steel",
+            size=f"{mm(fig['datum_hole_mm']):g} x 45",
+            count=2,
+            source="buy",
+        ),
+        JigPart(name="Jaw bolts", size="M6", count=3, source="hand"),
+        JigPart(
+            name="Clamp for the piece",
+            size="opens 60, padded",
+            count=2,
+            source="hand",
+            note="cork under finished faces",
+        ),
+    ]
     draft.errors += [JigError(what="Angle, 100 along the piece", off_mm=round(100 * first, 3), check="Gauge block or caliper over the fence at two places; write the reading on the plate."),
                      JigError(what="Plate square to the bed", off_mm=fig["edge_fit_mm"], check="A dial or a pencil in the collet along the plate's upper edge, both ways.")]
     draft.works_with.insert(0, budget.words)

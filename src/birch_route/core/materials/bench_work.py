@@ -45,7 +45,16 @@ def blank_steps(blank: Blank) -> list[BenchStep]:
     fig, out = figures()["glue"], []
     joints = len(blank.planks) - 1
     if joints > 0:
-        out.append(_step("joint", "Joint the edges", fig["joint_min"] * joints, BenchKind.JOINT, f"{2 * joints} edges, {mm(blank.joint_loss_mm):.1f} off each. Mark each pair so that it goes back as it was."))
+        out.append(
+            _step(
+                "joint",
+                "Joint the edges",
+                fig["joint_min"] * joints,
+                BenchKind.JOINT,
+                f"{2 * joints} edges, {mm(blank.joint_loss_mm):.1f} off each. Mark each pair so that it goes back "
+                f"as it was.",
+            )
+        )
         out.append(_step("dry_fit", "Fit the joint dry", fig["dry_fit_min"] * joints, BenchKind.DRY_FIT, "No light through the seam, no rocking. Read the grain: both boards should plane the same way."))
         plan = clamp_plan(blank.length_mm, min(p.width_mm for p in blank.planks))
         places = ", ".join(f"{mm(x):.0f}" for x in plan.places_mm)
@@ -54,7 +63,15 @@ def blank_steps(blank: Blank) -> list[BenchStep]:
         out.append(_step("glue_wait", "Glue line dries", fig["wait_min"], BenchKind.WAIT, f"{fig['clamp_min']:.0f} min in the clamps, then leave it before it is machined. Scrape squeeze-out once it is dry.", wait=True))
     for layer in [layer for layer in blank.layers if layer.glued_before is None][1:]:
         out += glue_steps(layer)
-    out.append(_step("plane", f"Plane to {mm(blank.thickness_mm):.1f}", fig["plane_min"], BenchKind.PLANE, "Both faces. Wind and cup first, thickness last."))
+    out.append(
+        _step(
+            "plane",
+            f"Plane to {mm(blank.thickness_mm):.1f}",
+            fig["plane_min"],
+            BenchKind.PLANE,
+            "Both faces. Wind and cup first, thickness last.",
+        )
+    )
     out.append(_step("measure", "Measure the thickness", fig["mark_min"], BenchKind.MEASURE, "Caliper at the four corners and the middle; write the readings on the Blank screen."))
     out.append(_step("mark", "Mark centre lines", fig["mark_min"], BenchKind.MARK, "On both faces and both ends, and which end is the neck's."))
     return out

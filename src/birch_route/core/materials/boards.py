@@ -42,7 +42,10 @@ def glue_up(widths_mm: list[float], loss_mm: float, blank_y_mm: float, blank_wid
     left = [w - loss_mm * ((k > 0) + (k < inner)) for k, w in enumerate(widths_mm)]
     for k, width in enumerate(left):
         if width <= 0:
-            raise InputError(f"Board {k + 1} is {mm(widths_mm[k]):.1f} wide and is gone once its edges are jointed.", where="blank.planks")
+            raise InputError(
+                f"Board {k + 1} is {mm(widths_mm[k]):.1f} wide and is gone once its edges are jointed.",
+                where="blank.planks",
+            )
     total = sum(left)
     y = blank_y_mm + (blank_width_mm - total) / 2
     strips = []

@@ -210,8 +210,18 @@ def _travel(section: Section, points: np.ndarray, machine: Machine) -> list[Find
     size = np.nanmax(points, 0) - np.nanmin(points, 0)
     for k, axis in enumerate("XYZ"):
         if size[k] > machine.travel_mm[k] + 1e-6:
-            return [finding("travel.outside", f"The program spans {mm(size[k]):.1f} along {axis}; {machine.name} travels {mm(machine.travel_mm[k]):.1f}.",
-                            line=section.lines[0], facts=[Fact(name="span", value=round(float(size[k]), 2)), Fact(name="travel", value=machine.travel_mm[k], source="machine")])]
+            return [
+                finding(
+                    "travel.outside",
+                    f"The program spans {mm(size[k]):.1f} along {axis}; {machine.name} travels "
+                    f"{mm(machine.travel_mm[k]):.1f}.",
+                    line=section.lines[0],
+                    facts=[
+                        Fact(name="span", value=round(float(size[k]), 2)),
+                        Fact(name="travel", value=machine.travel_mm[k], source="machine"),
+                    ],
+                )
+            ]
     return []
 
 
@@ -229,6 +239,14 @@ def _loose(wood: Wood, section: Section, known: list[Finding]) -> list[Finding]:
             place = ((i + 0.5) * wood.grid.cell_mm, (j + 0.5) * wood.grid.cell_mm, 0.0)
             if any(f.code == "piece.freed" and f.place and math.dist(f.place[:2], place[:2]) < 5 for f in known + out):
                 continue
-            out.append(finding("piece.freed", f"Line {section.lines[-1]}: a piece of {cm2(areas[piece] / 100):.1f} is cut free by then and nothing joins it to the stock's edge.",
-                               line=section.lines[-1], place=place, facts=[Fact(name="area", value=round(float(areas[piece]), 1), unit="mm2")]))
+            out.append(
+                finding(
+                    "piece.freed",
+                    f"Line {section.lines[-1]}: a piece of {cm2(areas[piece] / 100):.1f} is cut free by then and "
+                    f"nothing joins it to the stock's edge.",
+                    line=section.lines[-1],
+                    place=place,
+                    facts=[Fact(name="area", value=round(float(areas[piece]), 1), unit="mm2")],
+                )
+            )
     return out

@@ -32,5 +32,13 @@ def ledger(simulations: list[Simulation]) -> list[Entry]:
         piece = blank.thickness_mm - blank.faced_below_mm
         out.append(Entry(sim.setup.id, f"Z zero on the {zero}", blank.thickness_mm, piece, face))
         if above > 0 and any(s.operation.kind is OperationKind.FACE for s in sim.steps):
-            out.append(Entry(sim.setup.id, f"After {mm(above):g} are skimmed off", float((sim.result - sim.bottom).max()), piece - above, face))
+            out.append(
+                Entry(
+                    sim.setup.id,
+                    f"After {mm(above):g} are skimmed off",
+                    float((sim.result - sim.bottom).max()),
+                    piece - above,
+                    face,
+                )
+            )
     return out

@@ -48,7 +48,13 @@ class HeldPiece:
             return ", ".join(self.hardware)
         if not self.joined:
             return "nothing"
-        return f"{self.tabs} tab{'s' if self.tabs != 1 else ''} to wood that is held" if self.tabs else f"a skin of {mm(self.skin_mm):.1f} all round" if self.skin_mm else "wood beside it that is not cut through"
+        return (
+            f"{self.tabs} tab{'s' if self.tabs != 1 else ''} to wood that is held"
+            if self.tabs
+            else f"a skin of {mm(self.skin_mm):.1f} all round"
+            if self.skin_mm
+            else "wood beside it that is not cut through"
+        )
 
 
 def held_pieces(sim: Simulation) -> list[HeldPiece]:

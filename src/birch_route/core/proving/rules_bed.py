@@ -54,9 +54,19 @@ def index_hole_cut(sim: Simulation) -> Iterator[Finding]:
         return
     gap, k, n = worst
     step, (hx, hy) = sim.steps[n], machine.index_holes_mm[k]
-    words = f"cuts into the index hole at {mm(hx):g}, {mm(hy):g} of the waste board" if gap < 0 else f"cuts the waste board {mm(gap):.1f} from its index hole at {mm(hx):g}, {mm(hy):g}"
-    yield finding("bed.index_hole", f"{step.operation.name} {words}; what is cut there holds no pin true any more. {mm(keep):g} is the least.", operation=step.operation.id, place=(float(holes[k, 0]), float(holes[k, 1]), low), cures=_moved(sim, cuts, keep),
-                  facts=[Fact(name="gap", value=round(gap, 2)), Fact(name="least", value=keep, source="figures, unverified")])
+    words = (
+        f"cuts into the index hole at {mm(hx):g}, {mm(hy):g} of the waste board"
+        if gap < 0
+        else f"cuts the waste board {mm(gap):.1f} from its index hole at {mm(hx):g}, {mm(hy):g}"
+    )
+    yield finding(
+        "bed.index_hole",
+        f"{step.operation.name} {words}; what is cut there holds no pin true any more. {mm(keep):g} is the least.",
+        operation=step.operation.id,
+        place=(float(holes[k, 0]), float(holes[k, 1]), low),
+        cures=_moved(sim, cuts, keep),
+        facts=[Fact(name="gap", value=round(gap, 2)), Fact(name="least", value=keep, source="figures, unverified")],
+    )
 
 
 def _moved(sim: Simulation, cuts: list[tuple[shapely.Geometry, float]], keep: float) -> list[Cure]:
@@ -72,7 +82,12 @@ def _moved(sim: Simulation, cuts: list[tuple[shapely.Geometry, float]], keep: fl
             continue
         there = shapely.points(holes - [dx + x, dy + y])
         if all((shapely.distance(there, lines) - radius >= keep).all() for lines, radius in cuts):
-            return [Cure(sentence=f"Put the blank {mm(x):+g}, {mm(y):+g} along the bed", edits=[set_edit(f"setups.{s}.blank_at_mm", [round(a, 3), round(b, 3)]) for s, a, b in at])]
+            return [
+                Cure(
+                    sentence=f"Put the blank {mm(x):+g}, {mm(y):+g} along the bed",
+                    edits=[set_edit(f"setups.{s}.blank_at_mm", [round(a, 3), round(b, 3)]) for s, a, b in at],
+                )
+            ]
     return []
 
 
@@ -90,9 +105,28 @@ def beside_the_pins(sim: Simulation) -> Iterator[Finding]:
         return
     x, y = shift
     there = [(s.id, [round(s.blank_at_mm[0] + x, 3), round(s.blank_at_mm[1] + y, 3)]) for s in mine_too]
-    cures = [Cure(sentence=f"Put the blank {mm(x):+.1f}, {mm(y):+.1f} along the bed", edits=[set_edit(f"setups.{s}.blank_at_mm", at) for s, at in there])] if min(min(at) for _, at in there) >= 0 else []
-    yield finding("bed.beside_pins", f"{hole.name} would fit the machine's own index holes, but the blank lies {mm(np.hypot(x, y)):.1f} beside them.", place=(*sim.frame.point(*hole.points[0], 0.0)[:2], 0.0), feature=hole.id, cures=cures,
-                  facts=[Fact(name="beside", value=round(float(np.hypot(x, y)), 2)), Fact(name="fit", value=fig["pins_fit_mm"], source="figures, unverified")])
+    cures = (
+        [
+            Cure(
+                sentence=f"Put the blank {mm(x):+.1f}, {mm(y):+.1f} along the bed",
+                edits=[set_edit(f"setups.{s}.blank_at_mm", at) for s, at in there],
+            )
+        ]
+        if min(min(at) for _, at in there) >= 0
+        else []
+    )
+    yield finding(
+        "bed.beside_pins",
+        f"{hole.name} would fit the machine's own index holes, but the blank lies {mm(np.hypot(x, y)):.1f} beside "
+        f"them.",
+        place=(*sim.frame.point(*hole.points[0], 0.0)[:2], 0.0),
+        feature=hole.id,
+        cures=cures,
+        facts=[
+            Fact(name="beside", value=round(float(np.hypot(x, y)), 2)),
+            Fact(name="fit", value=fig["pins_fit_mm"], source="figures, unverified"),
+        ],
+    )
 
 
 @rule
@@ -112,6 +146,18 @@ def place_taken(sim: Simulation) -> Iterator[Finding]:
         code = "bed.probe_taken" if name == "touched off" else "bed.change_taken"
         facts = [Fact(name="room", value=round(near, 1)), Fact(name="wanted", value=round(room, 1), source="machine" if name == "touched off" else "figures, unverified")]
         if beyond > 0:
-            yield finding(code, f"Bits are {name} at {mm(place[0]):g}, {mm(place[1]):g}, {mm(beyond):.1f} beyond the travel of {machine.name}.", place=(spot.x, spot.y, 0.0), facts=[Fact(name="beyond travel", value=round(beyond, 1))])
+            yield finding(
+                code,
+                f"Bits are {name} at {mm(place[0]):g}, {mm(place[1]):g}, {mm(beyond):.1f} beyond the travel of "
+                f"{machine.name}.",
+                place=(spot.x, spot.y, 0.0),
+                facts=[Fact(name="beyond travel", value=round(beyond, 1))],
+            )
         elif near < room:
-            yield finding(code, f"Bits are {name} at {mm(place[0]):g}, {mm(place[1]):g}, {mm(near):.1f} from {who[0].lower() + who[1:]}; {mm(room):.0f} is what it takes. Move the blank, or the place.", place=(spot.x, spot.y, 0.0), facts=facts)
+            yield finding(
+                code,
+                f"Bits are {name} at {mm(place[0]):g}, {mm(place[1]):g}, {mm(near):.1f} from "
+                f"{who[0].lower() + who[1:]}; {mm(room):.0f} is what it takes. Move the blank, or the place.",
+                place=(spot.x, spot.y, 0.0),
+                facts=facts,
+            )

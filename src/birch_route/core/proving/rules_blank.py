@@ -20,9 +20,24 @@ def boards_narrow(sim: Simulation) -> Iterator[Finding]:
         return
     joined = glue_up([p.width_mm for p in blank.planks], blank.joint_loss_mm, blank.y_mm, blank.width_mm)
     if joined.short_mm > 0.05:
-        yield finding("blank.boards_narrow", f"{len(blank.planks)} boards give {mm(joined.width_mm):.1f} once jointed; the blank is {mm(blank.width_mm):.1f} wide. {mm(joined.short_mm):.1f} is missing.",
-                      facts=[Fact(name="boards give", value=round(joined.width_mm, 2)), Fact(name="blank", value=blank.width_mm, source="route")],
-                      cures=[Cure(sentence=f"Blank {mm(joined.width_mm):.1f} wide", edits=[set_edit("blank.width_mm", round(joined.width_mm - 0.05, 1)), set_edit("blank.y_mm", round(blank.y_mm + joined.short_mm / 2, 2))])])
+        yield finding(
+            "blank.boards_narrow",
+            f"{len(blank.planks)} boards give {mm(joined.width_mm):.1f} once jointed; the blank is "
+            f"{mm(blank.width_mm):.1f} wide. {mm(joined.short_mm):.1f} is missing.",
+            facts=[
+                Fact(name="boards give", value=round(joined.width_mm, 2)),
+                Fact(name="blank", value=blank.width_mm, source="route"),
+            ],
+            cures=[
+                Cure(
+                    sentence=f"Blank {mm(joined.width_mm):.1f} wide",
+                    edits=[
+                        set_edit("blank.width_mm", round(joined.width_mm - 0.05, 1)),
+                        set_edit("blank.y_mm", round(blank.y_mm + joined.short_mm / 2, 2)),
+                    ],
+                )
+            ],
+        )
 
 
 @rule_once
@@ -38,8 +53,17 @@ def glue_line_in_hole(sim: Simulation) -> Iterator[Finding]:
         for x, y in solid.points:
             near = min(lines, key=lambda line: abs(line - y))
             if abs(near - y) < solid.diameter_mm / 2:
-                yield finding("blank.glue_line_in_hole", f"The glue line at {mm(near):.1f} runs through {solid.name}, {mm(abs(near - y)):.1f} off its middle. It may open when the bush is pressed in.",
-                              feature=solid.id, place=(x, y, 0.0), facts=[Fact(name="off the middle", value=round(abs(near - y), 2)), Fact(name="hole", value=solid.diameter_mm, source="feature")])
+                yield finding(
+                    "blank.glue_line_in_hole",
+                    f"The glue line at {mm(near):.1f} runs through {solid.name}, {mm(abs(near - y)):.1f} off its "
+                    f"middle. It may open when the bush is pressed in.",
+                    feature=solid.id,
+                    place=(x, y, 0.0),
+                    facts=[
+                        Fact(name="off the middle", value=round(abs(near - y), 2)),
+                        Fact(name="hole", value=solid.diameter_mm, source="feature"),
+                    ],
+                )
 
 
 @rule_once
@@ -67,10 +91,29 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
     uneven = flat.spread_mm > blank.skim_mm + blank.skim_back_mm + within
     if abs(off) <= max(within, flat.spread_mm / 2) and not uneven:
         return
-    words = (f"The blank measures {mm(flat.least_mm):.2f} to {mm(flat.most_mm):.2f}; the route says {mm(blank.thickness_mm):.2f}. " if abs(off) > within else f"The blank is uneven by {mm(flat.spread_mm):.2f} and {mm(blank.skim_mm + blank.skim_back_mm):.2f} is skimmed. ")
-    yield finding("blank.thickness_off", words + "Depths to the back and through cuts follow the thickness.",
-                  facts=[Fact(name="least", value=flat.least_mm, source="reading"), Fact(name="most", value=flat.most_mm, source="reading"), Fact(name="route says", value=blank.thickness_mm, source="route")],
-                  cures=[Cure(sentence=f"Thickness {mm(flat.most_mm):.2f}", edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))])] if abs(off) > within and not uneven else [])
+    words = (
+        f"The blank measures {mm(flat.least_mm):.2f} to {mm(flat.most_mm):.2f}; the route says "
+        f"{mm(blank.thickness_mm):.2f}. "
+        if abs(off) > within
+        else f"The blank is uneven by {mm(flat.spread_mm):.2f} and {mm(blank.skim_mm + blank.skim_back_mm):.2f} is skimmed. "
+    )
+    yield finding(
+        "blank.thickness_off",
+        words + "Depths to the back and through cuts follow the thickness.",
+        facts=[
+            Fact(name="least", value=flat.least_mm, source="reading"),
+            Fact(name="most", value=flat.most_mm, source="reading"),
+            Fact(name="route says", value=blank.thickness_mm, source="route"),
+        ],
+        cures=[
+            Cure(
+                sentence=f"Thickness {mm(flat.most_mm):.2f}",
+                edits=[set_edit("blank.thickness_mm", round(flat.most_mm, 2))],
+            )
+        ]
+        if abs(off) > within and not uneven
+        else [],
+    )
 
 
 @rule_once
@@ -90,6 +133,15 @@ def layers_off(sim: Simulation) -> Iterator[Finding]:
     blank = sim.route.blank
     total = sum(layer.thickness_mm for layer in blank.layers)
     if blank.layers and abs(total - blank.thickness_mm) > figures()["flaws"]["thickness_mm"]:
-        yield finding("blank.layers_off", f"The layers add up to {mm(total):.2f}; the blank is {mm(blank.thickness_mm):.2f} thick. Depths into the layers and the weight follow the layers.",
-                      facts=[Fact(name="layers", value=round(total, 2), source="route"), Fact(name="blank", value=blank.thickness_mm, source="route")],
-                      cures=[Cure(sentence=f"Thickness {mm(total):.2f}", edits=[set_edit("blank.thickness_mm", round(total, 2))])])
+        yield finding(
+            "blank.layers_off",
+            f"The layers add up to {mm(total):.2f}; the blank is {mm(blank.thickness_mm):.2f} thick. Depths into "
+            f"the layers and the weight follow the layers.",
+            facts=[
+                Fact(name="layers", value=round(total, 2), source="route"),
+                Fact(name="blank", value=blank.thickness_mm, source="route"),
+            ],
+            cures=[
+                Cure(sentence=f"Thickness {mm(total):.2f}", edits=[set_edit("blank.thickness_mm", round(total, 2))])
+            ],
+        )

@@ -42,4 +42,10 @@ def over_hollows(sim: Simulation) -> Iterator[Finding]:
         if left <= 0.01:
             yield finding("cap.broken", f"{by} breaks through the layer into {feature.name}. Move one of them, or say that they are meant to open into each other.", feature=feature.id, place=(x, y, float(sim.hollow.roof[at][j, i])), facts=facts)
         else:
-            yield finding("cap.thin", f"{by} leaves {mm(left):.1f} of the layer over {feature.name}; {mm(least):g} is asked for.", feature=feature.id, place=(x, y, float(sim.hollow.roof[at][j, i]) + left), facts=facts)
+            yield finding(
+                "cap.thin",
+                f"{by} leaves {mm(left):.1f} of the layer over {feature.name}; {mm(least):g} is asked for.",
+                feature=feature.id,
+                place=(x, y, float(sim.hollow.roof[at][j, i]) + left),
+                facts=facts,
+            )

@@ -22,7 +22,23 @@ def slots(sim: Simulation) -> Iterator[Finding]:
             done = any(s is not step and problem.feature in s.operation.features and s.bit.cut_diameter_mm < step.bit.cut_diameter_mm - 0.05 for s in sim.steps)
             if done:
                 continue
-            cures = [*narrower(sim, step.operation.id, width / 1.1), Cure(sentence="Clear by rings, slots too", edits=[{"do": "choose_clearing", "operation": step.operation.id, "clearing": "rings"}])]
-            yield finding("clearing.slot", f"{solid.name} is only {mm(width):.2f} wide there: the {step.bit.name} would cut a full slot, so the clearing with a bounded engagement leaves it.",
-                          operation=step.operation.id, feature=solid.id, place=(problem.x_mm, problem.y_mm, solid.floor_mm or 0.0), cures=cures,
-                          facts=[Fact(name="width", value=round(width, 2)), Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")])
+            cures = [
+                *narrower(sim, step.operation.id, width / 1.1),
+                Cure(
+                    sentence="Clear by rings, slots too",
+                    edits=[{"do": "choose_clearing", "operation": step.operation.id, "clearing": "rings"}],
+                ),
+            ]
+            yield finding(
+                "clearing.slot",
+                f"{solid.name} is only {mm(width):.2f} wide there: the {step.bit.name} would cut a full slot, so "
+                f"the clearing with a bounded engagement leaves it.",
+                operation=step.operation.id,
+                feature=solid.id,
+                place=(problem.x_mm, problem.y_mm, solid.floor_mm or 0.0),
+                cures=cures,
+                facts=[
+                    Fact(name="width", value=round(width, 2)),
+                    Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit"),
+                ],
+            )

@@ -16,10 +16,26 @@ def form(sim: Simulation) -> Iterator[Finding]:
         for problem in step.problems:
             if problem.code == "edge.bit_form":
                 rim = sim.resolved.rims[problem.feature]
-                yield finding("edge.bit_form", f"The {step.bit.name} does not make {rim.words}.", operation=step.operation.id, place=(problem.x_mm, problem.y_mm, 0.0),
-                              facts=[Fact(name="size", value=round(rim.size_mm, 2), source="route"), Fact(name="bit", value=round(step.bit.corner_radius_mm, 2), source="bit")],
-                              cures=[Cure(sentence="Take a bit that does", edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": True}]),
-                                     Cure(sentence="Leave it to the bench", edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": False}])])
+                yield finding(
+                    "edge.bit_form",
+                    f"The {step.bit.name} does not make {rim.words}.",
+                    operation=step.operation.id,
+                    place=(problem.x_mm, problem.y_mm, 0.0),
+                    facts=[
+                        Fact(name="size", value=round(rim.size_mm, 2), source="route"),
+                        Fact(name="bit", value=round(step.bit.corner_radius_mm, 2), source="bit"),
+                    ],
+                    cures=[
+                        Cure(
+                            sentence="Take a bit that does",
+                            edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": True}],
+                        ),
+                        Cure(
+                            sentence="Leave it to the bench",
+                            edits=[{"do": "machine_edge", "edge": problem.feature, "by_machine": False}],
+                        ),
+                    ],
+                )
 
 
 @rule_once
@@ -29,5 +45,16 @@ def made(sim: Simulation) -> Iterator[Finding]:
     for edge, rim in sim.whole_resolved.rims.items():
         if edge not in done:
             x, y = rim.lines[0][len(rim.lines[0]) // 2] if rim.lines else rim.region.exterior.coords[0]
-            yield finding("edge.not_made", f"No operation makes {rim.words}.", place=(float(x), float(y), 0.0), facts=[Fact(name="size", value=round(rim.size_mm, 2), source="route")],
-                          cures=[Cure(sentence="Add it", edits=[{"do": "machine_edge", "edge": edge, "by_machine": True}]), Cure(sentence="Leave it to the bench", edits=[{"do": "machine_edge", "edge": edge, "by_machine": False}])])
+            yield finding(
+                "edge.not_made",
+                f"No operation makes {rim.words}.",
+                place=(float(x), float(y), 0.0),
+                facts=[Fact(name="size", value=round(rim.size_mm, 2), source="route")],
+                cures=[
+                    Cure(sentence="Add it", edits=[{"do": "machine_edge", "edge": edge, "by_machine": True}]),
+                    Cure(
+                        sentence="Leave it to the bench",
+                        edits=[{"do": "machine_edge", "edge": edge, "by_machine": False}],
+                    ),
+                ],
+            )

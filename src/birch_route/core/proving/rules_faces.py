@@ -22,20 +22,45 @@ def _breaks_through(sim: Simulation, one: Solid, other: Solid, left: float, leas
         feature = drawn.get(solid.id)
         shallower = solid.deep_mm(sim.resolved.thickness_mm) - (least - left)
         if feature is not None and getattr(feature, "depth_from", None) is None and shallower > 0.5:
-            cures.append(Cure(sentence=f"{solid.name} {mm(least - left):.1f} shallower", edits=[set_edit(f"piece.features.{solid.id}.depth_mm", round(shallower - 0.01, 2))]))
+            cures.append(
+                Cure(
+                    sentence=f"{solid.name} {mm(least - left):.1f} shallower",
+                    edits=[set_edit(f"piece.features.{solid.id}.depth_mm", round(shallower - 0.01, 2))],
+                )
+            )
             break
     cures += _follow(sim, one, other, least)
     if one.id in drawn:
-        cures.append(Cure(sentence="It is meant to open", edits=[set_edit(f"piece.features.{one.id}.opens_into", [*drawn[one.id].opens_into, other.id])]))
-    return finding("feature.break_through", f"{one.name} and {other.name} on the back meet: their depths are {mm(-left):.1f} more than the piece is thick.", feature=one.id, place=(*place, -one.deep_mm(sim.resolved.thickness_mm)), cures=cures,
-                   facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=least, source="feature")])
+        cures.append(
+            Cure(
+                sentence="It is meant to open",
+                edits=[set_edit(f"piece.features.{one.id}.opens_into", [*drawn[one.id].opens_into, other.id])],
+            )
+        )
+    return finding(
+        "feature.break_through",
+        f"{one.name} and {other.name} on the back meet: their depths are {mm(-left):.1f} more than the piece is thick.",
+        feature=one.id,
+        place=(*place, -one.deep_mm(sim.resolved.thickness_mm)),
+        cures=cures,
+        facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=least, source="feature")],
+    )
 
 
 def _follow(sim: Simulation, one: Solid, other: Solid, keep_mm: float) -> list[Cure]:
     """Offer that a hidden pocket's floor keeps away from what is cut from the other face."""
     drawn = {f.id: f for f in sim.whole.piece.features}
     able = next((s for s in (one, other) if isinstance(drawn.get(s.id), Pocket) and s.surface is None and s.finish_class in (FinishClass.HIDDEN, FinishClass.FREE) and drawn[s.id].depth_from is None), None)
-    return [Cure(sentence=f"Let the floor of {able.name} stay {mm(keep_mm):g} away", edits=[set_edit(f"piece.features.{able.id}.follows_mm", keep_mm)])] if able and keep_mm >= 1 else []
+    return (
+        [
+            Cure(
+                sentence=f"Let the floor of {able.name} stay {mm(keep_mm):g} away",
+                edits=[set_edit(f"piece.features.{able.id}.follows_mm", keep_mm)],
+            )
+        ]
+        if able and keep_mm >= 1
+        else []
+    )
 
 
 @rule_on_wood
@@ -60,8 +85,15 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
                 if not opens_into(sim.whole, sim.resolved, one.id, other.id):
                     yield _breaks_through(sim, one, other, left, least, (x, y))
                 continue
-            yield finding("feature.floor_thin", f"{mm(left):.1f} is left between {one.name} and {other.name} on the back. {mm(least):.1f} was asked for.", feature=one.id, place=(x, y, -one.deep_mm(thick)), cures=_follow(sim, one, other, least),
-                          facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=least, source="feature")])
+            yield finding(
+                "feature.floor_thin",
+                f"{mm(left):.1f} is left between {one.name} and {other.name} on the back. {mm(least):.1f} was asked "
+                f"for.",
+                feature=one.id,
+                place=(x, y, -one.deep_mm(thick)),
+                cures=_follow(sim, one, other, least),
+                facts=[Fact(name="floor", value=round(left, 2)), Fact(name="asked", value=least, source="feature")],
+            )
 
 
 @rule_once
@@ -77,8 +109,17 @@ def contour_clash(sim: Simulation) -> Iterator[Finding]:
             if not len(x) or deep.max() <= 0.1:
                 continue
             k = int(deep.argmax())
-            yield finding("feature.contour_clash", f"{one.name} drops {mm(deep[k]):.1f} within {other.name}. What sits there would stand on the slope. Make it narrower there, or move one of them.", feature=one.id,
-                          place=(float(x[k]), float(y[k]), 0.0), facts=[Fact(name="drop there", value=round(float(deep[k]), 2)), Fact(name="shared", value=round(float(shared.area), 1), unit="mm2")])
+            yield finding(
+                "feature.contour_clash",
+                f"{one.name} drops {mm(deep[k]):.1f} within {other.name}. What sits there would stand on the slope. "
+                f"Make it narrower there, or move one of them.",
+                feature=one.id,
+                place=(float(x[k]), float(y[k]), 0.0),
+                facts=[
+                    Fact(name="drop there", value=round(float(deep[k]), 2)),
+                    Fact(name="shared", value=round(float(shared.area), 1), unit="mm2"),
+                ],
+            )
 
 
 @rule_once
@@ -88,6 +129,13 @@ def on_the_other_face(sim: Simulation) -> Iterator[Finding]:
     other = [s for s in sim.whole_resolved.solids.values() if s.kind != "outline" and s.floor_mm is not None and s.face not in turned]
     if other:
         x, y = other[0].region.representative_point().coords[0]
-        yield finding("feature.other_face", f"{', '.join(s.name for s in other[:4])}{' and more' if len(other) > 4 else ''}: on the {other[0].face.value}, which this route does not turn up. "
-                      "Turn it over in a second setup, or cut it by hand.", feature=other[0].id, place=(x, y, other[0].floor_mm or 0.0),
-                      facts=[Fact(name="features", value=len(other), unit="")], cures=[Cure(sentence="Turn it over", edits=[{"do": "turn_over"}])])
+        yield finding(
+            "feature.other_face",
+            f"{', '.join(s.name for s in other[:4])}{' and more' if len(other) > 4 else ''}: on the "
+            f"{other[0].face.value}, which this route does not turn up. "
+            "Turn it over in a second setup, or cut it by hand.",
+            feature=other[0].id,
+            place=(x, y, other[0].floor_mm or 0.0),
+            facts=[Fact(name="features", value=len(other), unit="")],
+            cures=[Cure(sentence="Turn it over", edits=[{"do": "turn_over"}])],
+        )

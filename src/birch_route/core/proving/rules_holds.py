@@ -75,13 +75,26 @@ def _other_way(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
         deep = max(step.deepest_mm, step.finish_deepest_mm)
         other = next((b for b in sim.route.bits if b.form is step.bit.form and abs(b.cut_diameter_mm - step.bit.cut_diameter_mm) < 0.02 and lifts_by(b) <= 0 and b.cutting_length_mm >= min(deep, step.bit.cutting_length_mm)), None)
         if other is not None:
-            out.append(Cure(sentence=f"Take the {other.name}: it does not lift", edits=[set_edit(f"operations.{op.id}.bit", other.id)]))
+            out.append(
+                Cure(
+                    sentence=f"Take the {other.name}: it does not lift",
+                    edits=[set_edit(f"operations.{op.id}.bit", other.id)],
+                )
+            )
     if op.kind is OperationKind.POCKET and op.clearing is Clearing.RINGS and not op.rest and not op.wall_only and step.finish_load is None and step.load.force_n > 0:
         for deg in ENGAGED_DEG:
             narrow = step.bit.radius_mm * (1 - math.cos(math.radians(deg))) * figures()["holding"]["engaged_met_part"]  # at its entry it meets more
             pull = load(step.bit, step.species, sim.route.machine, op.settings.feed_mm_min, op.settings.speed_rpm, step.deepest_mm, narrow).force_n
             if narrow < step.widest_mm and hold.least_n >= pull * hold.needs * 1.02:
-                out.append(Cure(sentence=f"Clear with at most {deg:.0f}° of the rim in wood", edits=[set_edit(f"operations.{op.id}.clearing", Clearing.ENGAGED.value), set_edit(f"operations.{op.id}.engaged_deg", deg)]))
+                out.append(
+                    Cure(
+                        sentence=f"Clear with at most {deg:.0f}° of the rim in wood",
+                        edits=[
+                            set_edit(f"operations.{op.id}.clearing", Clearing.ENGAGED.value),
+                            set_edit(f"operations.{op.id}.engaged_deg", deg),
+                        ],
+                    )
+                )
                 break
     return out
 
@@ -102,7 +115,12 @@ def _less_pull(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     while feed >= least and max(rough(feed, deep), along_wall(feed, step.finish_deepest_mm)) > hold.least_n / hold.needs:
         feed -= FEED_STEP
     if least <= feed < s.feed_mm_min:
-        out.append(Cure(sentence=f"Feed {rate(feed):.0f}, {s.feed_mm_min / feed:.1f} times as long", edits=[set_edit(f"operations.{op.id}.settings.feed_mm_min", round(feed))]))
+        out.append(
+            Cure(
+                sentence=f"Feed {rate(feed):.0f}, {s.feed_mm_min / feed:.1f} times as long",
+                edits=[set_edit(f"operations.{op.id}.settings.feed_mm_min", round(feed))],
+            )
+        )
     by_wall = along_wall(s.feed_mm_min, step.finish_deepest_mm) > rough(s.feed_mm_min, deep)
     now, pull = (step.finish_deepest_mm, along_wall) if by_wall else (deep, rough)
     for part in (0.85, 0.7, 0.55, 0.4, 0.3, 0.2):
@@ -113,7 +131,11 @@ def _less_pull(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
         holds_n = min(ask(Balance(hold.elements, hold.place), higher, hold.lifts)[0])
         asked = max(pull(s.feed_mm_min, depth), rough(s.feed_mm_min, deep) if by_wall else along_wall(s.feed_mm_min, step.finish_deepest_mm))
         if holds_n >= asked * hold.needs * 1.01:
-            field, words = (f"operations.{op.id}.finish_depth_mm", f"Wall pass {mm(depth):.2f} deep at a time") if by_wall else (f"operations.{op.id}.settings.depth_of_cut_mm", f"Depth of cut {mm(depth):.2f}")
+            field, words = (
+                (f"operations.{op.id}.finish_depth_mm", f"Wall pass {mm(depth):.2f} deep at a time")
+                if by_wall
+                else (f"operations.{op.id}.settings.depth_of_cut_mm", f"Depth of cut {mm(depth):.2f}")
+            )
             out.append(Cure(sentence=words, edits=[set_edit(field, depth)]))
             break
     return out
@@ -132,7 +154,12 @@ def _more_tabs(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
     if width > figures()["holding"]["tab_most_mm"]:
         return []
     tabs: list[Tab] = [t.model_copy(update={"width_mm": max(t.width_mm, width)}) for t in op.tabs]
-    return [Cure(sentence=f"Tabs {mm(width):.1f} wide", edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])])]
+    return [
+        Cure(
+            sentence=f"Tabs {mm(width):.1f} wide",
+            edits=[set_edit(f"operations.{op.id}.tabs", [t.model_dump(mode="json") for t in tabs])],
+        )
+    ]
 
 
 TRIES = 10
@@ -165,8 +192,17 @@ def _more_screws(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
         best = min(ask(Balance(elements, hold.place), places, lifts_by(step.bit))[0]) / hold.pulls_n
     if not added or best < hold.needs:
         return []
-    label = f"One more screw at {mm(added[0].x_mm):.0f}, {mm(added[0].y_mm):.0f}" if len(added) == 1 else f"{len(added)} more screws"
-    return [Cure(sentence=f"{label}: holds {best:.1f} times", edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": h.model_dump(mode="json")} for h in added])]
+    label = (
+        f"One more screw at {mm(added[0].x_mm):.0f}, {mm(added[0].y_mm):.0f}"
+        if len(added) == 1
+        else f"{len(added)} more screws"
+    )
+    return [
+        Cure(
+            sentence=f"{label}: holds {best:.1f} times",
+            edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": h.model_dump(mode="json")} for h in added],
+        )
+    ]
 
 
 def _free_places(sim: Simulation, screw: Hardware) -> list[tuple[float, float]]:
@@ -200,11 +236,25 @@ def free_span(sim: Simulation) -> Iterator[Finding]:
     x, y, long, wide, angle = spacer_for(span)
     spacer = Hardware(id=f"u{number}", kind=HardwareKind.SPACER, x_mm=round(x, 1), y_mm=round(y, 1), length_mm=round(long, 1), width_mm=round(wide, 1), angle_deg=round(angle, 1))
     yield finding(
-        "holding.span", f"At {span.step.operation.name} the wood lies free over {mm(span.span_mm):.0f}, {mm(span.thick_mm):.1f} thick, and gives {mm(span.gives_mm):.2f} under {span.force_n:.0f} N; {mm(most):g} is the most.{others}",
-        operation=span.step.operation.id, place=(span.x_mm, span.y_mm, sim.route.blank.top_mm),
-        facts=[Fact(name="span", value=round(span.span_mm, 1)), Fact(name="thick", value=round(span.thick_mm, 2)), Fact(name="force", value=round(span.force_n, 1), unit="N", source="figures, unverified"),
-               Fact(name="gives", value=round(span.gives_mm, 3)), Fact(name="most", value=most, source="figures, unverified")],
-        cures=[Cure(sentence=f"A spacer {mm(span.spacer_mm):.1f} thick at {mm(spacer.x_mm):.0f}, {mm(spacer.y_mm):.0f}", edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": spacer.model_dump(mode="json")}])])
+        "holding.span",
+        f"At {span.step.operation.name} the wood lies free over {mm(span.span_mm):.0f}, {mm(span.thick_mm):.1f} "
+        f"thick, and gives {mm(span.gives_mm):.2f} under {span.force_n:.0f} N; {mm(most):g} is the most.{others}",
+        operation=span.step.operation.id,
+        place=(span.x_mm, span.y_mm, sim.route.blank.top_mm),
+        facts=[
+            Fact(name="span", value=round(span.span_mm, 1)),
+            Fact(name="thick", value=round(span.thick_mm, 2)),
+            Fact(name="force", value=round(span.force_n, 1), unit="N", source="figures, unverified"),
+            Fact(name="gives", value=round(span.gives_mm, 3)),
+            Fact(name="most", value=most, source="figures, unverified"),
+        ],
+        cures=[
+            Cure(
+                sentence=f"A spacer {mm(span.spacer_mm):.1f} thick at {mm(spacer.x_mm):.0f}, {mm(spacer.y_mm):.0f}",
+                edits=[{"do": "put_hardware", "setup": sim.setup.id, "hardware": spacer.model_dump(mode="json")}],
+            )
+        ],
+    )
 
 
 @rule_on_wood
@@ -221,16 +271,27 @@ def vacuum_opened(sim: Simulation) -> Iterator[Finding]:
         before = sim.blank_top[b[0]: b[1], a[0]: a[1]] > sim.bottom[b[0]: b[1], a[0]: a[1]]
         bare = float((inside & ~before).sum()) * sim.grid.cell_mm**2 + max(0.0, shape.area - float(inside.sum()) * sim.grid.cell_mm**2 - 0.02 * shape.area)
         if bare > LEAK_MM2:
-            yield finding("holding.leaks", f"{h.words} is not covered by wood over {cm2(bare / 100):.1f}: it draws air and holds nothing.", hardware=h.id, place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
-                          facts=[Fact(name="bare", value=round(bare, 1), unit="mm2")])
+            yield finding(
+                "holding.leaks",
+                f"{h.words} is not covered by wood over {cm2(bare / 100):.1f}: it draws air and holds nothing.",
+                hardware=h.id,
+                place=(h.x_mm, h.y_mm, sim.route.blank.bottom_mm),
+                facts=[Fact(name="bare", value=round(bare, 1), unit="mm2")],
+            )
             continue
         bed = float(sim.bottom[sim.blank_top > sim.bottom].min())
         rim = inside & ~shapely.contains_xy(shape.buffer(-figures()["holding"]["gasket_edge_mm"]), *np.meshgrid(xs[a[0]: a[1]], ys[b[0]: b[1]]))
         off = rim & (sim.bottom[b[0]: b[1], a[0]: a[1]] > bed + figures()["holding"]["bed_gap_mm"])
         if off.sum() * sim.grid.cell_mm**2 > LEAK_MM2:
             j, i = (int(v[len(v) // 2]) for v in np.nonzero(off))
-            yield finding("holding.leaks", f"{h.words} does not seal: the wood does not lie on its gasket over {cm2(off.sum() * sim.grid.cell_mm**2 / 100):.1f}, where the face below is cut.", hardware=h.id,
-                          place=(float(xs[a[0] + i]), float(ys[b[0] + j]), sim.route.blank.bottom_mm), facts=[Fact(name="off the gasket", value=round(float(off.sum()) * sim.grid.cell_mm**2, 1), unit="mm2")])
+            yield finding(
+                "holding.leaks",
+                f"{h.words} does not seal: the wood does not lie on its gasket over "
+                f"{cm2(off.sum() * sim.grid.cell_mm**2 / 100):.1f}, where the face below is cut.",
+                hardware=h.id,
+                place=(float(xs[a[0] + i]), float(ys[b[0] + j]), sim.route.blank.bottom_mm),
+                facts=[Fact(name="off the gasket", value=round(float(off.sum()) * sim.grid.cell_mm**2, 1), unit="mm2")],
+            )
             continue
         for step in sim.steps:
             gone = inside & (step.top[b[0]: b[1], a[0]: a[1]] <= sim.bottom[b[0]: b[1], a[0]: a[1]])
@@ -248,8 +309,19 @@ def _falls(sim: Simulation, step: Step, h: Hardware, open_mm2: float, place: tup
     """Tell how far the pressure falls once a cut has opened a vacuum; what that does to the holding is the load balance's."""
     before, after = vacuum_bar(h, sim.route.machine.pump), vacuum_bar(h, sim.route.machine.pump, open_mm2)
     if after < before * (1 - figures()["vacuum"]["falls_part"]):
-        yield finding("holding.vacuum_falls", f"{step.operation.name} opens {mm2(open_mm2):.0f} over {h.words.lower()}: the pump keeps {after:.2f} bar there from then on, not {before:.2f}.", operation=step.operation.id, hardware=h.id, place=place,
-                      facts=[Fact(name="opened", value=round(open_mm2, 1), unit="mm2"), Fact(name="before", value=round(before, 3), unit="bar"), Fact(name="after", value=round(after, 3), unit="bar", source="pump curve")])
+        yield finding(
+            "holding.vacuum_falls",
+            f"{step.operation.name} opens {mm2(open_mm2):.0f} over {h.words.lower()}: the pump keeps {after:.2f} "
+            f"bar there from then on, not {before:.2f}.",
+            operation=step.operation.id,
+            hardware=h.id,
+            place=place,
+            facts=[
+                Fact(name="opened", value=round(open_mm2, 1), unit="mm2"),
+                Fact(name="before", value=round(before, 3), unit="bar"),
+                Fact(name="after", value=round(after, 3), unit="bar", source="pump curve"),
+            ],
+        )
 
 
 LEAK_MM2 = 2.0

@@ -37,9 +37,19 @@ def tilt_left(sim: Simulation) -> Iterator[Finding]:
         part, _ = sim.grid.window(*solid.region.bounds)
         j, i = (int(v) for v in np.unravel_index(np.argmax(left), left.shape))
         step = next(s for s in reversed(sim.steps) if solid.id in s.operation.features)
-        yield finding("feature.tilt_left", f"Along the walls of {solid.name} up to {mm(most):.2f} stays: the {step.bit.name} stands level on a floor tilted by {np.degrees(np.arctan(solid.surface.steepest)):.1f}°. Take it with a chisel, or end with a narrower bit.",
-                      operation=step.operation.id, feature=solid.id, place=(float(part.x_centres()[i]), float(part.y_centres()[j]), solid.floor_mm or 0.0),
-                      facts=[Fact(name="left", value=round(most, 3)), Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")])
+        yield finding(
+            "feature.tilt_left",
+            f"Along the walls of {solid.name} up to {mm(most):.2f} stays: the {step.bit.name} stands level on a "
+            f"floor tilted by {np.degrees(np.arctan(solid.surface.steepest)):.1f}°. Take it with a chisel, or end "
+            f"with a narrower bit.",
+            operation=step.operation.id,
+            feature=solid.id,
+            place=(float(part.x_centres()[i]), float(part.y_centres()[j]), solid.floor_mm or 0.0),
+            facts=[
+                Fact(name="left", value=round(most, 3)),
+                Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit"),
+            ],
+        )
 
 
 def _rim_left(sim: Simulation, solid: Solid, floor: ChannelFloor, radius: float) -> Iterator[Finding]:
@@ -57,7 +67,18 @@ def _rim_left(sim: Simulation, solid: Solid, floor: ChannelFloor, radius: float)
     x, y = float(part.x_centres()[i]), float(part.y_centres()[j])
     step = next(s for s in reversed(sim.steps) if solid.id in s.operation.features)
     slim = min((b for b in sim.route.bits if b.form is step.bit.form and b.cutting_length_mm >= floor.deepest_mm), key=lambda b: b.cut_diameter_mm, default=step.bit)
-    cures = [Cure(sentence=f"Take the {slim.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", slim.id)])] if slim.id != step.bit.id and float(floor.stands_mm(slim.radius_mm).max()) <= figures()["level_bit"]["told_mm"] else []
-    yield finding("feature.tilt_left", f"Up to {mm(most):.2f} stays on the floor of {solid.name} where the rim rises and falls: the {step.bit.name} stands level. Scrape it, or end with a narrower bit.",
-                  operation=step.operation.id, feature=solid.id, place=(x, y, -floor.depth_mm), cures=cures,
-                  facts=[Fact(name="left", value=round(most, 3)), Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")])
+    cures = (
+        [Cure(sentence=f"Take the {slim.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", slim.id)])]
+        if slim.id != step.bit.id and float(floor.stands_mm(slim.radius_mm).max()) <= figures()["level_bit"]["told_mm"]
+        else []
+    )
+    yield finding(
+        "feature.tilt_left",
+        f"Up to {mm(most):.2f} stays on the floor of {solid.name} where the rim rises and falls: the "
+        f"{step.bit.name} stands level. Scrape it, or end with a narrower bit.",
+        operation=step.operation.id,
+        feature=solid.id,
+        place=(x, y, -floor.depth_mm),
+        cures=cures,
+        facts=[Fact(name="left", value=round(most, 3)), Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")],
+    )

@@ -21,8 +21,14 @@ def nest_early(sim: Simulation) -> Iterator[Finding]:
     whole = sim.whole
     if sim.setup.nest is None or cut_free_before(whole.operations, whole.piece.outline.id, [s.id for s in whole.setups], sim.setup.id):
         return
-    yield finding("nest.early", f"{sim.setup.name} lies in a nest, but no operation before it cuts the piece out of its blank: it does not go in. Cut the outline in an earlier setup.", place=(0.0, 0.0, 0.0),
-                  facts=[Fact(name="outlines cut before", value=0, unit="")], cures=[Cure(sentence="Hold it without a nest", edits=[set_edit(f"setups.{sim.setup.id}.nest", None)])])
+    yield finding(
+        "nest.early",
+        f"{sim.setup.name} lies in a nest, but no operation before it cuts the piece out of its blank: it does not "
+        f"go in. Cut the outline in an earlier setup.",
+        place=(0.0, 0.0, 0.0),
+        facts=[Fact(name="outlines cut before", value=0, unit="")],
+        cures=[Cure(sentence="Hold it without a nest", edits=[set_edit(f"setups.{sim.setup.id}.nest", None)])],
+    )
 
 
 @rule_on_motion
@@ -54,7 +60,22 @@ def nest_cut(sim: Simulation) -> Iterator[Finding]:
     gap, who, n, move = worst
     step = sim.steps[n]
     lower = lowest - (top - nest.deep_mm)
-    cures = [Cure(sentence=f"Make the nest {mm(lower - 0.5):.1f} deep", edits=[set_edit(f"setups.{sim.setup.id}.nest.deep_mm", round(lower - 0.5, 2))])] if lower > 2.5 else []
+    cures = (
+        [
+            Cure(
+                sentence=f"Make the nest {mm(lower - 0.5):.1f} deep",
+                edits=[set_edit(f"setups.{sim.setup.id}.nest.deep_mm", round(lower - 0.5, 2))],
+            )
+        ]
+        if lower > 2.5
+        else []
+    )
     x, y, z = step.path.points[move + 1]
-    yield finding("nest.cut", f"{step.operation.name} goes {mm(-gap):.1f} into the nest with the {who}, below its edge.", operation=step.operation.id, place=(float(x), float(y), float(z)), cures=cures,
-                  facts=[Fact(name="into the nest", value=round(-gap, 2)), Fact(name="nest deep", value=nest.deep_mm)])
+    yield finding(
+        "nest.cut",
+        f"{step.operation.name} goes {mm(-gap):.1f} into the nest with the {who}, below its edge.",
+        operation=step.operation.id,
+        place=(float(x), float(y), float(z)),
+        cures=cures,
+        facts=[Fact(name="into the nest", value=round(-gap, 2)), Fact(name="nest deep", value=nest.deep_mm)],
+    )

@@ -22,8 +22,11 @@ SLOPES = {OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH}
 def _move(sim: Simulation, step: Step, to: Step) -> Cure:
     """Return the move of an operation to where another stands, the others closing up."""
     ids = [o.id for o in sim.whole.operations]
-    return Cure(sentence=f"{step.operation.name} {'after' if ids.index(step.operation.id) < ids.index(to.operation.id) else 'before'} {to.operation.name}",
-                edits=[{"do": "move_operation", "operation": step.operation.id, "to": ids.index(to.operation.id)}])
+    return Cure(
+        sentence=f"{step.operation.name} "
+        f"{'after' if ids.index(step.operation.id) < ids.index(to.operation.id) else 'before'} {to.operation.name}",
+        edits=[{"do": "move_operation", "operation": step.operation.id, "to": ids.index(to.operation.id)}],
+    )
 
 
 @rule

@@ -24,20 +24,51 @@ def groove(sim: Simulation) -> Iterator[Finding]:
         if op.kind is not OperationKind.PROFILE or op.groove_mm is None:
             continue
         if op.groove_mm < wall:
-            yield finding("outline.no_land", f"The groove is {mm(op.groove_mm):.1f} deep; a bearing of {mm(bearing):g} needs a wall of {mm(wall):g} to run on.", operation=op.id,
-                          facts=[Fact(name="groove", value=op.groove_mm, source="route"), Fact(name="bearing", value=bearing, source="figures, unverified")],
-                          cures=[Cure(sentence=f"Groove {mm(bearing + over):.0f} deep", edits=[set_edit(f"operations.{op.id}.groove_mm", bearing + over)])])
+            yield finding(
+                "outline.no_land",
+                f"The groove is {mm(op.groove_mm):.1f} deep; a bearing of {mm(bearing):g} needs a wall of "
+                f"{mm(wall):g} to run on.",
+                operation=op.id,
+                facts=[
+                    Fact(name="groove", value=op.groove_mm, source="route"),
+                    Fact(name="bearing", value=bearing, source="figures, unverified"),
+                ],
+                cures=[
+                    Cure(
+                        sentence=f"Groove {mm(bearing + over):.0f} deep",
+                        edits=[set_edit(f"operations.{op.id}.groove_mm", bearing + over)],
+                    )
+                ],
+            )
         left = sim.route.blank.piece_mm - op.groove_mm
         goes = trim_goes(sim.route, op)
         if goes is None:
-            yield finding("outline.trim_bit", f"{mm(left):.1f} of wood stays below the groove. How long the edge of the trimming bit is has not been told; a shorter one trims in goes.", operation=op.id,
-                          facts=[Fact(name="below the groove", value=round(left, 1))])
+            yield finding(
+                "outline.trim_bit",
+                f"{mm(left):.1f} of wood stays below the groove. How long the edge of the trimming bit is has not "
+                f"been told; a shorter one trims in goes.",
+                operation=op.id,
+                facts=[Fact(name="below the groove", value=round(left, 1))],
+            )
         elif goes > 1:
             bit = sim.route.choices.trim_bit_mm or 0.0
             deeper = round(op.groove_mm + left - bit, 1)
-            yield finding("outline.trim_bit", f"{mm(left):.1f} of wood stays below the groove and the trimming bit reaches {mm(bit):.1f}: {goes} goes, each along what the one before trimmed.", operation=op.id,
-                          facts=[Fact(name="below the groove", value=round(left, 1)), Fact(name="trimming bit", value=bit, source="told")],
-                          cures=[Cure(sentence=f"Groove {mm(deeper):.1f} deep", edits=[set_edit(f"operations.{op.id}.groove_mm", deeper)])])
+            yield finding(
+                "outline.trim_bit",
+                f"{mm(left):.1f} of wood stays below the groove and the trimming bit reaches {mm(bit):.1f}: {goes} "
+                f"goes, each along what the one before trimmed.",
+                operation=op.id,
+                facts=[
+                    Fact(name="below the groove", value=round(left, 1)),
+                    Fact(name="trimming bit", value=bit, source="told"),
+                ],
+                cures=[
+                    Cure(
+                        sentence=f"Groove {mm(deeper):.1f} deep",
+                        edits=[set_edit(f"operations.{op.id}.groove_mm", deeper)],
+                    )
+                ],
+            )
 
 
 @rule

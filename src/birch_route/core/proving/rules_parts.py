@@ -31,12 +31,43 @@ def edges_leave_enough(sim: Simulation) -> Iterator[Finding]:
     for plan in edge_plan(sim.whole, sim.resolved):
         if plan.land_mm is not None and plan.land_mm < plan.bearing_mm - 0.01:
             x, y = plan.at
-            yield finding("edge.no_land", f"{mm(plan.land_mm):.1f} of the side stays flat once {plan.words} is made; the bearing of a hand-held bit needs {mm(plan.bearing_mm):.1f}. Cut this edge before the other one, or by machine.",
-                          feature=plan.feature, place=(x, y, 0.0), facts=[Fact(name="flat", value=round(plan.land_mm, 2)), Fact(name="bearing", value=plan.bearing_mm, source="figures, unverified")])
+            yield finding(
+                "edge.no_land",
+                f"{mm(plan.land_mm):.1f} of the side stays flat once {plan.words} is made; the bearing of a "
+                f"hand-held bit needs {mm(plan.bearing_mm):.1f}. Cut this edge before the other one, or by machine.",
+                feature=plan.feature,
+                place=(x, y, 0.0),
+                facts=[
+                    Fact(name="flat", value=round(plan.land_mm, 2)),
+                    Fact(name="bearing", value=plan.bearing_mm, source="figures, unverified"),
+                ],
+            )
         for met in plan.meets:
-            yield finding("edge.meets_feature", f"{plan.words.capitalize()} goes {mm(plan.inward_mm):.1f} in; {met.name} begins {mm(met.gap_mm):.1f} from that rim.", feature=plan.feature, place=(*met.at, 0.0),
-                          facts=[Fact(name="there is", value=round(met.gap_mm, 2)), Fact(name="needed", value=round(plan.inward_mm, 2), source="route")],
-                          cures=[Cure(sentence=f"Make it {mm(max(0.0, met.gap_mm - 0.5)):.1f}", edits=[{"do": "set", "path": f"piece.edges.{plan.edge}.size_mm", "value": round(max(0.0, met.gap_mm - 0.5), 1)}])] if met.gap_mm > 1 else [])
+            yield finding(
+                "edge.meets_feature",
+                f"{plan.words.capitalize()} goes {mm(plan.inward_mm):.1f} in; {met.name} begins "
+                f"{mm(met.gap_mm):.1f} from that rim.",
+                feature=plan.feature,
+                place=(*met.at, 0.0),
+                facts=[
+                    Fact(name="there is", value=round(met.gap_mm, 2)),
+                    Fact(name="needed", value=round(plan.inward_mm, 2), source="route"),
+                ],
+                cures=[
+                    Cure(
+                        sentence=f"Make it {mm(max(0.0, met.gap_mm - 0.5)):.1f}",
+                        edits=[
+                            {
+                                "do": "set",
+                                "path": f"piece.edges.{plan.edge}.size_mm",
+                                "value": round(max(0.0, met.gap_mm - 0.5), 1),
+                            }
+                        ],
+                    )
+                ]
+                if met.gap_mm > 1
+                else [],
+            )
 
 
 @rule_once
@@ -52,8 +83,17 @@ def saddle_travel(sim: Simulation) -> Iterator[Finding]:
     forward = found.forward_mm is not None and found.forward_needed_mm - found.forward_mm >= found.short_mm - 1e-9
     needs, has = (found.forward_needed_mm, found.forward_mm) if forward else (found.back_needed_mm, found.back_mm)
     shift = round(found.short_mm + 0.01, 2)
-    yield finding("bridge.travel", f"The saddles of {bridge.name} need {mm(needs):.1f} of travel {'forward' if forward else 'back'}, one to spare included, and have {mm(has or 0.0):.1f}. Move the bridge by {mm(shift):.1f} {'forward' if forward else 'back'}.",
-                  place=(resolved.saddle_x_mm, 0.0, 0.0), facts=[Fact(name="needed", value=round(needs, 2)), Fact(name="there is", value=round(has or 0.0, 2), source="reading")])
+    yield finding(
+        "bridge.travel",
+        f"The saddles of {bridge.name} need {mm(needs):.1f} of travel {'forward' if forward else 'back'}, one to "
+        f"spare included, and have {mm(has or 0.0):.1f}. Move the bridge by {mm(shift):.1f} "
+        f"{'forward' if forward else 'back'}.",
+        place=(resolved.saddle_x_mm, 0.0, 0.0),
+        facts=[
+            Fact(name="needed", value=round(needs, 2)),
+            Fact(name="there is", value=round(has or 0.0, 2), source="reading"),
+        ],
+    )
 
 
 @rule_once

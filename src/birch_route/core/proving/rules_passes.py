@@ -41,10 +41,30 @@ def wall_step(sim: Simulation) -> Iterator[Finding]:
                 continue
             x, y = np.asarray(solid.region.exterior.coords)[0]
             even = round(step.operation.stock_to_leave_mm + apart, 3)
-            cures = [Cure(sentence=f"Leave {mm(even):g} on the rim", edits=[set_edit(f"operations.{step.operation.id}.stock_to_leave_mm", even)])] if even >= -0.05 else []
-            yield finding("feature.wall_step", f"The wall of {solid.name} gets a step of {mm(abs(apart)):.2f} at {mm(step.operation.down_to_mm):g} deep: the {below.bit.name} leaves it {'farther in' if apart > 0 else 'farther out'} than the {step.bit.name}. {mm(most):g} is allowed.",
-                          operation=below.operation.id, feature=feature, place=(float(x), float(y), -step.operation.down_to_mm), cures=cures,
-                          facts=[Fact(name="step", value=round(abs(apart), 3)), Fact(name="allowed", value=most, source="figures, unverified")])
+            cures = (
+                [
+                    Cure(
+                        sentence=f"Leave {mm(even):g} on the rim",
+                        edits=[set_edit(f"operations.{step.operation.id}.stock_to_leave_mm", even)],
+                    )
+                ]
+                if even >= -0.05
+                else []
+            )
+            yield finding(
+                "feature.wall_step",
+                f"The wall of {solid.name} gets a step of {mm(abs(apart)):.2f} at {mm(step.operation.down_to_mm):g} "
+                f"deep: the {below.bit.name} leaves it {'farther in' if apart > 0 else 'farther out'} than the "
+                f"{step.bit.name}. {mm(most):g} is allowed.",
+                operation=below.operation.id,
+                feature=feature,
+                place=(float(x), float(y), -step.operation.down_to_mm),
+                cures=cures,
+                facts=[
+                    Fact(name="step", value=round(abs(apart), 3)),
+                    Fact(name="allowed", value=most, source="figures, unverified"),
+                ],
+            )
 
 
 @rule
@@ -117,9 +137,20 @@ def steps_on_slopes(sim: Simulation) -> Iterator[Finding]:
             tall = float(np.percentile(over, 99.5))
             if tall > asked * figures()["surface"]["finish_times"]:
                 x, y = before.places[int(np.argmax(over))]
-                yield finding("surface.finish_deep", f"{step.operation.name} meets up to {mm(tall):.1f} of wood on {solid.name}; it takes {mm(asked):.1f} at once. " + ("Nothing roughs it before." if rough is None else f"{rough.operation.name} leaves too much."),
-                              operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_roughed(step, rough, tall),
-                              facts=[Fact(name="wood met", value=round(tall, 2)), Fact(name="depth of cut", value=asked, source="route")])
+                yield finding(
+                    "surface.finish_deep",
+                    f"{step.operation.name} meets up to {mm(tall):.1f} of wood on {solid.name}; it takes "
+                    f"{mm(asked):.1f} at once. "
+                    + ("Nothing roughs it before." if rough is None else f"{rough.operation.name} leaves too much."),
+                    operation=step.operation.id,
+                    feature=solid.id,
+                    place=(float(x), float(y), 0.0),
+                    cures=_roughed(step, rough, tall),
+                    facts=[
+                        Fact(name="wood met", value=round(tall, 2)),
+                        Fact(name="depth of cut", value=asked, source="route"),
+                    ],
+                )
             if rough is None:
                 continue
             left = above(sim, solid, sim.steps[sim.steps.index(rough)].top)
@@ -127,9 +158,24 @@ def steps_on_slopes(sim: Simulation) -> Iterator[Finding]:
             least = float(np.percentile(left.over[deep], 0.5)) if deep.sum() >= 20 else give
             if least < give:
                 x, y = left.places[deep][int(np.argmin(left.over[deep]))]
-                yield finding("surface.rough_near", f"{rough.operation.name} comes within {mm(max(least, 0.0)):.2f} of the finished {solid.name}; roughing bits may give {mm(give):g}, so its steps can cut into it.",
-                              operation=rough.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), facts=[Fact(name="left", value=round(least, 3)), Fact(name="bend allowed", value=give, source="figures, unverified")],
-                              cures=[Cure(sentence=f"Leave {mm(leave):g}", edits=[set_edit(f"operations.{rough.operation.id}.floor_to_leave_mm", leave)])])
+                yield finding(
+                    "surface.rough_near",
+                    f"{rough.operation.name} comes within {mm(max(least, 0.0)):.2f} of the finished {solid.name}; "
+                    f"roughing bits may give {mm(give):g}, so its steps can cut into it.",
+                    operation=rough.operation.id,
+                    feature=solid.id,
+                    place=(float(x), float(y), 0.0),
+                    facts=[
+                        Fact(name="left", value=round(least, 3)),
+                        Fact(name="bend allowed", value=give, source="figures, unverified"),
+                    ],
+                    cures=[
+                        Cure(
+                            sentence=f"Leave {mm(leave):g}",
+                            edits=[set_edit(f"operations.{rough.operation.id}.floor_to_leave_mm", leave)],
+                        )
+                    ],
+                )
 
 
 def _roughed(step: Step, rough: Step | None, tall_mm: float) -> list[Cure]:
@@ -138,9 +184,23 @@ def _roughed(step: Step, rough: Step | None, tall_mm: float) -> list[Cure]:
         return []
     apart = round(rough.bit.cut_diameter_mm * figures()["surface"]["rough_stepover"], 2)
     if rough.operation.settings.stepover_mm > apart:
-        return [Cure(sentence=f"Rough in steps {mm(apart):.1f} apart", edits=[set_edit(f"operations.{rough.operation.id}.settings.stepover_mm", apart)])]
+        return [
+            Cure(
+                sentence=f"Rough in steps {mm(apart):.1f} apart",
+                edits=[set_edit(f"operations.{rough.operation.id}.settings.stepover_mm", apart)],
+            )
+        ]
     at_once = np.ceil(tall_mm * 10) / 10
-    return [Cure(sentence=f"Take {mm(at_once):.1f} at once", edits=[set_edit(f"operations.{step.operation.id}.settings.depth_of_cut_mm", float(at_once))])] if at_once <= step.bit.radius_mm else []
+    return (
+        [
+            Cure(
+                sentence=f"Take {mm(at_once):.1f} at once",
+                edits=[set_edit(f"operations.{step.operation.id}.settings.depth_of_cut_mm", float(at_once))],
+            )
+        ]
+        if at_once <= step.bit.radius_mm
+        else []
+    )
 
 
 @rule_on_wood
@@ -159,8 +219,32 @@ def valleys(sim: Simulation) -> Iterator[Finding]:
         j, i = (int(v) for v in np.unravel_index(np.argmax(np.where(inner, left, 0.0)), left.shape))
         step = next(s for s in reversed(sim.steps) if s.bit.id == bit.id and solid.id in s.operation.features and s.operation.kind is OperationKind.SURFACE_FINISH)
         slim = pencil_bits(sim.route, step.operation)
-        cures = [Cure(sentence=f"Pencil passes with the {slim[0].name}", edits=[{"do": "add_finish", "operation": step.operation.id, "pattern": "pencil", "bit": slim[0].id}])] if slim else []
+        cures = (
+            [
+                Cure(
+                    sentence=f"Pencil passes with the {slim[0].name}",
+                    edits=[
+                        {"do": "add_finish", "operation": step.operation.id, "pattern": "pencil", "bit": slim[0].id}
+                    ],
+                )
+            ]
+            if slim
+            else []
+        )
         area = float(deep.sum()) * grid.cell_mm**2
-        yield finding("surface.valley_left", f"The {bit.name} leaves up to {mm(float(left[j, i])):.2f} in the valleys of {solid.name}, over {mm2(area):.0f}. " + ("A narrower bit along them takes most of it." if slim else "No narrower ball is in the rack; scrape it."),
-                      operation=step.operation.id, feature=solid.id, place=(float(grid.x_centres()[i]), float(grid.y_centres()[j]), 0.0), cures=cures,
-                      facts=[Fact(name="left", value=round(float(left[j, i]), 3)), Fact(name="area", value=round(area, 1), unit="mm2")])
+        yield finding(
+            "surface.valley_left",
+            f"The {bit.name} leaves up to {mm(float(left[j, i])):.2f} in the valleys of {solid.name}, over "
+            f"{mm2(area):.0f}. "
+            + (
+                "A narrower bit along them takes most of it." if slim else "No narrower ball is in the rack; scrape it."
+            ),
+            operation=step.operation.id,
+            feature=solid.id,
+            place=(float(grid.x_centres()[i]), float(grid.y_centres()[j]), 0.0),
+            cures=cures,
+            facts=[
+                Fact(name="left", value=round(float(left[j, i]), 3)),
+                Fact(name="area", value=round(area, 1), unit="mm2"),
+            ],
+        )

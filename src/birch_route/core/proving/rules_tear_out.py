@@ -41,9 +41,14 @@ def splinters(sim: Simulation) -> Iterator[Finding]:
             worst = int(np.argmax(np.where(bad, wall.risk * wall.lengths_mm, 0)))
             how = "climbing" if wall.climb[worst] else "cut conventional"
             x, y = wall.pieces[worst].mean(axis=0)
-            words = (f"Splinters are likely on {metre(length / 1000):.1f} of {metre(wall.lengths_mm.sum() / 1000):.1f} of passes over {solid.name}: there they run up the slope along fibres of {step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
-                     if wall.what == "passes" else f"Splinters are likely on {mm(length):.0f} of {named_mm(wall.lengths_mm.sum()):.0f} of {step.operation.name if wall.what == 'edge' else solid.name}: there the {step.species.name.lower()} is {how} "
-                     f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°.")
+            words = (
+                f"Splinters are likely on {metre(length / 1000):.1f} of {metre(wall.lengths_mm.sum() / 1000):.1f} "
+                f"of passes over {solid.name}: there they run up the slope along fibres of "
+                f"{step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
+                if wall.what == "passes"
+                else f"Splinters are likely on {mm(length):.0f} of {named_mm(wall.lengths_mm.sum()):.0f} of {step.operation.name if wall.what == 'edge' else solid.name}: there the {step.species.name.lower()} is {how} "
+                f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°."
+            )
             yield finding("tear_out.likely", words, operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_cures(sim, step, wall),
                           facts=[Fact(name="risk", value=round(float(wall.risk[worst]), 2), unit="", source="figures, unverified"), Fact(name="fibres dive", value=round(float(wall.dive_deg[worst]), 0), unit="°"),
                                  Fact(name="length", value=round(length, 1))])
@@ -82,10 +87,24 @@ def rough_walls(sim: Simulation) -> Iterator[Finding]:
             best = max(smooth, key=lambda b: (b.radius_mm <= step.bit.radius_mm, b.cut_diameter_mm), default=None)
             none = "" if best else " No smooth bit of the rack is long enough and gets into its corners."
             x, y = wall.pieces[0].mean(axis=0)
-            yield finding("feature.rough_wall", f"The {step.bit.name} is serrated: it leaves grooves on the wall of "
+            yield finding(
+                "feature.rough_wall",
+                f"The {step.bit.name} is serrated: it leaves grooves on the wall of "
                 f"{solid.name}. Let it rough with stock to leave, and end with a smooth "
-                f"bit.{none}", operation=step.operation.id, feature=solid.id,
-                          place=(float(x), float(y), 0.0), facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")], cures=[Cure(sentence=f"Take the {best.name}", edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)])] if best else [])
+                f"bit.{none}",
+                operation=step.operation.id,
+                feature=solid.id,
+                place=(float(x), float(y), 0.0),
+                facts=[Fact(name="bit", value=step.bit.cut_diameter_mm, source="bit")],
+                cures=[
+                    Cure(
+                        sentence=f"Take the {best.name}",
+                        edits=[set_edit(f"operations.{step.operation.id}.bit", best.id)],
+                    )
+                ]
+                if best
+                else [],
+            )
 
 
 @rule_on_motion
@@ -114,10 +133,23 @@ def _cures(sim: Simulation, step: Step, wall: Wall) -> list[Cure]:
     if wall.what == "passes":
         across = round((float(np.median(grain_at(sim, wall.pieces[:, 0, 1], 0.0))) + 180.0) % 180.0 - 90.0, 1)
         apart = abs((op.pass_deg - across + 90.0) % 180.0 - 90.0)
-        return [Cure(sentence="Run the passes across the fibres", edits=[set_edit(f"operations.{op.id}.pass_deg", across)])] if op.pattern is Pattern.PARALLEL and apart > 10.0 else []
+        return (
+            [
+                Cure(
+                    sentence="Run the passes across the fibres",
+                    edits=[set_edit(f"operations.{op.id}.pass_deg", across)],
+                )
+            ]
+            if op.pattern is Pattern.PARALLEL and apart > 10.0
+            else []
+        )
     if wall.what == "edge":
         climbing = wall_risk(step.species, wall.dive_deg, np.ones(len(wall.climb), bool), 1.0).max() < limit
-        return [Cure(sentence="Climb there", edits=[set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)])] if climbing and op.direction is not Direction.CLIMB else []
+        return (
+            [Cure(sentence="Climb there", edits=[set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)])]
+            if climbing and op.direction is not Direction.CLIMB
+            else []
+        )
     thin = set_edit(f"operations.{op.id}.finish_pass", True)
     climb = set_edit(f"operations.{op.id}.direction", Direction.CLIMB.value)
     ways = [("Climb there", [climb], True, op.finish_pass), ("A thin last pass", [thin], False, True), ("Climb, with a thin last pass", [climb, thin], True, True)]

@@ -32,8 +32,17 @@ def out_of_square(sim: Simulation) -> Iterator[Finding]:
         across = (ymax - ymin if setup.turned_about is TurnAxis.LENGTH else xmax - xmin) / 2
         step = abs(2 * across * math.tan(math.radians(pair.square_deg)))
         if step > most:
-            yield finding("turn.out_of_square", f"The test pair says the axes are {abs(pair.square_deg):.3f}° out of square. Turned over, the faces differ by {mm(step):.2f} at the outside of the piece; {mm(most):g} is what a seen edge may be off. "
-                          "Square the gantry, then measure a pair again.", place=(xmax, ymax, 0.0), facts=[Fact(name="out of square", value=round(pair.square_deg, 4), unit="°", source="reading"), Fact(name="step at the outside", value=round(step, 3))])
+            yield finding(
+                "turn.out_of_square",
+                f"The test pair says the axes are {abs(pair.square_deg):.3f}° out of square. Turned over, the faces "
+                f"differ by {mm(step):.2f} at the outside of the piece; {mm(most):g} is what a seen edge may be off. "
+                "Square the gantry, then measure a pair again.",
+                place=(xmax, ymax, 0.0),
+                facts=[
+                    Fact(name="out of square", value=round(pair.square_deg, 4), unit="°", source="reading"),
+                    Fact(name="step at the outside", value=round(step, 3)),
+                ],
+            )
 
 
 @rule_once
@@ -55,20 +64,60 @@ def found_again(sim: Simulation) -> Iterator[Finding]:
         if left > TOLERANCES.pin_mm:
             mean = sum(p[across] for p in hole.points) / len(hole.points)
             straight = [[p[0], round(mean, 3)] if across else [round(mean, 3), p[1]] for p in hole.points]
-            yield finding("turn.not_symmetrical", f"{hole.name} are not symmetrical about the {setup.turned_about.value} of the piece: turned over, a hole stands {mm(left):.2f} beside the nearest pin.",
-                          feature=hole.id, place=(*hole.points[0], 0.0), facts=[Fact(name="beside the pin", value=round(left, 3)), Fact(name="allowed", value=TOLERANCES.pin_mm, source="tolerances")],
-                          cures=[Cure(sentence="Put them on one line", edits=[set_edit(f"piece.features.{hole.id}.points", straight)])])
+            yield finding(
+                "turn.not_symmetrical",
+                f"{hole.name} are not symmetrical about the {setup.turned_about.value} of the piece: turned over, a "
+                f"hole stands {mm(left):.2f} beside the nearest pin.",
+                feature=hole.id,
+                place=(*hole.points[0], 0.0),
+                facts=[
+                    Fact(name="beside the pin", value=round(left, 3)),
+                    Fact(name="allowed", value=TOLERANCES.pin_mm, source="tolerances"),
+                ],
+                cures=[
+                    Cure(
+                        sentence="Put them on one line", edits=[set_edit(f"piece.features.{hole.id}.points", straight)]
+                    )
+                ],
+            )
         elif max(abs(shift[0]), abs(shift[1])) > TOLERANCES.pin_mm:
             at = [round(setup.blank_at_mm[0] + shift[0], 3), round(setup.blank_at_mm[1] + shift[1], 3)]
-            cures = [Cure(sentence=f"Put the blank at {mm(at[0]):.1f}, {mm(at[1]):.1f}", edits=[set_edit(f"setups.{setup.id}.blank_at_mm", at)])] if min(at) >= 0 else []
-            yield finding("turn.pins_off", f"In {setup.name} the index holes stand {mm(math.hypot(*shift)):.2f} from the pins they were made over. The blank has to lie elsewhere on the bed.",
-                          feature=hole.id, place=(*hole.points[0], 0.0), cures=cures, facts=[Fact(name="from the pins", value=round(math.hypot(*shift), 3)), Fact(name="allowed", value=TOLERANCES.pin_mm, source="tolerances")])
+            cures = (
+                [
+                    Cure(
+                        sentence=f"Put the blank at {mm(at[0]):.1f}, {mm(at[1]):.1f}",
+                        edits=[set_edit(f"setups.{setup.id}.blank_at_mm", at)],
+                    )
+                ]
+                if min(at) >= 0
+                else []
+            )
+            yield finding(
+                "turn.pins_off",
+                f"In {setup.name} the index holes stand {mm(math.hypot(*shift)):.2f} from the pins they were made "
+                f"over. The blank has to lie elsewhere on the bed.",
+                feature=hole.id,
+                place=(*hole.points[0], 0.0),
+                cures=cures,
+                facts=[
+                    Fact(name="from the pins", value=round(math.hypot(*shift), 3)),
+                    Fact(name="allowed", value=TOLERANCES.pin_mm, source="tolerances"),
+                ],
+            )
         first = [o for o in route.operations if o.setup == base.id]
         at = next((k for k, o in enumerate(first) if hole.id in o.features), None)
         early = at is not None and all(o.kind is OperationKind.FACE for o in first[:at])
         if not early:
             words = f"{hole.name} are made after {first[at - 1].name}" if at else f"{hole.name} are not made in {base.name}"
-            cures = [] if at is None else [Cure(sentence="Make them first", edits=[{"do": "move_operation", "operation": first[at].id, "to": 0}])]
+            cures = (
+                []
+                if at is None
+                else [
+                    Cure(
+                        sentence="Make them first", edits=[{"do": "move_operation", "operation": first[at].id, "to": 0}]
+                    )
+                ]
+            )
             yield finding("turn.datum_late", f"{words}; what was cut before them is not found again by them.", operation=first[at].id if at is not None else None, feature=hole.id, cures=cures,
                           facts=[Fact(name="stands at", value=-1 if at is None else at, unit="")])
 
@@ -91,6 +140,15 @@ def one_sided(sim: Simulation) -> Iterator[Finding]:
     skims = route.blank.skim_back_mm if after.face is Face.BACK else route.blank.skim_mm
     if part < fig["part"] or (skims > 0.05 and {BenchKind.REST, BenchKind.MEASURE} <= steps):
         return
-    cures = [Cure(sentence=f"Rest, measure, skim {mm(fig['skim_mm']):g}", edits=[{"do": "rest_and_skim", "setup": after.id}])] if after.face is Face.BACK else []
+    cures = (
+        [
+            Cure(
+                sentence=f"Rest, measure, skim {mm(fig['skim_mm']):g}",
+                edits=[{"do": "rest_and_skim", "setup": after.id}],
+            )
+        ]
+        if after.face is Face.BACK
+        else []
+    )
     yield finding("turn.wood_moves", f"{part:.0%} of the piece is cut from the {route.setups[sim.index].face.value} before the {after.face.value}: wood relieved on one side may cup. Let it rest, measure how flat it lies, and skim the {after.face.value} before that is cut.",
                   operation=sim.steps[-1].operation.id, cures=cures, facts=[Fact(name="part gone", value=round(part, 3), unit=""), Fact(name="rest from", value=fig["part"], unit="", source="figures, unverified")])

@@ -37,7 +37,11 @@ def machine_edge(route: Route, edge_id: str, by_machine: bool) -> Route:
     staged, lies = staged_for(changed, resolved, setup)
     new = propose_edge(staged, lies.rims[edge_id])
     if not new:
-        what = f"rounds over {mm(edge.size_mm):g}" if edge.kind is EdgeKind.ROUND else f"is a V of {2 * (90 - rim.angle_deg):g}° that reaches {mm(edge.size_mm):g} across"
+        what = (
+            f"rounds over {mm(edge.size_mm):g}"
+            if edge.kind is EdgeKind.ROUND
+            else f"is a V of {2 * (90 - rim.angle_deg):g}° that reaches {mm(edge.size_mm):g} across"
+        )
         raise InputError(f"No bit of the rack {what}. Add one in the shop, or leave the edge to the bench.", where=edge_id)
     operations: list[Operation] = []
     for one in route.setups:

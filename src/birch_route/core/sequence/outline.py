@@ -94,7 +94,9 @@ def in_school(staged: Route, lies: Resolved, operation: Operation, school: Schoo
         return operation.model_copy(update={"skin_mm": 0.0, "groove_mm": None}) if operation.tabs else with_proposed_tabs(staged, lies, operation)
     if school is School.SKIN:
         gone = taken_below(lies)
-        why = f"{mm(fig['skin_mm']):g} left all round instead of tabs" + (f", above the {mm(gone):g} that the edge of the other face took" if gone else "")
+        why = f"{mm(fig['skin_mm']):g} left all round instead of tabs" + (
+            f", above the {mm(gone):g} that the edge of the other face took" if gone else ""
+        )
         return operation.model_copy(update={"skin_mm": fig["skin_mm"] + gone, "groove_mm": None, "tabs": [], "reasons": {**operation.reasons, "skin_mm": why}})
     thick = staged.blank.piece_mm
     deep = round(max(fig["groove_part"] * thick, figures()["edges"]["bearing_mm"] + fig["groove_over_bearing_mm"]), 1)
@@ -129,8 +131,16 @@ def bench_work(route: Route, lies: Resolved, operation: Operation) -> list[Bench
     if operation.school is School.SKIN:
         return [BenchStep(id="tabs", name="Cut the skin, scrape the edge", minutes=round(max(1.0, metres * fig["skin_min_m"]), 1), after=operation.id, kind=BenchKind.TRIM)]
     goes = trim_goes(route, operation)
-    note = f"Saw {mm(fig['saw_mm']):g} outside the groove; keep the blade off its wall. Then the bearing runs on the groove's wall" + (
-        f"; the bit reaches {mm(route.choices.trim_bit_mm):g}, so in {goes} goes, each along what the one before trimmed." if goes and goes > 1 and route.choices.trim_bit_mm else ".")
+    note = (
+        f"Saw {mm(fig['saw_mm']):g} outside the groove; keep the blade off its wall. Then the bearing runs on the "
+        f"groove's wall"
+        + (
+            f"; the bit reaches {mm(route.choices.trim_bit_mm):g}, so in {goes} goes, each along what the one "
+            f"before trimmed."
+            if goes and goes > 1 and route.choices.trim_bit_mm
+            else "."
+        )
+    )
     return [BenchStep(id="outline_saw", name="Saw outside the groove", minutes=round(max(2.0, metres * fig["saw_min_m"]), 1), after=operation.id, kind=BenchKind.TRIM, note=note),
             BenchStep(id="outline_trim", name="Trim with a bearing bit", minutes=round(max(2.0, metres * fig["trim_min_m"]) * (goes or 1), 1), after=operation.id, kind=BenchKind.TRIM, note=note)]
 

@@ -56,8 +56,19 @@ def propose_surface(route: Route, solid: Solid) -> list[Operation]:
     met = fig["leave_mm"] + ridge_between(apart, bit.radius_mm, slope)
     rough = _operation(route, OperationKind.SURFACE_ROUGH, bit, solid, f"{solid.name}, rough", pass_deg=angle, floor_to_leave_mm=fig["leave_mm"], depth=fig["rough_diameters"] * bit.cut_diameter_mm, stepover=apart,
                        why=f"{fig['rough_diameters']:g} of the diameter, {mm(fig['leave_mm']):g} left for the finish")
-    finish = _operation(route, OperationKind.SURFACE_FINISH, bit, solid, f"{solid.name}, finish", pass_deg=angle, floor_to_leave_mm=0.0, depth=math.ceil(10 * met) / 10, stepover=fine, why_depth=f"{mm(fig['leave_mm']):g} left by roughing and the ridges between its passes",
-                        why=f"leaves {mm(ridge):g} between passes across a slope of {math.degrees(math.atan(slope)):.0f} degrees")
+    finish = _operation(
+        route,
+        OperationKind.SURFACE_FINISH,
+        bit,
+        solid,
+        f"{solid.name}, finish",
+        pass_deg=angle,
+        floor_to_leave_mm=0.0,
+        depth=math.ceil(10 * met) / 10,
+        stepover=fine,
+        why_depth=f"{mm(fig['leave_mm']):g} left by roughing and the ridges between its passes",
+        why=f"leaves {mm(ridge):g} between passes across a slope of {math.degrees(math.atan(slope)):.0f} degrees",
+    )
     return [rough, finish]
 
 

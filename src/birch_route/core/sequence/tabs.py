@@ -145,7 +145,9 @@ def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHE
     tabs.sort(key=lambda t: t.at)
     off = [WORDS[k] for k in WEIGHTS if harms[k].any() and not spoilt[k]]
     on = [f"{n} on {WORDS[k]} for want of a better place" for k, n in spoilt.items() if n]
-    why = f"one for every {named_mm(length / count):.0f} of rim" + (f"; {count * strong:.0f} N of shear against {force_n:.0f} N of cutting" if force_n else "")
+    why = f"one for every {named_mm(length / count):.0f} of rim" + (
+        f"; {count * strong:.0f} N of shear against {force_n:.0f} N of cutting" if force_n else ""
+    )
     return Tabs(tabs, "; ".join([why, *([f"off {', '.join(off)}"] if off else []), *on]))
 
 

@@ -109,9 +109,28 @@ def rest_and_skim(route: Route, setup_id: str) -> Route:
     used = {o.id for o in operations if o.setup != setup_id}
     operations = [o.model_copy(update={"id": f"{o.id[:30]}_{setup_id}"}) if o.setup == setup_id and o.kind is OperationKind.FACE and o.id in used else o for o in operations]
     names = {f"rest_{setup_id}", f"flat_{setup_id}"}
-    rest = [BenchStep(id=f"rest_{setup_id}"[:40], name="Let it rest", minutes=fig["rest_min"], after=last, wait=True, gate=True, kind=BenchKind.REST, note="Free of the clamps, air on both faces, out of the sun."),
-            BenchStep(id=f"flat_{setup_id}"[:40], name="Measure how flat it lies", minutes=figures()["glue"]["mark_min"], after=last, gate=True, kind=BenchKind.MEASURE,
-                      note=f"Straightedge along, across and corner to corner. Up to {mm(blank.skim_back_mm):g} is skimmed off the back; more than that: let it rest longer, or plane it first.")]
+    rest = [
+        BenchStep(
+            id=f"rest_{setup_id}"[:40],
+            name="Let it rest",
+            minutes=fig["rest_min"],
+            after=last,
+            wait=True,
+            gate=True,
+            kind=BenchKind.REST,
+            note="Free of the clamps, air on both faces, out of the sun.",
+        ),
+        BenchStep(
+            id=f"flat_{setup_id}"[:40],
+            name="Measure how flat it lies",
+            minutes=figures()["glue"]["mark_min"],
+            after=last,
+            gate=True,
+            kind=BenchKind.MEASURE,
+            note=f"Straightedge along, across and corner to corner. Up to {mm(blank.skim_back_mm):g} is skimmed off "
+            f"the back; more than that: let it rest longer, or plane it first.",
+        ),
+    ]
     turned = [s for s in route.bench_steps if s.id not in names]
     place = next((k for k, s in enumerate(turned) if s.id == f"turn_{setup_id}"), len(turned))
     return changed.model_copy(update={"operations": operations, "bench_steps": [*turned[:place], *rest, *turned[place:]]})
