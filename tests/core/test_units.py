@@ -68,7 +68,8 @@ class Sentences(unittest.TestCase):
                     self.assertRegex(length(25.4 + off + 0.001, places, Unit.INCH), r'^1\.\d{3}"$')
 
     def test_zero_is_shown_without_a_sign_and_ties_go_away_from_zero(self):
-        self.assertEqual([rounded(v, p) for v, p in ((-0.001, 2), (2.5, 0), (-2.5, 0), (0.125, 2))], ["0.00", "3", "−3", "0.13"])
+        self.assertEqual([rounded(v, p) for v, p in ((-0.001, 2), (2.5, 0), (-2.5, 0), (0.125, 2))], ["0.00", "3",
+                                                            "−3", "0.13"])
 
     def test_a_quantity_knows_how_it_can_be_shown(self):
         with self.assertRaises(ValueError):

@@ -46,7 +46,9 @@ class Bits(unittest.TestCase):
         self.assertEqual(self.ask(settings=settings)["wanted"]["trust"]["standing"], "untried")
         first = self.trial(3600)
         found = self.ask(settings=settings)
-        self.assertEqual((found["wanted"]["trust"]["standing"], found["trials"][0]["words"]), ("proven", "⟦3600|named mm/min|g⟧ at 18000, ⟦4|mm|g⟧ deep, ⟦6|mm|g⟧ wide: fine"))
+        self.assertEqual((found["wanted"]["trust"]["standing"], found["trials"][0]["words"]), ("proven",
+                                                            "⟦3600|named mm/min|g⟧ at 18000, ⟦4|mm|g⟧ deep, "
+                                                            "⟦6|mm|g⟧ wide: fine"))
         self.assertEqual(self.ask(settings={**settings, "depth_of_cut_mm": 3.0})["wanted"]["trust"]["standing"], "covered")
         lent = self.ask(wood="rosewood")["lent"]
         self.assertIn("denser", lent[0]["risk"])

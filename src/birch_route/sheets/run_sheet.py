@@ -97,7 +97,8 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "id": setup.id,
         "name": setup.name,
         "face_up": sim.up.value,
-        "load": f"{sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x {named_mm(blank.thickness_mm):g}, {sim.up} face up{turned}, lower left corner at "
+        "load": f"{sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x "
+                f"{named_mm(blank.thickness_mm):g}, {sim.up} face up{turned}, lower left corner at "
         f"{mm(setup.blank_at_mm[0]):g}, {mm(setup.blank_at_mm[1]):g} on the bed"
         + (f", {datum} on their pins" if datum and sim.index else ""),
         "zero_xy": "lower left corner of the blank" if zero.xy is ZeroXY.LOWER_LEFT else "centre of the blank",
@@ -165,7 +166,8 @@ def _checks(sim: Simulation, index: int) -> list[str]:
         checks += [
             f"Touched on the finished face, Z should read {mm(face):.2f}"
             if sim.index
-            else f"Blank {mm(sim.route.blank.thickness_mm):.2f} thick; the finished face will lie {mm(face):.2f} over zero"
+            else f"Blank {mm(sim.route.blank.thickness_mm):.2f} thick; the finished face will lie {mm(face):.2f} "
+                 f"over zero"
         ]
         checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     return [*checks, "Screws and clamps clear, dust on"]

@@ -317,7 +317,8 @@ def _reasons(q: Question, feed: float, speed: float, depth: float, used: dict[Li
     rest = f"; {WORDS[binds]}: {used[binds]:.0%} of that limit is used"
     thinned = f", {thin:.2f} times that for {mm(q.side_mm):g} from the side" if thin > 1.005 else ""
     return {
-        "feed_mm_min": f"chip load {named_mm(chip):.3f} of {mm(w.careful):.3f} to {mm(w.bold):.3f} in {q.wood.name.lower()}{thinned}{rest}",
+        "feed_mm_min": f"chip load {named_mm(chip):.3f} of {mm(w.careful):.3f} to {mm(w.bold):.3f} in "
+                       f"{q.wood.name.lower()}{thinned}{rest}",
         "speed_rpm": f"{math.pi * d / 1000 * speed / 60:.1f} m/s at the rim",
         "depth_of_cut_mm": f"{depth / d:.2f} of the diameter; {q.deepest_mm / d:.2f} is the most here",
         "stepover_mm": f"{q.side_mm / d:.2f} of the diameter meets wood",

@@ -48,7 +48,10 @@ class Trial(Model):
     def words(self) -> str:
         """The cut in words."""
         s = self.settings
-        return f"{named_rate(s.feed_mm_min):g} at {s.speed_rpm:g}, {mm(s.depth_of_cut_mm):g} deep, {mm(s.stepover_mm):g} wide: {self.outcome.value}"
+        return (
+            f"{named_rate(s.feed_mm_min):g} at {s.speed_rpm:g}, {mm(s.depth_of_cut_mm):g} deep, "
+            f"{mm(s.stepover_mm):g} wide: {self.outcome.value}"
+        )
 
 
 def mean_chip(chip_mm: float, side_mm: float, bit: Bit) -> float:

@@ -92,8 +92,10 @@ def propose_engaged(bit: Bit, wood: Wood, machine: Machine, before: Settings, en
     return Proposal(
         settings,
         {
-            "depth_of_cut_mm": f"no more than {engaged_deg:g} degrees of the rim in wood: up to {fig['engaged']['depth_times']:g} times the depth of a slot{why}",
-            "feed_mm_min": f"chip load {mm(feed / (before.speed_rpm * bit.flutes)):.3f}: up for the thinner chip of {mm(side):.1f} side engagement, within {mm(window.careful):.3f} to {mm(window.bold):.3f}",
+            "depth_of_cut_mm": f"no more than {engaged_deg:g} degrees of the rim in wood: up to "
+                               f"{fig['engaged']['depth_times']:g} times the depth of a slot{why}",
+            "feed_mm_min": f"chip load {mm(feed / (before.speed_rpm * bit.flutes)):.3f}: up for the thinner chip of "
+                           f"{mm(side):.1f} side engagement, within {mm(window.careful):.3f} to {mm(window.bold):.3f}",
             "stepover_mm": f"what {engaged_deg:g} degrees of the rim take from the side",
         },
     )

@@ -119,7 +119,10 @@ def _chamber(route: Route, resolved: Resolved, region: Polygon, face: Face, cap:
     span = 2 * shapely.maximum_inscribed_circle(region, tolerance=0.5).length
     needs = cap < fig["cap_mm"]
     follows = float(deep.min()) < thick - fig["floor_mm"] - 0.05
-    words = f"{cm2(region.area / 100):.0f}, {mm(deep.max()):.1f} deep; {mm(fig['floor_mm']):.1f} stays {'over all that is cut from the other face, which its floor follows' if follows else 'under it'}."
+    words = (
+        f"{cm2(region.area / 100):.0f}, {mm(deep.max()):.1f} deep; {mm(fig['floor_mm']):.1f} stays "
+        f"{'over all that is cut from the other face, which its floor follows' if follows else 'under it'}."
+    )
     if cap > 0:
         words += f" Cut it into the core, before the cap of {mm(cap):.1f} is glued on."
     if needs:

@@ -182,11 +182,13 @@ def _saddle_two_ways(route: Route, resolved: Resolved, neck: PartOnHand, out: La
     out.saddle = {
         "x_mm": resolved.saddle_x_mm,
         "from_heel_mm": resolved.saddle_x_mm - end,
-        "words": f"{mm(choices.scale_mm / 2):.2f} half the scale − {mm(to_12th):.2f} heel end to 12th + {mm(choices.compensation_mm):.2f} compensation",
+        "words": f"{mm(choices.scale_mm / 2):.2f} half the scale − {mm(to_12th):.2f} heel end to 12th + "
+                 f"{mm(choices.compensation_mm):.2f} compensation",
         "again_mm": None if again is None else again - end,
         "again_words": None
         if to_nut is None
-        else f"nut at {mm(nut):.2f} + twice {mm(to_nut):.2f} measured nut to 12th + {mm(choices.compensation_mm):.2f}, less the heel end at {mm(end):.2f}",
+        else f"nut at {mm(nut):.2f} + twice {mm(to_nut):.2f} measured nut to 12th + "
+             f"{mm(choices.compensation_mm):.2f}, less the heel end at {mm(end):.2f}",
         "differ_mm": None if again is None else again - resolved.saddle_x_mm,
         "points": bridge_points(route, resolved.saddle_x_mm, end),
     }

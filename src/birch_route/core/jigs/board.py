@@ -58,11 +58,14 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
             continue
         dx, dy = outline.bounds[0] - area.bounds[0], outline.bounds[3] - area.bounds[1] + STATION_GAP_MM
         whole.take(station, dx, dy, f"_{n}", f", station {n}")
-        whole.works_with.append(f"Station {n} ({setup.name}): its zero lies X {mm(dx):+.2f}, Y {mm(dy):+.2f} from that of station 1. Give it a work offset of its own, named after it, and touch it off once.")
+        whole.works_with.append(f"Station {n} ({setup.name}): its zero lies X {mm(dx):+.2f}, Y {mm(dy):+.2f} from "
+                                f"that of station 1. Give it a work offset of its own, named after it, and touch it "
+                                f"off once.")
         outline = outline.union(translate(area, dx, dy)).envelope.buffer(-CORNER_MM).buffer(CORNER_MM, quad_segs=12)
     assert outline is not None and first is not None
     x0, y0, x1, y1 = outline.bounds
-    whole.parts.insert(0, JigPart(name="Board", material="Birch plywood" if vacuum else "MDF", size=f"{mm(x1 - x0):.0f} x {mm(y1 - y0):.0f} x {mm(fig['sheet_mm']):g}", source="cut", note="sealed on all sides" if vacuum else ""))
+    whole.parts.insert(0, JigPart(name="Board", material="Birch plywood" if vacuum else "MDF",
+                                  size=f"{mm(x1 - x0):.0f} x {mm(y1 - y0):.0f} x {mm(fig['sheet_mm']):g}", source="cut", note="sealed on all sides" if vacuum else ""))
     _on_the_bed(whole, route, first, outline, bits or route.bits)
     board_bolts(whole, outline)
     whole.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
@@ -96,9 +99,12 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
         elif h.kind is HardwareKind.RAIL:
             _rail(draft, h, thick)
         elif h.kind is HardwareKind.SPACER:
-            draft.parts.append(JigPart(name=f"Spacer {h.id}", size=f"{mm(h.length_mm):.0f} x {mm(h.width_mm):.0f}", material="ply or MDF, to thickness", source="cut", note="ribs across it, cut to the face: their side views are drawn with the holding" if h.shaped else "its thickness stands with the holding; taped to the board"))
+            draft.parts.append(JigPart(name=f"Spacer {h.id}", size=f"{mm(h.length_mm):.0f} x {mm(h.width_mm):.0f}",
+                                       material="ply or MDF, to thickness", source="cut", note="ribs across it, cut "
+                                                            "to the face: their side views are drawn with the holding" if h.shaped else "its thickness stands with the holding; taped to the board"))
         elif h.kind is HardwareKind.TAPE:
-            draft.parts.append(JigPart(name="Double-sided tape", size=f"{mm(h.length_mm):.0f} x {mm(h.width_mm):.0f}", source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
+            draft.parts.append(JigPart(name="Double-sided tape", size=f"{mm(h.length_mm):.0f} x {mm(h.width_mm):.0f}",
+                                       source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
     _bolts(draft, [h for h in hardware if h.kind is HardwareKind.BOLT], thick)
     witness_lines(draft, blank)
     chain = next((c for c in chains(route) if c.setup == setup.id), None)
@@ -146,7 +152,8 @@ def _on_the_bed(draft: Draft, route: Route, setup: Setup, outline: Polygon, bits
         if f["kind"] == "hole" and any(math.dist(p, q) <= figures()["bed"]["pins_fit_mm"] for p in both for q in f["points"]):
             f["depth_mm"] = None
     if free:
-        draft.parts.append(JigPart(name="Bed pins", material="steel", size=f"{mm(machine.index_hole_mm):g} x {mm(2 * fig['pin_in_mm']):.0f}", count=len(free), source="buy", note="into the machine's own index holes; flush with the board's face or below it"))
+        draft.parts.append(JigPart(name="Bed pins", material="steel",
+                                   size=f"{mm(machine.index_hole_mm):g} x {mm(2 * fig['pin_in_mm']):.0f}", count=len(free), source="buy", note="into the machine's own index holes; flush with the board's face or below it"))
     words = f"{len(free) + len(both)} of the machine's own index holes lie under it" + (f"; {len(both)} of them take the pins of the blank too, bored through" if both else "")
     draft.works_with.append(f"{words}: it comes back to the same place, and its work offset stays.")
     draft.errors.append(JigError(what="Board on its bed pins", off_mm=fig["pin_fit_mm"], check="It must drop on by its own weight."))
@@ -196,9 +203,15 @@ def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Pol
         draft.hole("pin_holes", "Pin holes", points, across, fig["pin_in_mm"])
         out = fig["pin_out_part"] * route.blank.thickness_mm
         long = fig["pin_in_mm"] + out
-        draft.parts.append(JigPart(name="Pins", size=f"{mm(across):g} x {mm(long):.0f}", material="steel", count=len(points), source="buy", note=f"bonded in the board only; {mm(out):.0f} stand out: check that no cut of the waste goes down to them"))
+        draft.parts.append(JigPart(name="Pins", size=f"{mm(across):g} x {mm(long):.0f}", material="steel",
+                                   count=len(points), source="buy", note=f"bonded in the board only; {mm(out):.0f} "
+                                                            f"stand out: check that no cut of the waste goes down "
+                                                            f"to them"))
         draft.step("pins", "Bond the pins in", 6, "Square to the board; try the blank on before the glue sets. They stay in the board, never in the blank.")
-        draft.works_with.append(f"Pins find the place and hold nothing down. Bonded in the board; in the blank a sliding fit with {mm(fig['pin_fit_mm']):g} play, their ends eased to a cone. The blank lifts off by two wedges opposite each other; one that sticks is turned out, never levered.")
+        draft.works_with.append(f"Pins find the place and hold nothing down. Bonded in the board; in the blank a "
+                                f"sliding fit with {mm(fig['pin_fit_mm']):g} play, their ends eased to a cone. The "
+                                f"blank lifts off by two wedges opposite each other; one that sticks is turned out, "
+                                f"never levered.")
         draft.errors.append(JigError(what="Pins in the index holes", off_mm=fig["pin_fit_mm"], check="Feel for play with the blank on; ream no more than it takes to lift off by hand."))
         return
     x0, y0, x1, y1 = blank.bounds
@@ -210,7 +223,8 @@ def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Pol
         [(x0 - r, float(left[len(left) // 2]))] if len(left) else []
     )
     draft.hole("dowel_holes", "Dowel holes", points, fig["dowel_mm"], fig["pin_in_mm"])
-    draft.parts.append(JigPart(name="Dowels", size=f"{mm(fig['dowel_mm']):g} x {mm(fig['pin_in_mm'] + 12):.0f}", material="beech or steel", count=max(1, len(points)), source="hand", note="12 stand out; two on the long edge, one on the end"))
+    draft.parts.append(JigPart(name="Dowels", size=f"{mm(fig['dowel_mm']):g} x {mm(fig['pin_in_mm'] + 12):.0f}",
+                               material="beech or steel", count=max(1, len(points)), source="hand", note="12 stand out; two on the long edge, one on the end"))
     draft.step("dowels", "Glue the dowels in", 5, "The blank is pushed against all three before anything holds it.")
     draft.errors.append(JigError(what="Blank against the dowels", off_mm=fig["edge_fit_mm"], check="No light at any dowel; blow chips away first."))
 
@@ -223,7 +237,9 @@ def _screws(draft: Draft, screws: list[Hardware], thick_mm: float, board_mm: flo
     grip = min(screws[0].grip_mm or fig["grip_mm"], board_mm - 2.0)
     draft.hole("pilots", "Screw pilots", [(h.x_mm, h.y_mm) for h in screws], across, round(grip, 1))
     sunk = max(0.0, -screws[0].top_mm)
-    draft.parts.append(JigPart(name="Screws", size=f"{mm(screws[0].shaft_diameter_mm):g} x {mm(math.floor((thick_mm - sunk + grip) / 5) * 5):.0f}", count=len(screws), source="buy", note=f"pilot {mm(across):g}, {mm(grip):g} deep; heads at {mm(screws[0].top_mm):+g}. Count them out again before lifting"))
+    draft.parts.append(JigPart(name="Screws",
+                               size=f"{mm(screws[0].shaft_diameter_mm):g} x "
+                                    f"{mm(math.floor((thick_mm - sunk + grip) / 5) * 5):.0f}", count=len(screws), source="buy", note=f"pilot {mm(across):g}, {mm(grip):g} deep; heads at {mm(screws[0].top_mm):+g}. Count them out again before lifting"))
 
 
 def _bolts(draft: Draft, bolts: list[Hardware], board_mm: float) -> None:
@@ -232,8 +248,10 @@ def _bolts(draft: Draft, bolts: list[Hardware], board_mm: float) -> None:
         return
     fig = figures()["jigs"]
     draft.hole("inserts", "Inserts", [(h.x_mm, h.y_mm) for h in bolts], fig["insert_hole_mm"], None)
-    draft.parts += [JigPart(name="Inserts", size=f"M6, {mm(fig['insert_hole_mm']):g} hole", count=len(bolts), source="buy", note="from the underside, flange down: a pull draws them tighter"),
-                    JigPart(name="Bolts", size=f"M6, head {mm(bolts[0].head_diameter_mm):g}", count=len(bolts), source="hand", note="through holes in the waste of the blank, a washer under each head")]
+    draft.parts += [JigPart(name="Inserts", size=f"M6, {mm(fig['insert_hole_mm']):g} hole", count=len(bolts),
+                            source="buy", note="from the underside, flange down: a pull draws them tighter"),
+                    JigPart(name="Bolts", size=f"M6, head {mm(bolts[0].head_diameter_mm):g}", count=len(bolts),
+                            source="hand", note="through holes in the waste of the blank, a washer under each head")]
     draft.step("inserts", "Screw the inserts in from below", 8, f"Flush or deeper in the {mm(board_mm):g} board.")
 
 
@@ -248,7 +266,9 @@ def _strap_slots(draft: Draft, h: Hardware, blank: Polygon) -> None:
         way = 1.0 if (x - h.x_mm) * c + (y - h.y_mm) * s > 0 else -1.0
         draft.pocket(f"slot_{h.id}_{k}", f"Slot {k} for strap {h.id}", {"kind": "rectangle", "x_mm": round(x + way * out * c, 3), "y_mm": round(y + way * out * s, 3), "length_mm": fig["strap_slot_mm"], "width_mm": h.width_mm + 4.0,
                                                                               "corner_radius_mm": fig["strap_slot_mm"] / 2 - 0.05, "angle_deg": round(h.angle_deg, 4)}, None, least_floor_mm=0.0)
-    draft.parts.append(JigPart(name=f"Strap {h.id}", material="webbing with a cam buckle", size=f"{mm(h.width_mm):.0f} wide", source="hand", note="buckle below or beside the board, never over it; a pad under it at each edge"))
+    draft.parts.append(JigPart(name=f"Strap {h.id}", material="webbing with a cam buckle",
+                               size=f"{mm(h.width_mm):.0f} wide", source="hand", note="buckle below or beside the "
+                                                            "board, never over it; a pad under it at each edge"))
 
 
 def _clamp(draft: Draft, h: Hardware, thick_mm: float) -> None:
@@ -257,10 +277,12 @@ def _clamp(draft: Draft, h: Hardware, thick_mm: float) -> None:
     c, s = math.cos(math.radians(h.angle_deg)), math.sin(math.radians(h.angle_deg))
     draft.hole(f"stud_{h.id}", f"Stud for {h.words.lower()}", [(h.x_mm + along * c, h.y_mm + along * s)], fig["bolt_hole_mm"], None)
     if h.kind is HardwareKind.WEDGE:
-        draft.parts.append(JigPart(name=f"Wedges {h.id}", material="beech", size=f"a pair, 1 in 12, {mm(h.width_mm):.0f} long", source="cut", note="the outer one screwed to the board, the inner one tapped in and marked where it sits"))
+        draft.parts.append(JigPart(name=f"Wedges {h.id}", material="beech",
+                                   size=f"a pair, 1 in 12, {mm(h.width_mm):.0f} long", source="cut", note="the outer one screwed to the board, the inner one tapped in and marked where it sits"))
         return
     kind = "Cam" if h.pushes else "Clamp arm"
-    draft.parts.append(JigPart(name=f"{kind} {h.id}", material="ply 18", size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="hand", note="M6 stud, washer and knob"))
+    draft.parts.append(JigPart(name=f"{kind} {h.id}", material="ply 18",
+                               size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="hand", note="M6 stud, washer and knob"))
 
 
 def _rail(draft: Draft, h: Hardware, thick_mm: float) -> None:
@@ -268,7 +290,8 @@ def _rail(draft: Draft, h: Hardware, thick_mm: float) -> None:
     out = h.length_mm / 2
     points = [(h.x_mm + out * c - v * s, h.y_mm + out * s + v * c) for v in (-0.4 * h.width_mm, 0.0, 0.4 * h.width_mm)]
     draft.hole(f"rail_{h.id}", f"Pilots of {h.words.lower()}", points, figures()["jigs"]["rail_pilot_mm"], round(thick_mm - 4.0, 1))
-    draft.parts.append(JigPart(name=f"Rail {h.id}", material="beech or ply 18", size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="cut", note="its face planed straight: the blank is found by it"))
+    draft.parts.append(JigPart(name=f"Rail {h.id}", material="beech or ply 18",
+                               size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="cut", note="its face planed straight: the blank is found by it"))
     draft.step(f"rail_{h.id}", f"Screw rail {h.id} on", 6, "One screw tight, square it along the witness line, then the others.")
 
 
@@ -315,15 +338,21 @@ def vacuum_features(draft: Draft, h: Hardware, route: Route, setup: Setup) -> No
     )
     draft.hole(f"port_{h.id}", f"Port of {h.id}", [port], fig["port_mm"], None)
     around = (outer.exterior.length + inner.exterior.length) / 2
-    draft.parts.append(JigPart(name=f"Gasket {h.id}", material="closed-cell cord", size=f"{mm(fig['gasket_mm']):g} across, {mm(around + 20):.0f} long", source="buy", note=f"gripped by a groove {mm(wide):.1f} wide and {mm(deep):.1f} deep; its ends cut square and butted"))
+    draft.parts.append(JigPart(name=f"Gasket {h.id}", material="closed-cell cord",
+                               size=f"{mm(fig['gasket_mm']):g} across, {mm(around + 20):.0f} long", source="buy", note=f"gripped by a groove {mm(wide):.1f} wide and {mm(deep):.1f} deep; its ends cut square and butted"))
     if route.machine.zones_mm:
-        draft.parts.append(JigPart(name=f"Gasket below {h.id}", material="closed-cell cord", size=f"{mm(fig['gasket_mm']):g} across, a ring of 60", source="buy", note="under the board round the bleed hole, inside its zone; taped shut from below while the recess is cut"))
+        draft.parts.append(JigPart(name=f"Gasket below {h.id}", material="closed-cell cord",
+                                   size=f"{mm(fig['gasket_mm']):g} across, a ring of 60", source="buy", note="under the board round the bleed hole, inside its zone; taped shut from below while the recess is cut"))
     else:
-        draft.parts.append(JigPart(name=f"Port fitting {h.id}", size=f"{mm(fig['port_mm']):g} hole", source="buy", note="plugged while the recess is cut"))
+        draft.parts.append(JigPart(name=f"Port fitting {h.id}", size=f"{mm(fig['port_mm']):g} hole", source="buy",
+                                   note="plugged while the recess is cut"))
     draft.step(f"gasket_{h.id}", f"Clean the groove, press gasket {h.id} in", 6, "Edges of the groove free of fuzz first; all gaskets must stand equally high.")
     bar = vacuum_bar(h, route.machine.pump)
     pressed = inner.area * bar * BAR_N_MM2
-    draft.works_with.append(f"{h.words}: {cm2(inner.area / 100):.0f} inside the gasket; at {bar:.2f} bar it presses with {pressed:.0f} N and holds {pressed * figures()['holding']['friction_gasket']:.0f} N to the side, pump and seal permitting.")
+    draft.works_with.append(f"{h.words}: {cm2(inner.area / 100):.0f} inside the gasket; at {bar:.2f} bar it presses "
+                            f"with {pressed:.0f} N and holds "
+                            f"{pressed * figures()['holding']['friction_gasket']:.0f} N to the side, pump and seal "
+                            f"permitting.")
 
 
 def witness_lines(draft: Draft, blank: Polygon) -> None:

@@ -125,7 +125,10 @@ def _start(route: Route, setup_id: str, about: TurnAxis, *, edges: bool = True) 
 
 
 def _expected(draft: Draft) -> str:
-    return f"Expected between the two faces: {mm(float(np.sqrt(sum(e.off_mm**2 for e in draft.errors)))):.2f}, the square root of the squares of its sources."
+    return (
+        f"Expected between the two faces: {mm(float(np.sqrt(sum(e.off_mm**2 for e in draft.errors)))):.2f}, the "
+        f"square root of the squares of its sources."
+    )
 
 
 def _made(draft: Draft, kind: JigKind, route: Route, setup: Setup, blank: Polygon, border: float, bits: Sequence[Bit] | None) -> Route:

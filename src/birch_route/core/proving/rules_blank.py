@@ -95,7 +95,8 @@ def thickness_off(sim: Simulation) -> Iterator[Finding]:
         f"The blank measures {mm(flat.least_mm):.2f} to {mm(flat.most_mm):.2f}; the route says "
         f"{mm(blank.thickness_mm):.2f}. "
         if abs(off) > within
-        else f"The blank is uneven by {mm(flat.spread_mm):.2f} and {mm(blank.skim_mm + blank.skim_back_mm):.2f} is skimmed. "
+        else f"The blank is uneven by {mm(flat.spread_mm):.2f} and {mm(blank.skim_mm + blank.skim_back_mm):.2f} is "
+             f"skimmed. "
     )
     yield finding(
         "blank.thickness_off",

@@ -208,7 +208,8 @@ def feed(sim: Simulation) -> Iterator[Finding]:
         after = (
             f" {machine.name} refuses such a line and stops."
             if machine.refuses_over
-            else f" It is written and computed with the machine's greatest: the chip is {mm(step.load.chip_load_mm):.3f} "
+            else f" It is written and computed with the machine's greatest: the chip is "
+                 f"{mm(step.load.chip_load_mm):.3f} "
             f"instead of {mm(chip):.3f}."
             if over[0][0] == "feed"
             else " It is written and computed with the machine's greatest."

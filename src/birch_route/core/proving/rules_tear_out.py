@@ -46,7 +46,9 @@ def splinters(sim: Simulation) -> Iterator[Finding]:
                 f"of passes over {solid.name}: there they run up the slope along fibres of "
                 f"{step.species.name.lower()} that dive into it by {wall.dive_deg[worst]:.0f}°."
                 if wall.what == "passes"
-                else f"Splinters are likely on {mm(length):.0f} of {named_mm(wall.lengths_mm.sum()):.0f} of {step.operation.name if wall.what == 'edge' else solid.name}: there the {step.species.name.lower()} is {how} "
+                else f"Splinters are likely on {mm(length):.0f} of {named_mm(wall.lengths_mm.sum()):.0f} of "
+                     f"{step.operation.name if wall.what == 'edge' else solid.name}: there the "
+                     f"{step.species.name.lower()} is {how} "
                 f"where its fibres dive into the wall by {wall.dive_deg[worst]:.0f}°."
             )
             yield finding("tear_out.likely", words, operation=step.operation.id, feature=solid.id, place=(float(x), float(y), 0.0), cures=_cures(sim, step, wall),

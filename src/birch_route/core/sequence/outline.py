@@ -101,7 +101,10 @@ def in_school(staged: Route, lies: Resolved, operation: Operation, school: Schoo
     thick = staged.blank.piece_mm
     deep = round(max(fig["groove_part"] * thick, figures()["edges"]["bearing_mm"] + fig["groove_over_bearing_mm"]), 1)
     deep = min(deep, round(0.8 * thick, 1))
-    why = f"{fig['groove_part']:g} of the thickness, and wall enough for a bearing of {mm(figures()['edges']['bearing_mm']):g}"
+    why = (
+        f"{fig['groove_part']:g} of the thickness, and wall enough for a bearing of "
+        f"{mm(figures()['edges']['bearing_mm']):g}"
+    )
     return operation.model_copy(update={"groove_mm": deep, "skin_mm": 0.0, "tabs": [], "reasons": {**operation.reasons, "groove_mm": why}})
 
 

@@ -158,7 +158,8 @@ def _hole(route: Route, solid: Solid) -> list[Operation]:
         bit = drills[0]
         fig = figures()["drilling"]
         peck = bit.cut_diameter_mm * fig["peck_diameters"] if depth > fig["straight_up_to_diameters"] * bit.cut_diameter_mm else None
-        op = _operation(route, OperationKind.DRILL, bit, solid, solid.name, f"a drill of the hole's size, {mm(bit.cut_diameter_mm):g}", peck_mm=peck,
+        op = _operation(route, OperationKind.DRILL, bit, solid, solid.name,
+                        f"a drill of the hole's size, {mm(bit.cut_diameter_mm):g}", peck_mm=peck,
                         entry=Entry.PLUNGE, finish_pass=False)
         return [op]
     mills = [b for b in _flats(route) if b.cut_diameter_mm <= solid.diameter_mm * 0.92 and b.cutting_length_mm >= depth]
