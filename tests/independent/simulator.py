@@ -1,8 +1,8 @@
 """A second simulator, to disagree with the product if it can.
 
 It is given the files that `birch plan` writes and nothing else: report.json, the programs, the wood pictures. It shares
-no code with the product: its own parser, its own cells (of another size, on another origin), bits stamped on every cell near
-a segment, hardware as sampled points, pieces by scipy's labels.
+no code with the product: its own parser, its own cells (of another size, on another origin), bits stamped on every cell
+near a segment, hardware as sampled points, pieces by scipy's labels.
 """
 
 from __future__ import annotations

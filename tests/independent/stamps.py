@@ -1,7 +1,7 @@
 """The second simulator's own loops, compiled: a bit stamped along a segment, the highest wood beside one.
 
-Every cell near a segment is asked for its plan distance to it and for the bit's height there; nothing is taken over from
-the product, which sweeps rows and tables.
+Every cell near a segment is asked for its plan distance to it and for the bit's height there; nothing is taken over
+from the product, which sweeps rows and tables.
 """
 
 from __future__ import annotations

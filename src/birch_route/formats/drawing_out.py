@@ -37,19 +37,23 @@ def to_svg(plan: Plan, unit: Unit = Unit.MM) -> str:
     body = [f'<g id="outline" fill="none" stroke="#000" stroke-width="0.5"><path d="{path(plan.outline)}"/></g>']
     body += [f'<g id="{name}" fill="none" stroke="#000" stroke-width="0.25">{"".join(items)}</g>' for name, items in groups.items()]
     words = [
-        f'<text x="{c.x_mm + BORDER_MM + c.across_mm / 2 + 0.8:.2f}" y="{flip - c.y_mm - c.across_mm / 2 - 0.4:.2f}">{escape(say(c.label, unit))}</text>'
+        f'<text x="{c.x_mm + BORDER_MM + c.across_mm / 2 + 0.8:.2f}" y="{flip - c.y_mm - c.across_mm / 2 - 0.4:.2f}">'
+        f'{escape(say(c.label, unit))}</text>'
         for c in plan.circles
     ]
     words += [f'<text x="{r[2] + BORDER_MM:.2f}" y="{flip - r[3]:.2f}">{r[0]}</text>' for r in plan.rows if not any(c.label == r[0] for c in plan.circles)]
     y = flip + 9.0
     words += [
-        f'<text x="{BORDER_MM + plan.length_mm / 2:.2f}" y="{y:.2f}" text-anchor="middle">{length(plan.length_mm, 2, unit)}</text>',
-        f'<text transform="translate({BORDER_MM - 9:.2f} {flip - plan.width_mm / 2:.2f}) rotate(-90)" text-anchor="middle">{length(plan.width_mm, 2, unit)}</text>',
+        f'<text x="{BORDER_MM + plan.length_mm / 2:.2f}" y="{y:.2f}" text-anchor="middle">'
+        f'{length(plan.length_mm, 2, unit)}</text>',
+        f'<text transform="translate({BORDER_MM - 9:.2f} {flip - plan.width_mm / 2:.2f}) rotate(-90)" '
+        f'text-anchor="middle">{length(plan.width_mm, 2, unit)}</text>',
     ]
     lines = [f'<path d="M{BORDER_MM:.2f} {y - 4:.2f}H{BORDER_MM + plan.length_mm:.2f}M{BORDER_MM - 8:.2f} {flip:.2f}V{flip - plan.width_mm:.2f}"/>']
     y = flip + BORDER_MM
     words += [
-        f'<text x="{BORDER_MM:.2f}" y="{y:.2f}" font-weight="bold">{escape(say(plan.title, unit))}, {length(plan.thick_mm, 2, unit)} thick. Places in {unit} from the lower left corner.</text>'
+        f'<text x="{BORDER_MM:.2f}" y="{y:.2f}" font-weight="bold">{escape(say(plan.title, unit))}, '
+        f'{length(plan.thick_mm, 2, unit)} thick. Places in {unit} from the lower left corner.</text>'
     ]
     for k, (label, what, x, place_y, size, deep) in enumerate(plan.rows, 1):
         cells = (
@@ -70,7 +74,8 @@ def to_svg(plan: Plan, unit: Unit = Unit.MM) -> str:
 
 
 def to_dxf(plan: Plan, unit: Unit = Unit.MM) -> bytes:
-    """Return a drawing as DXF in mm, its words in a unit: closed polylines and circles on a layer for each depth, dimensions and words on layers of their own."""
+    """Return a drawing as DXF in mm, its words in a unit: closed polylines and circles on a layer
+    for each depth, dimensions and words on layers of their own."""
     document = ezdxf.new("R2010", setup=True)
     document.units = ezdxf.units.MM
     space = document.modelspace()

@@ -229,8 +229,9 @@ class Rack:
                 if row["bit_id"] not in bits:
                     raise ValueError(f"there is no bit {row['bit_id']} on this rack; bring the rack in first")
                 feed = float(row["feed_mm_min"])
-                settings = Settings(feed_mm_min=feed,
-                                    plunge_mm_min=float(row.get("plunge_mm_min") or figures()["plunge"]["part"] * feed), speed_rpm=float(row["speed_rpm"]), depth_of_cut_mm=float(row["depth_of_cut_mm"]), stepover_mm=float(row["stepover_mm"]))
+                rest = {k: float(row[k]) for k in ("speed_rpm", "depth_of_cut_mm", "stepover_mm")}
+                plunge = float(row.get("plunge_mm_min") or figures()["plunge"]["part"] * feed)
+                settings = Settings(feed_mm_min=feed, plunge_mm_min=plunge, **rest)
                 origin = Origin.COMPUTED if row["origin"] == "computed" else Origin.TOLD
                 read.append(Trial(machine=row.get("machine") or machine.name, machine_class=row.get("machine_class") or machine.machine_class.value, bit=bits[row["bit_id"]], wood=wood(row["wood_id"]).id, kind=CutKind(row["cut"]), settings=settings, outcome=Outcome.FINE, origin=origin,
                                   note="From a settings sheet"))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
 import shapely
@@ -14,6 +13,7 @@ from ..data import figures
 from ..plane.curves import Rectangle, flatten
 from ..quantities import mm, mm2
 from ..vocabulary import Face, Mount, PartKind
+from .clash import Clash
 from .clearances import screw_length
 from .parts import read_place
 from .placing import Ghost, Placed, plate_over
@@ -25,20 +25,6 @@ if TYPE_CHECKING:
     from ..route import Route
 
 LEAST_MM2 = 0.05  # less overlap than this is touching
-
-
-@dataclass(frozen=True)
-class Clash:
-    """Something that does not fit: its code, what and with what, how much there is against how much is needed, where, and edits that mend it."""
-
-    code: str
-    placement: str
-    words: str
-    has_mm: float
-    needs_mm: float
-    place: tuple[float, float]
-    edits: list[dict[str, Any]] = field(default_factory=list)
-    label: str = ""
 
 
 def clashes(route: Route, resolved: Resolved) -> list[Clash]:
@@ -195,7 +181,11 @@ def _on_side(route: Route, resolved: Resolved, placed: Placed) -> list[Clash]:
         if not met:
             return []
         has, name = min(met)
-        return [Clash("part.no_wood", p.id, f"The screw of {part.name} meets {name} {mm(has):.1f} in; it is {mm(long):.1f} long and wants {mm(needs):.1f} of sound wood.", float(has), needs, spot)]
+        words = (
+            f"The screw of {part.name} meets {name} {mm(has):.1f} in; it is {mm(long):.1f} long and wants "
+            f"{mm(needs):.1f} of sound wood."
+        )
+        return [Clash("part.no_wood", p.id, words, float(has), needs, spot)]
     bush, across = read_place(part, "bush_length").value_mm, read_place(part, "body_diameter").value_mm
     cavity = resolved.solids.get(p.cavity or "")
     if bush is None or across is None or cavity is None:

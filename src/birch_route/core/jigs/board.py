@@ -65,7 +65,8 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
     assert outline is not None and first is not None
     x0, y0, x1, y1 = outline.bounds
     whole.parts.insert(0, JigPart(name="Board", material="Birch plywood" if vacuum else "MDF",
-                                  size=f"{mm(x1 - x0):.0f} x {mm(y1 - y0):.0f} x {mm(fig['sheet_mm']):g}", source="cut", note="sealed on all sides" if vacuum else ""))
+                                  size=f"{mm(x1 - x0):.0f} x {mm(y1 - y0):.0f} x {mm(fig['sheet_mm']):g}", source="cut",
+                                  note="sealed on all sides" if vacuum else ""))
     _on_the_bed(whole, route, first, outline, bits or route.bits)
     board_bolts(whole, outline)
     whole.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
@@ -101,10 +102,13 @@ def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:
         elif h.kind is HardwareKind.SPACER:
             draft.parts.append(JigPart(name=f"Spacer {h.id}", size=f"{mm(h.length_mm):.0f} x {mm(h.width_mm):.0f}",
                                        material="ply or MDF, to thickness", source="cut", note="ribs across it, cut "
-                                                            "to the face: their side views are drawn with the holding" if h.shaped else "its thickness stands with the holding; taped to the board"))
+                                                            "to the face: their side views are drawn with the holding"
+                                       if h.shaped else "its thickness stands with the holding; taped to the board"))
         elif h.kind is HardwareKind.TAPE:
             draft.parts.append(JigPart(name="Double-sided tape", size=f"{mm(h.length_mm):.0f} x {mm(h.width_mm):.0f}",
-                                       source="buy", note="two strips with glue between" if h.glued else "degreased, pressed on hard"))
+                                       source="buy",
+                                       note="two strips with glue between" if h.glued else "degreased, pressed "
+                                            "on hard"))
     _bolts(draft, [h for h in hardware if h.kind is HardwareKind.BOLT], thick)
     witness_lines(draft, blank)
     chain = next((c for c in chains(route) if c.setup == setup.id), None)
@@ -143,7 +147,8 @@ def _on_the_bed(draft: Draft, route: Route, setup: Setup, outline: Polygon, bits
     across, deep = machine.index_hole_mm, fig["sheet_mm"] + 1.0
     bores = any(b.cutting_length_mm >= deep and (abs(b.cut_diameter_mm - across) < 0.05 if b.form is BitForm.DRILL else b.form is BitForm.FLAT and b.cut_diameter_mm <= 0.9 * across) for b in bits)
     if len(free) + len(both) < 2 or not bores:
-        draft.parts.append(JigPart(name="Locating strips", material="beech, planed straight", size="300 x 20 x 8", count=2, source="cut", note="under the board, against the two edges of the bed that meet in its corner"))
+        draft.parts.append(JigPart(name="Locating strips", material="beech, planed straight", size="300 x 20 x 8",
+        count=2, source="cut", note="under the board, against the two edges of the bed that meet in its corner"))
         draft.step("strips", "Screw the strips under the board", 8, "Push the board into the corner of the bed first, then mark them from below.")
         draft.errors.append(JigError(what="Board in the bed's corner", off_mm=fig["edge_fit_mm"], check="No light at either strip; blow chips out of the corner."))
         return
@@ -153,7 +158,9 @@ def _on_the_bed(draft: Draft, route: Route, setup: Setup, outline: Polygon, bits
             f["depth_mm"] = None
     if free:
         draft.parts.append(JigPart(name="Bed pins", material="steel",
-                                   size=f"{mm(machine.index_hole_mm):g} x {mm(2 * fig['pin_in_mm']):.0f}", count=len(free), source="buy", note="into the machine's own index holes; flush with the board's face or below it"))
+                                   size=f"{mm(machine.index_hole_mm):g} x {mm(2 * fig['pin_in_mm']):.0f}",
+                                   count=len(free), source="buy",
+                                   note="into the machine's own index holes; flush with the board's face or below it"))
     words = f"{len(free) + len(both)} of the machine's own index holes lie under it" + (f"; {len(both)} of them take the pins of the blank too, bored through" if both else "")
     draft.works_with.append(f"{words}: it comes back to the same place, and its work offset stays.")
     draft.errors.append(JigError(what="Board on its bed pins", off_mm=fig["pin_fit_mm"], check="It must drop on by its own weight."))
@@ -188,7 +195,8 @@ def board_bolts(draft: Draft, outline: Polygon) -> None:
     x0, y0, x1, y1 = outline.bounds
     d = fig["bolt_in_mm"]
     draft.hole("bed_bolts", "Bed bolts", [(x0 + d, y0 + d), (x1 - d, y0 + d), (x1 - d, y1 - d), (x0 + d, y1 - d)], fig["bolt_hole_mm"], None)
-    draft.parts.append(JigPart(name="Bed bolts", size="M6, flat head", count=4, source="hand", note="into slots or inserts of the bed"))
+    draft.parts.append(JigPart(name="Bed bolts", size="M6, flat head", count=4, source="hand",
+    note="into slots or inserts of the bed"))
 
 
 def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Polygon, hardware: list[Hardware]) -> None:
@@ -224,7 +232,8 @@ def _locating(draft: Draft, route: Route, setup: Setup, frame: Frame, blank: Pol
     )
     draft.hole("dowel_holes", "Dowel holes", points, fig["dowel_mm"], fig["pin_in_mm"])
     draft.parts.append(JigPart(name="Dowels", size=f"{mm(fig['dowel_mm']):g} x {mm(fig['pin_in_mm'] + 12):.0f}",
-                               material="beech or steel", count=max(1, len(points)), source="hand", note="12 stand out; two on the long edge, one on the end"))
+                               material="beech or steel", count=max(1, len(points)), source="hand",
+                               note="12 stand out; two on the long edge, one on the end"))
     draft.step("dowels", "Glue the dowels in", 5, "The blank is pushed against all three before anything holds it.")
     draft.errors.append(JigError(what="Blank against the dowels", off_mm=fig["edge_fit_mm"], check="No light at any dowel; blow chips away first."))
 
@@ -239,7 +248,10 @@ def _screws(draft: Draft, screws: list[Hardware], thick_mm: float, board_mm: flo
     sunk = max(0.0, -screws[0].top_mm)
     draft.parts.append(JigPart(name="Screws",
                                size=f"{mm(screws[0].shaft_diameter_mm):g} x "
-                                    f"{mm(math.floor((thick_mm - sunk + grip) / 5) * 5):.0f}", count=len(screws), source="buy", note=f"pilot {mm(across):g}, {mm(grip):g} deep; heads at {mm(screws[0].top_mm):+g}. Count them out again before lifting"))
+                                    f"{mm(math.floor((thick_mm - sunk + grip) / 5) * 5):.0f}", count=len(screws),
+                                    source="buy",
+                                    note=f"pilot {mm(across):g}, {mm(grip):g} deep; heads at "
+                                         f"{mm(screws[0].top_mm):+g}. Count them out again before lifting"))
 
 
 def _bolts(draft: Draft, bolts: list[Hardware], board_mm: float) -> None:
@@ -278,11 +290,14 @@ def _clamp(draft: Draft, h: Hardware, thick_mm: float) -> None:
     draft.hole(f"stud_{h.id}", f"Stud for {h.words.lower()}", [(h.x_mm + along * c, h.y_mm + along * s)], fig["bolt_hole_mm"], None)
     if h.kind is HardwareKind.WEDGE:
         draft.parts.append(JigPart(name=f"Wedges {h.id}", material="beech",
-                                   size=f"a pair, 1 in 12, {mm(h.width_mm):.0f} long", source="cut", note="the outer one screwed to the board, the inner one tapped in and marked where it sits"))
+                                   size=f"a pair, 1 in 12, {mm(h.width_mm):.0f} long", source="cut",
+                                   note="the outer one screwed to the board, the inner one tapped in and marked "
+                                        "where it sits"))
         return
     kind = "Cam" if h.pushes else "Clamp arm"
     draft.parts.append(JigPart(name=f"{kind} {h.id}", material="ply 18",
-                               size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="hand", note="M6 stud, washer and knob"))
+                               size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="hand",
+                               note="M6 stud, washer and knob"))
 
 
 def _rail(draft: Draft, h: Hardware, thick_mm: float) -> None:
@@ -291,7 +306,8 @@ def _rail(draft: Draft, h: Hardware, thick_mm: float) -> None:
     points = [(h.x_mm + out * c - v * s, h.y_mm + out * s + v * c) for v in (-0.4 * h.width_mm, 0.0, 0.4 * h.width_mm)]
     draft.hole(f"rail_{h.id}", f"Pilots of {h.words.lower()}", points, figures()["jigs"]["rail_pilot_mm"], round(thick_mm - 4.0, 1))
     draft.parts.append(JigPart(name=f"Rail {h.id}", material="beech or ply 18",
-                               size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="cut", note="its face planed straight: the blank is found by it"))
+                               size=f"{mm(h.width_mm):.0f} x {mm(h.length_mm):.0f}", source="cut",
+                               note="its face planed straight: the blank is found by it"))
     draft.step(f"rail_{h.id}", f"Screw rail {h.id} on", 6, "One screw tight, square it along the witness line, then the others.")
 
 
@@ -339,10 +355,14 @@ def vacuum_features(draft: Draft, h: Hardware, route: Route, setup: Setup) -> No
     draft.hole(f"port_{h.id}", f"Port of {h.id}", [port], fig["port_mm"], None)
     around = (outer.exterior.length + inner.exterior.length) / 2
     draft.parts.append(JigPart(name=f"Gasket {h.id}", material="closed-cell cord",
-                               size=f"{mm(fig['gasket_mm']):g} across, {mm(around + 20):.0f} long", source="buy", note=f"gripped by a groove {mm(wide):.1f} wide and {mm(deep):.1f} deep; its ends cut square and butted"))
+                               size=f"{mm(fig['gasket_mm']):g} across, {mm(around + 20):.0f} long", source="buy",
+                               note=f"gripped by a groove {mm(wide):.1f} wide and {mm(deep):.1f} deep; its ends "
+                                    f"cut square and butted"))
     if route.machine.zones_mm:
         draft.parts.append(JigPart(name=f"Gasket below {h.id}", material="closed-cell cord",
-                                   size=f"{mm(fig['gasket_mm']):g} across, a ring of 60", source="buy", note="under the board round the bleed hole, inside its zone; taped shut from below while the recess is cut"))
+                                   size=f"{mm(fig['gasket_mm']):g} across, a ring of 60", source="buy",
+                                   note="under the board round the bleed hole, inside its zone; taped shut from "
+                                        "below while the recess is cut"))
     else:
         draft.parts.append(JigPart(name=f"Port fitting {h.id}", size=f"{mm(fig['port_mm']):g} hole", source="buy",
                                    note="plugged while the recess is cut"))

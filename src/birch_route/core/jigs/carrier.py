@@ -54,7 +54,9 @@ def carrier_for(route: Route, setup_id: str, about: TurnAxis, bits: Sequence[Bit
     size = outline.bounds
     draft.parts += [
         JigPart(name="Carrier", material="Birch plywood",
-                size=f"{mm(size[2] - size[0]):.0f} x {mm(size[3] - size[1]):.0f} x {mm(thick):g}", source="cut", note="no thicker than the blank: nothing of it may stand above either face" if thick <= b.thickness_mm else "thicker than the blank: shim the blank up evenly"),
+                size=f"{mm(size[2] - size[0]):.0f} x {mm(size[3] - size[1]):.0f} x {mm(thick):g}", source="cut",
+                note="no thicker than the blank: nothing of it may stand above either face"
+                if thick <= b.thickness_mm else "thicker than the blank: shim the blank up evenly"),
         JigPart(name="Pins", size=f"{mm(fig['carrier_pin_mm']):g} x {mm(fig['pin_in_mm'] + thick - 2):.0f}",
                 material="steel", count=4, source="buy", note="bonded in the waste board, never in the carrier"),
         JigPart(name="Wedges", size=f"{mm(wedge):.0f} thick at the middle, 1 in 12, 120 long", material="beech",

@@ -102,7 +102,8 @@ def end_job_for(route: Route, wanted: EndWanted, budget: AngleBudget, bits: Sequ
     words = [
         f"The {WORDS[wanted.end]} is up, drawn as the rectangle round its last {mm(fig['strip_mm']):g}: z points "
         f"out of it, {across}; x runs along the piece's "
-        f"{'y' if wanted.end in (End.LEFT, End.RIGHT) else 'x'}{'' if _sign(wanted.end) > 0 else ', the other way'}, from "
+        f"{'y' if wanted.end in (End.LEFT, End.RIGHT) else 'x'}"
+        f"{'' if _sign(wanted.end) > 0 else ', the other way'}, from "
         f"{'its middle line' if wanted.end in (End.LEFT, End.RIGHT) else f'{mm(wanted.at_mm):.0f} along it'}.",
         budget.words,
     ]
