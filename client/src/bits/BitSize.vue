@@ -45,8 +45,14 @@ async function keep() {
   <section>
     <v-text-field v-model="draft.name" label="Name" maxlength="80" />
     <div class="three"><v-select v-model="draft.form" :items="FORMS" label="Form" /><v-select v-model="draft.flute" :items="FLUTES" label="Flute" /><v-text-field v-model="draft.flutes" label="Flutes" inputmode="numeric" />
-      <NumberField v-model="draft.diameter_mm" label="Across" :places="2" /><NumberField v-model="draft.cutting_length_mm" label="Cuts so long" /><NumberField v-model="draft.stickout_mm" label="Stands out" />
-      <NumberField v-model="draft.shank_diameter_mm" label="Shank" :places="2" /><NumberField v-if="['bull', 'round'].includes(draft.form)" v-model="draft.corner_radius_mm" label="Radius" :places="2" /><NumberField v-if="['v', 'round'].includes(draft.form)" v-model="draft.tip_diameter_mm" label="Tip across" :places="2" /><v-text-field v-if="['v', 'drill'].includes(draft.form)" v-model="draft.included_angle_deg" label="Angle" suffix="°" inputmode="decimal" />
+      <NumberField v-model="draft.diameter_mm" label="Across" :places="2" />
+        <NumberField v-model="draft.cutting_length_mm" label="Cuts so long" />
+        <NumberField v-model="draft.stickout_mm" label="Stands out" />
+      <NumberField v-model="draft.shank_diameter_mm" label="Shank" :places="2" />
+        <NumberField v-if="['bull', 'round'].includes(draft.form)" v-model="draft.corner_radius_mm" label="Radius"
+        :places="2" /><NumberField v-if="['v', 'round'].includes(draft.form)" v-model="draft.tip_diameter_mm"
+        label="Tip across" :places="2" /><v-text-field v-if="['v', 'drill'].includes(draft.form)"
+        v-model="draft.included_angle_deg" label="Angle" suffix="°" inputmode="decimal" />
       <v-select v-model="draft.material" :items="[{ title: 'Carbide', value: 'carbide' }, { title: 'High speed steel', value: 'hss' }]" label="Of" /></div>
     <div class="ticks"><v-checkbox v-model="draft.cuts_at_centre" label="Its middle cuts" /><v-checkbox v-model="draft.serrated" label="Serrated, roughs only" /></div>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>

@@ -103,18 +103,33 @@ async function bring(event: Event, sheet = false) {
       <BitLife v-if="tab === 'bit' && row" :row="row" :rows="rows" :woods="names" :in_route="doc?.bits.some((b) => b.id === row?.bit.id) ?? true" @rows="(r) => { rows = r; void ask_books() }" />
       <ForFeature v-else-if="tab === 'feature'" @choose="(id) => (chosen = id)" />
       <details v-if="tab === 'bit'"><summary>Hang another bit on the rack</summary><BitSize :row="null" :rows="rows" @rows="(r, id) => { rows = r; chosen = id }" /></details>
-      <p class="acts second">The rack as <a href="/api/rack.csv" download>CSV</a>, <label class="plain">bring one in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="bring" /></label>. Settings of {{ doc?.machine.name }} as <a :href="`/api/routes/${open.state?.route}/settings_sheet.pdf?unit=${unit}`" download>one page</a> or <a :href="`/api/routes/${open.state?.route}/settings_sheet.csv`" download>CSV</a>; <label class="plain">bring another shop’s in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="(e: Event) => bring(e, true)" /></label>. <span role="status">{{ taken }}</span></p>
+      <p class="acts second">The rack as <a href="/api/rack.csv" download>CSV</a>, <label
+        class="plain">bring one in<input type="file" accept=".csv,text/csv" class="visually-hidden" @change="bring" />
+        </label>. Settings of {{ doc?.machine.name }} as <a
+        :href="`/api/routes/${open.state?.route}/settings_sheet.pdf?unit=${unit}`" download>one page</a> or <a
+        :href="`/api/routes/${open.state?.route}/settings_sheet.csv`" download>CSV</a>; <label
+        class="plain">bring another shop’s in<input type="file" accept=".csv,text/csv" class="visually-hidden"
+        @change="(e: Event) => bring(e, true)" /></label>. <span role="status">{{ taken }}</span></p>
     </div>
     <section class="middle">
       <h2>{{ bit?.name }} on the {{ doc?.machine.name }}</h2>
-      <div class="three"><v-select v-model="what.wood" :items="woods" label="Wood" /><v-select v-model="what.kind" :items="KINDS" label="Kind of cut" /><NumberField v-if="what.kind !== 'slot'" v-model="what.side_mm" label="From the side" /><NumberField v-else v-model="what.deep_mm" label="Feature deep" /></div>
+      <div class="three"><v-select v-model="what.wood" :items="woods" label="Wood" />
+        <v-select v-model="what.kind" :items="KINDS" label="Kind of cut" />
+        <NumberField v-if="what.kind !== 'slot'" v-model="what.side_mm" label="From the side" />
+        <NumberField v-else v-model="what.deep_mm" label="Feature deep" /></div>
       <v-text-field class="holds" :model-value="what.holds_n ?? ''" label="Its holding bears, with its factor" suffix="N" placeholder="not asked" persistent-placeholder inputmode="decimal" @change="(e: Event) => { const v = Number((e.target as HTMLInputElement).value.replace(',', '.')); what.holds_n = v > 0 ? v : null }" />
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
       <template v-if="asked && now">
         <div class="aims" role="radiogroup" aria-label="Aim"><button v-for="o in others" :key="o.key" role="radio" :aria-checked="!own && aim === o.key" :class="{ on: !own && aim === o.key }" @click="own = null; aim = o.key"><b>{{ o.name }}</b><span>{{ rate(o.answer.settings.feed_mm_min) }} at {{ grouped(o.answer.settings.speed_rpm) }}</span><span>{{ length(o.answer.settings.depth_of_cut_mm) }} deep, {{ o.answer.removes_cm3_min.toFixed(o.answer.removes_cm3_min < 10 ? 1 : 0) }} cm³/min</span><span class="least"><span :class="o.answer.trust.standing">{{ STANDING[o.answer.trust.standing].mark }}</span> {{ o.answer.keeps ? `${Math.round(100 * o.answer.parts[o.answer.binds])} % of ${o.answer.binds}` : `passes ${o.answer.binds}` }}</span></button></div>
         <p v-if="asked.quiet_costs && asked.quiet_costs > 1.02" class="second">Quiet takes {{ asked.quiet_costs.toFixed(1) }} times as long as careful.</p>
         <TradeCurve :asked="asked" :now="now" @take="(s) => (own = s)" />
-        <div class="four"><v-text-field :model-value="rate(now.settings.feed_mm_min)" label="Feed rate" :suffix="rate_unit" @change="(e: Event) => type('feed_mm_min', e)" /><v-text-field :model-value="grouped(now.settings.speed_rpm)" label="Spindle speed" suffix="rpm" @change="(e: Event) => type('speed_rpm', e)" /><NumberField :model-value="now.settings.depth_of_cut_mm" label="Depth of cut" :places="2" @update:model-value="(mm) => typed_length('depth_of_cut_mm', mm)" /><NumberField v-if="what.kind !== 'slot'" :model-value="now.settings.stepover_mm" label="From the side" :places="2" @update:model-value="(mm) => typed_length('stepover_mm', mm)" /></div>
+        <div class="four"><v-text-field :model-value="rate(now.settings.feed_mm_min)" label="Feed rate"
+          :suffix="rate_unit" @change="(e: Event) => type('feed_mm_min', e)" />
+          <v-text-field :model-value="grouped(now.settings.speed_rpm)" label="Spindle speed" suffix="rpm"
+          @change="(e: Event) => type('speed_rpm', e)" /><NumberField :model-value="now.settings.depth_of_cut_mm"
+          label="Depth of cut" :places="2" @update:model-value="(mm) => typed_length('depth_of_cut_mm', mm)" />
+          <NumberField v-if="what.kind !== 'slot'" :model-value="now.settings.stepover_mm" label="From the side"
+          :places="2" @update:model-value="(mm) => typed_length('stepover_mm', mm)" /></div>
         <CutMarks v-if="bit && doc" :bit="bit" :answer="now" :window_mm="asked.window_mm" :machine="doc.machine" :kind="what.kind" :deep_mm="what.deep_mm" />
         <p v-if="!now.keeps" class="ember">These pass a limit: {{ now.binds_words }} ({{ Math.round(100 * now.parts[now.binds]) }} %).</p>
         <WindowBar v-for="[key, name, unit] in SHOWN" :key="key" :name="name" :unit="key.endsWith('_min') ? rate_unit : unit" :setting="key" :origin="ORIGINS[key]" :now="now" :show="show(key)" :trials="asked.trials" :others="others.map((o) => ({ mark: o.key, value: o.answer.settings[key], words: o.name }))" />

@@ -32,18 +32,22 @@ const sway = computed(() => Math.min(34, props.answer.bend_mm * BEND))
 
 <template>
   <div class="marks">
-    <figure><svg width="72" height="70" viewBox="0 -76 96 92" role="img" :aria-label="`Chip ${fine(answer.chip_mm)} thick at the most; ${fine(window_mm[0])} to ${fine(window_mm[1])} is its window`">
+    <figure><svg width="72" height="70" viewBox="0 -76 96 92" role="img"
+      :aria-label="`Chip ${fine(answer.chip_mm)} thick at the most; ${fine(window_mm[0])} to ${fine(window_mm[1])} is its window`">
       <path v-for="(c, k) in chips" :key="k" :d="crescent(c.mm)" :fill="c.fill" stroke="var(--ink)" :stroke-width="k === 1 ? 1.4 : 0.9" :stroke-dasharray="k === 1 ? '' : '3 2'" />
     </svg><figcaption><OriginTap of="chip">Chip</OriginTap> <b>{{ fine(answer.chip_mm) }}</b><br><span class="least">dashed: {{ fine(window_mm[0]).replace(' mm', '') }}, {{ fine(window_mm[1]) }}</span></figcaption></figure>
     <figure><svg width="72" height="70" viewBox="-48 -46 96 92" role="img" :aria-label="`Force round one turn, ${Math.round(most)} N at the most`"><circle r="14" fill="var(--well)" stroke="var(--ink3)" /><path :d="ring" fill="var(--alder)" fill-opacity=".55" stroke="var(--ink)" /></svg>
       <figcaption><OriginTap of="force">Pulls</OriginTap> <b>{{ Math.round(answer.force_n) }} N</b><br><span class="least">round one turn</span></figcaption></figure>
-    <figure><svg width="72" height="70" viewBox="-48 -86 96 92" role="img" :aria-label="`Bends ${fine(answer.bend_mm)} at its tip`"><rect x="-22" y="-86" width="44" height="8" fill="#6c655b" />
+    <figure><svg width="72" height="70" viewBox="-48 -86 96 92" role="img"
+      :aria-label="`Bends ${fine(answer.bend_mm)} at its tip`">
+      <rect x="-22" y="-86" width="44" height="8" fill="#6c655b" />
       <rect :x="-(bit.shank_diameter_mm / 2) * out" y="-78" :width="bit.shank_diameter_mm * out" height="78" fill="none" stroke="var(--ink3)" stroke-dasharray="3 2" />
       <path :d="`M${-(bit.diameter_mm / 2) * out} -78C${-(bit.diameter_mm / 2) * out} -50 ${sway * 0.4 - (bit.diameter_mm / 2) * out} -26 ${sway - (bit.diameter_mm / 2) * out} 0H${sway + (bit.diameter_mm / 2) * out}C${sway * 0.4 + (bit.diameter_mm / 2) * out} -26 ${(bit.diameter_mm / 2) * out} -50 ${(bit.diameter_mm / 2) * out} -78Z`" fill="#3a3530" stroke="var(--edge)" /></svg>
       <figcaption><OriginTap of="bend">Bends</OriginTap> <b>{{ fine(answer.bend_mm) }}</b><br><span class="least">{{ Math.round(sway / Math.max(1e-6, answer.bend_mm * out)) }} times enlarged</span></figcaption></figure>
     <EntryMark :bit="bit" :answer="answer" />
     <ReachMark :bit="bit" :machine="machine" :deep_mm="deep_mm" />
-    <figure v-if="ridge"><svg width="72" height="70" viewBox="-48 -46 96 92" role="img" :aria-label="`Ridge of ${fine(ridge.mm)} between two passes`">
+    <figure v-if="ridge"><svg width="72" height="70" viewBox="-48 -46 96 92" role="img"
+      :aria-label="`Ridge of ${fine(ridge.mm)} between two passes`">
       <path :d="`M-48 46V${-ridge.at(-48)}${ridge.line}L48 ${-ridge.at(48)}V46Z`" fill="var(--alder)" stroke="var(--ink)" /></svg>
       <figcaption><OriginTap of="ridge">Ridge</OriginTap> <b>{{ ridge.mm < 0.1 ? `${(1000 * ridge.mm).toFixed(0)} µm` : ridge.mm.toFixed(2) }}</b><br><span class="least">{{ Math.round(ridge.up) }} times enlarged</span></figcaption></figure>
   </div>

@@ -14,7 +14,9 @@ const { wrong, busy, make } = making()
   <section>
     <h2>Find a fit on scrap</h2>
     <p class="second">Four pockets for something so wide, each a little wider than the one before: the first it goes into is your gap.</p>
-    <div class="three"><NumberField v-model="fit.across_mm" label="It is wide" :places="2" /><NumberField v-model="fit.first_gap_mm" label="First gap a side" :places="2" /><NumberField v-model="fit.step_mm" label="Steps of" :places="2" /></div>
+    <div class="three"><NumberField v-model="fit.across_mm" label="It is wide" :places="2" />
+      <NumberField v-model="fit.first_gap_mm" label="First gap a side" :places="2" />
+      <NumberField v-model="fit.step_mm" label="Steps of" :places="2" /></div>
     <button class="cure" :disabled="busy || fit.across_mm === null || fit.first_gap_mm === null || fit.step_mm === null" @click="make(() => api.make_fit(open.state!.route, { ...fit, count: 4 }))">Make the coupon a job</button>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
   </section>

@@ -23,7 +23,14 @@ const bad = computed(() => found.value.filter((c) => c.not_for))
     <BitTable v-if="!feature" @choose="(id) => emit('choose', id)" />
     <template v-else>
     <table v-if="good.length"><thead><tr><th>Bit</th><th class="num">min</th><th class="num">leaves</th><th class="num">reaches</th><th class="num">wears</th></tr></thead>
-      <tbody><tr v-for="c in good" :key="c.bit"><td><button class="plain" @click="emit('choose', c.bit)">{{ c.name }}</button><span v-for="w in c.cares" :key="w" class="care">{{ w }}</span></td><td class="num">{{ minutes(c.minutes ?? 0) }}</td><td class="num">{{ c.leaves_mm2 > 0 ? area(c.leaves_mm2) : 'nothing' }}</td><td class="num">{{ length(c.reaches_mm, 0) }}</td><td class="num">{{ c.wears_part === null ? '–' : `${(100 * c.wears_part).toFixed(c.wears_part < 0.01 ? 2 : 1)} %` }}<span v-if="c.costs !== null" class="least"> {{ c.costs.toFixed(2) }}</span></td></tr></tbody></table>
+      <tbody><tr v-for="c in good" :key="c.bit"><td>
+        <button class="plain" @click="emit('choose', c.bit)">{{ c.name }}</button>
+        <span v-for="w in c.cares" :key="w" class="care">{{ w }}</span></td>
+        <td class="num">{{ minutes(c.minutes ?? 0) }}</td><td
+        class="num">{{ c.leaves_mm2 > 0 ? area(c.leaves_mm2) : 'nothing' }}</td>
+        <td class="num">{{ length(c.reaches_mm, 0) }}</td><td
+        class="num">{{ c.wears_part === null ? '–' : `${(100 * c.wears_part).toFixed(c.wears_part < 0.01 ? 2 : 1)} %` }}<span
+        v-if="c.costs !== null" class="least"> {{ c.costs.toFixed(2) }}</span></td></tr></tbody></table>
     <p v-else class="care">No bit of the rack makes this feature.</p>
     <p v-if="good.length" class="least">Minutes of the cut alone. Wears: the part of its edge that this feature takes by assumed figures, and what that part cost.</p>
     <h2 v-if="bad.length">Not these</h2>

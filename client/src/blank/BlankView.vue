@@ -93,7 +93,9 @@ function keep_reading(mm: number | null) {
       <section><h2>Weigh it</h2>
         <EditField path="blank.weighed_kg" :value="blank.weighed_kg" label="The blank weighs" suffix="kg" />
         <p v-if="!layout">Being weighed.</p>
-        <p v-else>{{ blank.weighed_kg ? `So this wood has ${grouped(density)} kg/m³, and the piece will weigh ${layout.weight.kg.toFixed(2)} kg.` : `Until then ${grouped(density)} kg/m³ from the wood table counts. The piece would weigh ${layout.weight.kg.toFixed(2)} kg.` }}</p></section>
+        <p
+          v-else>{{ blank.weighed_kg ? `So this wood has ${grouped(density)} kg/m³, and the piece will weigh ${layout.weight.kg.toFixed(2)} kg.` : `Until then ${grouped(density)} kg/m³ from the wood table counts. The piece would weigh ${layout.weight.kg.toFixed(2)} kg.` }}</p>
+          </section>
       <section><h2>Knots and cracks</h2>
         <div v-for="d in blank.defects" :key="d.id" class="flaw">
           <p><b>{{ d.id }}</b> {{ words[verdict(d)?.verdict ?? 'shows'] }}{{ verdict(d) ? `: ${verdict(d)!.by}` : '' }}. <button class="plain" :aria-label="`Remove ${d.id}`" @click="set('blank.defects', blank!.defects.filter((x) => x.id !== d.id))">Remove</button></p>
@@ -104,7 +106,10 @@ function keep_reading(mm: number | null) {
         <BenchSteps :route="id" part="before" />
         <button class="cure" @click="edit([{ do: 'plan_bench' }], 'Plan the bench work')">Plan it from the boards</button>
         <p class="least">Programs wait for what is marked amber. Glue: what its maker says comes before these starting figures.</p></section>
-      <section v-if="told.length"><h2>Look again</h2><div v-for="f in told" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.sentence }}</p><button v-for="c in f.cures" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div></div></section>
+      <section v-if="told.length"><h2>Look again</h2><div v-for="f in told" :key="f.letter" class="one">
+        <FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.sentence }}</p>
+        <button v-for="c in f.cures" :key="c.sentence" class="cure lead"
+        @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div></div></section>
     </aside>
   </main>
 </template>

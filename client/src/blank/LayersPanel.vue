@@ -33,7 +33,12 @@ const drop = (l: Layer) => edit([{ do: 'remove_item', list: 'layers', id: l.id }
 <template>
   <section><h2>Layers</h2>
     <p v-if="!blank.layers.length" class="second">One wood all through.</p>
-    <svg v-else :viewBox="`0 0 360 ${Math.min(90, total * 1.6) + 4}`" role="img" :aria-label="`${blank.layers.length} layers, ${length(total, 1)} together`"><rect v-for="(l, k) in blank.layers" :key="l.id" x="1" :y="1 + (blank.layers.slice(0, k).reduce((s, x) => s + x.thickness_mm, 0) / total) * Math.min(90, total * 1.6)" width="358" :height="(l.thickness_mm / total) * Math.min(90, total * 1.6)" :fill="hue(l, k)" stroke="#1d1a17" /></svg>
+    <svg v-else :viewBox="`0 0 360 ${Math.min(90, total * 1.6) + 4}`" role="img"
+      :aria-label="`${blank.layers.length} layers, ${length(total, 1)} together`">
+      <rect v-for="(l, k) in blank.layers" :key="l.id" x="1"
+      :y="1 + (blank.layers.slice(0, k).reduce((s, x) => s + x.thickness_mm, 0) / total) * Math.min(90, total * 1.6)"
+      width="358" :height="(l.thickness_mm / total) * Math.min(90, total * 1.6)" :fill="hue(l, k)" stroke="#1d1a17" />
+      </svg>
     <div v-for="l in blank.layers" :key="l.id" class="layer">
       <v-select :model-value="l.kind" :items="kinds" label="Layer" @update:model-value="(v) => set(`blank.layers.${l.id}.kind`, v)" /><v-select :model-value="l.wood" :items="woods" label="Wood" @update:model-value="(v) => set(`blank.layers.${l.id}.wood`, v)" />
       <EditField :path="`blank.layers.${l.id}.thickness_mm`" :value="l.thickness_mm" label="Thick" is_length :places="1" /><EditField :path="`blank.layers.${l.id}.grain_deg`" :value="l.grain_deg" label="Grain runs" suffix="°" />

@@ -21,7 +21,12 @@ watch([plank, neck, () => props.length_mm, () => props.half_mm], async () => {
 <template>
   <section>
     <h2>What a plank gives</h2>
-    <div class="fields"><NumberField v-model="plank.length_mm" label="Plank long" :places="0" /><NumberField v-model="plank.width_mm" label="Plank wide" :places="0" /><NumberField v-model="plank.kerf_mm" label="Saw kerf" /><NumberField v-model="plank.end_mm" label="Lost at each end" :places="0" /><NumberField v-model="neck.length_mm" label="Neck long" :places="0" /><NumberField v-model="neck.width_mm" label="Neck wide" :places="0" /></div>
+    <div class="fields"><NumberField v-model="plank.length_mm" label="Plank long" :places="0" />
+      <NumberField v-model="plank.width_mm" label="Plank wide" :places="0" />
+      <NumberField v-model="plank.kerf_mm" label="Saw kerf" />
+      <NumberField v-model="plank.end_mm" label="Lost at each end" :places="0" />
+      <NumberField v-model="neck.length_mm" label="Neck long" :places="0" />
+      <NumberField v-model="neck.width_mm" label="Neck wide" :places="0" /></div>
     <svg v-if="found" :viewBox="`-2 -2 ${plank.length_mm + 4} ${plank.width_mm + 4}`" role="img" :aria-label="Object.entries(found.counts).map(([k, n]) => `${n} ${k}`).join(', ')">
       <rect :width="plank.length_mm" :height="plank.width_mm" fill="#ecd9bd" stroke="#1d1a17" stroke-width="3" />
       <g v-for="(c, k) in found.cuts" :key="k"><rect :x="c.x_mm" :y="c.y_mm" :width="c.length_mm" :height="c.width_mm" :fill="c.what === 'neck' ? '#c08a5e' : '#d6a679'" stroke="#1d1a17" stroke-width="3" /><text :x="c.x_mm + c.length_mm / 2" :y="c.y_mm + c.width_mm / 2 + 14" text-anchor="middle" font-size="42" fill="#1d1a17">{{ c.what }}</text></g>

@@ -52,7 +52,10 @@ const fits = (b: WoodBoard) => { const blank = open.state?.document.blank; retur
         <td class="num">{{ b.density_kg_m3 ? grouped(b.density_kg_m3) : '–' }}<span v-if="b.off_table" class="least"> {{ b.off_table > 0 ? '+' : '−' }}{{ Math.abs(Math.round(b.off_table * 100)) }} %</span></td>
         <td class="acts"><button v-if="b.state === 'on_hand'" class="cure" :title="fits(b) ? '' : 'Shorter or thinner than this blank'" @click="take(b)">{{ fits(b) ? 'Take it' : 'Take it, too small' }}</button><button v-else class="plain" @click="say(b, 'used', b.route)">Used up</button></td></tr></tbody></table>
     <div v-if="adding" class="add">
-      <v-text-field v-model="fresh.name" label="Name or place" /><v-select v-model="fresh.wood" :items="woods" label="Wood" /><NumberField v-model="fresh.length_mm" label="Long" /><NumberField v-model="fresh.width_mm" label="Wide" /><NumberField v-model="fresh.thickness_mm" label="Thick" />
+      <v-text-field v-model="fresh.name" label="Name or place" />
+        <v-select v-model="fresh.wood" :items="woods" label="Wood" />
+        <NumberField v-model="fresh.length_mm" label="Long" /><NumberField v-model="fresh.width_mm" label="Wide" />
+        <NumberField v-model="fresh.thickness_mm" label="Thick" />
       <v-text-field v-model="fresh.weighed" label="Weighs" suffix="kg" inputmode="decimal" /><v-text-field v-model="fresh.figure" label="Figure, grain" /><v-text-field v-model="fresh.note" label="Note" />
       <button class="cure lead" @click="keep">Keep the board</button><button class="plain" @click="adding = false">Leave it</button>
     </div>

@@ -48,10 +48,13 @@ watch(() => [{ ...wanted }, open.state?.revision], () => void look(), { immediat
       <div class="choice" role="radiogroup" aria-label="What is up"><button v-for="[key, name] in ENDS" :key="key" role="radio" :aria-checked="wanted.end === key" :class="{ on: wanted.end === key }" @click="wanted.end = key">{{ name }}</button></div>
       <div class="choice" role="radiogroup" aria-label="What is cut"><button v-for="[key, name] in CUTS" :key="key" role="radio" :aria-checked="wanted.cut === key" :class="{ on: wanted.cut === key }" @click="wanted.cut = key">{{ name }}</button></div>
       <div class="three">
-        <NumberField v-if="wanted.cut === 'holes'" kind="number" :model-value="wanted.count" label="How many" @update:model-value="(n) => number('count', n)" />
-        <NumberField v-for="[key, name] in sizes" :key="key" :model-value="wanted[key]" :label="name" @update:model-value="(mm) => { if (mm !== null) wanted[key] = mm }" />
+        <NumberField v-if="wanted.cut === 'holes'" kind="number" :model-value="wanted.count" label="How many"
+          @update:model-value="(n) => number('count', n)" />
+        <NumberField v-for="[key, name] in sizes" :key="key" :model-value="wanted[key]" :label="name"
+          @update:model-value="(mm) => { if (mm !== null) wanted[key] = mm }" />
       </div>
-      <div class="three"><NumberField v-for="[key, name] in ANGLES" :key="key" kind="number" :model-value="wanted[key]" :label="name" suffix="°" @update:model-value="(deg) => number(key, deg)" /></div>
+      <div class="three"><NumberField v-for="[key, name] in ANGLES" :key="key" kind="number" :model-value="wanted[key]"
+        :label="name" suffix="°" @update:model-value="(deg) => number(key, deg)" /></div>
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
       <template v-if="plan && !wrong">
         <p><b>{{ length(plan.long_mm, 1) }} × {{ length(plan.thick_mm, 1) }}</b> up, standing <b>{{ length(plan.stands_mm, 1) }}</b> out of the jaws; <b>{{ length(plan.skim_mm) }}</b> come off at the most to true it.</p>

@@ -32,7 +32,10 @@ function keep(change: Partial<TestPair>) {
       <details :open="!!pair">
         <summary>Test pair of holes{{ pair ? '' : ': measure what this machine is off' }}</summary>
         <p class="second">In scrap, drill two holes half deep, one on either side of the turning axis; turn it over, drill them again. Say how far each second half stands from the first: along the {{ axis }} toward the tail is plus, across it toward the treble side is plus.</p>
-        <div class="pair"><NumberField :model-value="pair?.apart_mm ?? null" label="Holes apart" @update:model-value="(mm) => mm && keep({ apart_mm: mm })" /><template v-if="pair"><NumberField v-for="[key, name] in FIELDS" :key="key" :model-value="pair[key]" :label="name" :places="2" @update:model-value="(mm) => keep({ [key]: mm ?? 0 })" /></template></div>
+        <div class="pair"><NumberField :model-value="pair?.apart_mm ?? null" label="Holes apart"
+          @update:model-value="(mm) => mm && keep({ apart_mm: mm })" /><template v-if="pair">
+          <NumberField v-for="[key, name] in FIELDS" :key="key" :model-value="pair[key]" :label="name" :places="2"
+          @update:model-value="(mm) => keep({ [key]: mm ?? 0 })" /></template></div>
         <p v-if="!pair"><button class="cure" @click="keep({})">I have measured a pair</button> <button v-if="!drilled" class="plain" @click="edit([{ do: 'add_test_holes', setup: setup.id }], 'Drill a pair of test holes')">Drill a pair in this blank’s waste</button><span v-else class="second">This route drills one in the waste.</span></p>
         <template v-if="judged">
           <p>The programs of this setup are moved by <b>{{ length(-judged.along_mm) }}</b> along and <b>{{ length(-judged.across_mm) }}</b> across, so that its cuts meet those of the first face. The turning axis stands {{ length(Math.abs(judged.axis_mm)) }} beside the one in mind.</p>

@@ -44,7 +44,11 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
       <p class="second">{{ kind.why }}</p>
       <template v-if="one.kind === 'spacer'">
         <v-checkbox :model-value="one.shaped" label="Its upper side is cut to the face that lies on it" @update:model-value="(v: unknown) => set(path(one!, 'shaped'), !!v)" />
-        <p v-if="one.shaped && rib?.length">Ribs from <b>{{ length(Math.min(...rib.map(([, z]) => z)), 1) }}</b> to <b>{{ length(Math.max(...rib.map(([, z]) => z)), 1) }}</b> high along it. Side views, 1:1: <a v-for="f in ['svg', 'dxf']" :key="f" :href="`/api/routes/${open.state?.route}/supports/${setup.id}/${f}?unit=${unit}`" download>{{ f.toUpperCase() }} </a></p>
+        <p
+          v-if="one.shaped && rib?.length">Ribs from <b>{{ length(Math.min(...rib.map(([, z]) => z)), 1) }}</b> to <b>{{ length(Math.max(...rib.map(([, z]) => z)), 1) }}</b> high along it. Side views, 1:1: <a
+          v-for="f in ['svg', 'dxf']" :key="f"
+          :href="`/api/routes/${open.state?.route}/supports/${setup.id}/${f}?unit=${unit}`"
+          download>{{ f.toUpperCase() }} </a></p>
         <p v-else-if="thick !== undefined">It has to be <b>{{ length(thick, 1) }}</b> thick.</p>
       </template>
       <div class="three">

@@ -167,7 +167,9 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
         <p v-else class="second" role="status">{{ open.report ? 'No operation here yet.' : 'Cutting it on paper.' }}</p>
         <h2>{{ holding.length ? 'Not yet safe' : 'Nothing in the way' }}</h2>
         <p v-if="!holding.length" class="word">Bit and collet nut pass everything that holds the wood, every cut is held well, and every piece that is cut free.</p>
-        <div v-for="f in holding" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div><p>{{ f.sentence }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" :class="{ lead: k === 0 }" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div></div>
+        <div v-for="f in holding" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" />
+          <div><p>{{ f.sentence }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure"
+          :class="{ lead: k === 0 }" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div></div>
         <table v-if="parted.pieces.length" class="pieces"><caption>{{ parted.caption }}</caption><tbody><tr v-for="p in parted.pieces" :key="`${p.x_mm} ${p.y_mm}`" :class="{ loose: p.loose }"><td>{{ p.name }}</td><td class="num">{{ p.kg < 0.1 ? `${Math.round(p.kg * 1000)} g` : `${p.kg.toFixed(2)} kg` }}</td><td>{{ p.loose ? 'nothing holds it' : `held by ${p.held}` }}</td></tr></tbody></table>
       </template>
       <template v-else-if="topic === 'hardware' && setup">

@@ -53,7 +53,9 @@ async function look() {
       </template>
       <template v-else-if="kind === 'vice'">
         <p class="second">A plate for a vice at the machine’s end, with a fence for work on an end of the piece. Each source of the angle counts once.</p>
-        <div class="three"><NumberField v-for="[key, name] in ANGLES" :key="key" kind="number" :model-value="angles[key]" :label="name" suffix="°" @update:model-value="(deg) => { if (deg !== null) angles[key] = deg }" /></div>
+        <div class="three"><NumberField v-for="[key, name] in ANGLES" :key="key" kind="number"
+          :model-value="angles[key]" :label="name" suffix="°"
+          @update:model-value="(deg) => { if (deg !== null) angles[key] = deg }" /></div>
       </template>
       <p v-else-if="kind === 'nest'" class="second">A window cut to the outline of the piece as it lies here, with a floor under it: for a piece that is out of its blank. Its depth and play stand under What holds it.</p>
       <p v-else-if="kind === 'corner'" class="second">A fence on either side of the axis and a stop: the same marked edge meets a fence whichever face is up, so the blank’s own width brings no error in.</p>
@@ -79,7 +81,9 @@ async function look() {
         <div class="acts"><button class="go" :disabled="busy" @click="make(() => api.make_jig(open.state!.route, wanted))">Make it a job</button><span class="second">{{ plan.operations }} operations, proposed and simulated like any other.</span></div>
       </template>
     </template>
-    <p class="acts">Drawing of {{ own ? 'the jig' : 'the piece' }}, 1:1 in mm: <a v-for="f in ['pdf', 'svg', 'dxf']" :key="f" :href="`/api/routes/${open.state?.route}/drawing/${f}?unit=${unit}`" download>{{ f.toUpperCase() }}</a></p>
+    <p class="acts">Drawing of {{ own ? 'the jig' : 'the piece' }}, 1:1 in mm: <a v-for="f in ['pdf', 'svg', 'dxf']"
+      :key="f" :href="`/api/routes/${open.state?.route}/drawing/${f}?unit=${unit}`" download>{{ f.toUpperCase() }}</a>
+      </p>
   </section>
 </template>
 

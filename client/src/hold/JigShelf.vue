@@ -33,7 +33,10 @@ const line = (n: JigKept['notes'][number]) => [WHAT[n.what], n.pieces ? `${n.pie
     <p v-else-if="kept.look_again" class="amber">Many pieces since anybody felt for play: look before the next one.</p>
     <p v-for="o in kept.offsets" :key="`${o.machine}${o.number}`" class="second">Work offset G{{ 53 + o.number }} of {{ o.machine }}: {{ o.name }}.</p>
     <p v-if="kept.known">It takes {{ Math.round(kept.cost_min) }} min to make and saves {{ kept.saves_min }} a piece{{ kept.told ? '' : ' (assumed; say what it saves you)' }}: <b>pays after {{ kept.pays_after }}</b>; so far {{ kept.saved_min < 0 ? `${Math.round(-kept.saved_min)} min still to earn` : `${Math.round(kept.saved_min)} min saved` }}.</p>
-    <div class="three"><v-text-field v-model="fresh.pieces" label="Pieces" inputmode="numeric" /><NumberField v-model="fresh.play_mm" label="Play found" :places="2" /><v-text-field v-model="fresh.saved" label="Saves each" suffix="min" placeholder="–" persistent-placeholder inputmode="decimal" /></div>
+    <div class="three"><v-text-field v-model="fresh.pieces" label="Pieces" inputmode="numeric" />
+      <NumberField v-model="fresh.play_mm" label="Play found" :places="2" />
+      <v-text-field v-model="fresh.saved" label="Saves each" suffix="min" placeholder="–" persistent-placeholder
+      inputmode="decimal" /></div>
     <div class="two"><v-text-field v-model="fresh.place" label="Kept at" maxlength="80" /><v-text-field v-model="fresh.note" label="Note" maxlength="1000" /></div>
     <div class="acts"><button class="cure lead" @click="keep('used')">Used it</button><button class="cure" @click="keep('checked')">Checked it</button><button class="cure" @click="keep('mended')">Mended it</button></div>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>

@@ -45,7 +45,9 @@ const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { day: 'n
       <summary><b>{{ now?.word }}</b> of {{ machine.name }}: {{ now?.name || 'not named yet' }}<template v-if="now?.name">, {{ now.checked_at ? `checked ${day(now.checked_at)}` : 'never checked here' }}</template></summary>
       <div class="two top"><v-text-field v-model="draft.name" label="Name" maxlength="80" /><v-text-field v-model="draft.refers_to" label="Refers to" placeholder="Corner of the rails" maxlength="200" /></div>
       <v-select v-model="draft.jig" class="top" :items="[{ title: 'No jig', value: null }, ...jigs.map((j) => ({ title: j.name, value: j.id }))]" label="Kept for" />
-      <div class="three top"><NumberField v-model="draft.x_mm" label="Machine X" :places="2" /><NumberField v-model="draft.y_mm" label="Machine Y" :places="2" /><NumberField v-model="draft.z_mm" label="Machine Z" :places="2" /></div>
+      <div class="three top"><NumberField v-model="draft.x_mm" label="Machine X" :places="2" />
+        <NumberField v-model="draft.y_mm" label="Machine Y" :places="2" />
+        <NumberField v-model="draft.z_mm" label="Machine Z" :places="2" /></div>
       <div class="acts top"><button class="cure" :disabled="!changed" @click="keep(false)">Keep</button><button class="cure lead" @click="keep(true)">Checked at the machine today</button></div>
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
       <p class="least">For the shop, not for this job alone: every job on this machine sees it. A change of its place asks for a new check.</p>

@@ -84,7 +84,10 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <div class="grid"><v-select :model-value="b.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${b.id}.face`, v)" /><EditField :path="`piece.features.${b.id}.blend_mm`" :value="b.blend_mm" label="Blended over" is_length :places="1" /></div>
       <div v-for="(s, k) in b.stations" :key="k" class="station">
         <svg width="122" height="44" viewBox="0 0 122 44" aria-hidden="true"><path :d="profile(s)" fill="#d6a679" stroke="#1d1a17" /></svg>
-        <NumberField :model-value="s.width_mm" label="Wide" @update:model-value="(mm) => station(b, k, 'width_mm', mm)" /><NumberField :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => station(b, k, 'drop_mm', mm)" />
+        <NumberField :model-value="s.width_mm" label="Wide"
+          @update:model-value="(mm) => station(b, k, 'width_mm', mm)" />
+          <NumberField :model-value="s.drop_mm" label="Drops"
+          @update:model-value="(mm) => station(b, k, 'drop_mm', mm)" />
         <span class="second">{{ Math.round(s.at * 100) }} % along, at <input class="angle" type="number" min="0" max="70" step="1" :value="angle(s)" :aria-label="`Angle at ${Math.round(s.at * 100)} percent, degrees`" @change="(e) => station(b, k, 'drop_mm', Math.round(100 * s.width_mm * Math.tan((Math.min(70, Math.max(0, Number((e.target as HTMLInputElement).value))) * Math.PI) / 180)) / 100)" />°</span>
       </div>
       <p class="acts"><button class="plain" @click="more(b)">One station more</button><button v-if="!cut(b.id)" class="cure" @click="edit([{ do: 'propose_for', feature: b.id }], `Cut ${b.name}`)">Add the operations</button></p>
@@ -95,7 +98,13 @@ const profile = (s: { width_mm: number; drop_mm: number }) => `M4 ${8 + s.drop_m
       <p class="head"><b>{{ c.name }}</b><button class="plain" @click="drop(c)">Remove</button></p>
       <svg viewBox="0 0 376 76" width="100%" role="img" :aria-label="`Section from the rim inward: ${c.stations.map((s) => `${length(s.drop_mm, 1)} down at ${length(s.at_mm, 0)}`).join(', ')}`"><path d="M4 10H372" stroke="#1d1a17" stroke-dasharray="4 3" /><path :d="section(c).body" fill="#d6a679" stroke="#1d1a17" /><circle v-for="([cx, cy], k) in section(c).dots" :key="k" :cx="cx" :cy="cy" r="3.2" fill="#1d1a17" /></svg>
       <v-select :model-value="c.face" :items="faces" label="Face" @update:model-value="(v) => set(`piece.features.${c.id}.face`, v)" />
-      <div v-for="(s, k) in c.stations" :key="k" class="inward"><span class="second">{{ k === 0 ? 'At the rim' : k === c.stations.length - 1 ? 'Flat from' : 'Further in' }}</span><NumberField v-if="k > 0" :model-value="s.at_mm" label="From the rim" @update:model-value="(mm) => inward(c, k, 'at_mm', mm)" /><span v-else /><NumberField v-if="k < c.stations.length - 1" :model-value="s.drop_mm" label="Drops" @update:model-value="(mm) => inward(c, k, 'drop_mm', mm)" /></div>
+      <div v-for="(s, k) in c.stations" :key="k" class="inward">
+        <span
+        class="second">{{ k === 0 ? 'At the rim' : k === c.stations.length - 1 ? 'Flat from' : 'Further in' }}</span>
+        <NumberField v-if="k > 0" :model-value="s.at_mm" label="From the rim"
+        @update:model-value="(mm) => inward(c, k, 'at_mm', mm)" /><span v-else />
+        <NumberField v-if="k < c.stations.length - 1" :model-value="s.drop_mm" label="Drops"
+        @update:model-value="(mm) => inward(c, k, 'drop_mm', mm)" /></div>
       <p class="acts"><button class="plain" @click="one_more(c)">One station more</button><button v-if="!cut(c.id)" class="cure" @click="edit([{ do: 'propose_for', feature: c.id }], `Cut ${c.name}`)">Add the operations</button></p>
       <p v-for="f in told(c.id)" :key="f.letter" class="care">{{ f.sentence }}</p>
       <p class="least">A station lower than its neighbours makes a recurve. Heights are drawn larger than lengths.</p>

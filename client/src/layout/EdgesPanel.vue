@@ -47,7 +47,9 @@ const runs = (e: Edge) => plan(e)?.stretches.filter((s) => s.why) ?? []
       <button class="plain" :aria-label="`Remove the edge of ${name(e.feature)}, ${e.face}`" @click="drop(e)">Remove</button>
     </div>
     <button class="cure" @click="add">Say what becomes of an edge</button>
-    <div v-for="f in told" :key="f.letter" class="care"><p>{{ f.sentence }}</p><button v-for="c in f.cures" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
+    <div v-for="f in told" :key="f.letter" class="care"><p>{{ f.sentence }}</p>
+      <button v-for="c in f.cures" :key="c.sentence" class="cure lead"
+      @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
     <p v-if="edges.length" class="least">Red on the drawing: where a hand-held bit must be lifted off, or the edge masked. Squares and plates sit on sharp edges.</p>
   </section>
 </template>

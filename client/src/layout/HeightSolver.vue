@@ -62,7 +62,8 @@ const near_end = computed(() => (stack.value.travel_down_mm !== null && stack.va
     <div class="grid">
       <template v-for="r in rows" :key="r.key">
         <div v-if="r.unknown === solve" class="found"><span>{{ r.label }}</span><b>{{ length(r.value) }}</b></div>
-        <NumberField v-else :model-value="r.value" :label="r.label" :places="2" @update:model-value="(mm) => change(r.key, mm)" />
+        <NumberField v-else :model-value="r.value" :label="r.label" :places="2"
+          @update:model-value="(mm) => change(r.key, mm)" />
       </template>
       <div class="found" :class="{ quiet: solve !== 'angle' }"><span>Neck angle</span><b>{{ stack.angle_deg.toFixed(2) }}°</b></div>
     </div>

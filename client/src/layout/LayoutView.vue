@@ -70,7 +70,8 @@ const left_handed = () => edit([{ do: 'mirror' }], 'Mirror for the other hand')
       <div v-if="layout && open.state" class="panel" role="tabpanel" :aria-labelledby="`topic-${topic}`">
         <template v-if="topic === 'saddle'">
           <SaddlePanel :layout="layout" part="saddle" />
-          <HeightSolver v-if="layout.heights && layout.heights.failed === null" :key="open.state?.hash" :route="id" :first="layout.heights" />
+          <HeightSolver v-if="layout.heights && layout.heights.failed === null" :key="open.state?.hash" :route="id"
+            :first="layout.heights" />
           <p v-else-if="layout.heights" class="ember" role="alert">{{ layout.heights.failed }}</p>
           <SaddlePanel :layout="layout" part="strings" />
           <VariantsPanel :layout="layout" :route="id" />

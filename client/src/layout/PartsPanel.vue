@@ -66,7 +66,9 @@ const uncut = (p: Placement) => follows(p).some((s) => !doc.value.operations.som
             <EditField :path="`piece.placements.${p.id}.reserve_mm`" :value="p.reserve_mm" label="Keep free until it is here" is_length :places="0" />
           </div>
           <p v-if="follows(p).length" class="second">Cut for it: {{ follows(p).map((s) => s.name.split(', ').at(-1) + (s.face === 'back' ? ' (back)' : '')).join(', ') }}.</p>
-          <div v-for="f in told(p.id)" :key="f.letter" class="one" :class="f.severity"><p>{{ f.sentence }}</p><button v-for="c in f.cures" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
+          <div v-for="f in told(p.id)" :key="f.letter" class="one" :class="f.severity"><p>{{ f.sentence }}</p>
+            <button v-for="c in f.cures" :key="c.sentence" class="cure lead"
+            @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
           <p class="acts"><button v-if="uncut(p)" class="cure" @click="draw(p)">Add the operations</button><button class="plain" @click="take_off(p)">Take it off the layout</button></p>
         </div>
       </li>
@@ -74,7 +76,8 @@ const uncut = (p: Placement) => follows(p).some((s) => !doc.value.operations.som
     <template v-if="others.length">
       <h2>What is drawn, and the parts it is for</h2>
       <div v-for="f in others" :key="f.letter" class="one" :class="f.severity"><p>{{ f.sentence }}</p><button
-        v-for="c in f.cures" :key="c.sentence" class="cure" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
+        v-for="c in f.cures" :key="c.sentence" class="cure" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
+          </div>
     </template>
     <p v-if="placements.length" class="least">Drag a part on the drawing, or focus it and use the arrows: 1 mm, with Shift 10, with Alt 0.1.</p>
   </section>

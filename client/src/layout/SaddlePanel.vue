@@ -31,7 +31,8 @@ function compensate(k: number, mm: number) {
     <section v-if="layout.strings"><h2>Strings</h2>
       <p v-for="g in layout.strings.gaps" :key="g.place" :class="{ care: !g.enough }">{{ g.place }}: outer strings {{ length(g.bass_mm, 1) }} and {{ length(g.treble_mm, 1) }} inside the board’s edge{{ g.enough ? '' : `; ${length(g.least_mm, 1)} is the least` }}.</p>
       <p>Each string’s saddle behind the saddle line, treble first:</p>
-      <div class="saddles"><NumberField v-for="(q, k) in layout.strings.saddles" :key="q.number" :model-value="extra(k)" :label="String(q.number)" @update:model-value="(mm) => compensate(k, mm ?? 0)" /></div>
+      <div class="saddles"><NumberField v-for="(q, k) in layout.strings.saddles" :key="q.number"
+        :model-value="extra(k)" :label="String(q.number)" @update:model-value="(mm) => compensate(k, mm ?? 0)" /></div>
       <p v-if="layout.strings.travel" :class="{ care: layout.strings.travel.short_mm > 0.01 }">With one to spare they need {{ length(layout.strings.travel.forward_needed_mm, 1) }} forward and {{ length(layout.strings.travel.back_needed_mm, 1) }} back; the bridge has {{ length(layout.strings.travel.forward_mm, 1) }} and {{ length(layout.strings.travel.back_mm, 1) }}{{ layout.strings.travel.forward_mm === null ? ': measure its travel' : '' }}.</p>
       <div class="saddles two"><EditField path="choices.bass_scale_mm" :value="open.state?.document.choices.bass_scale_mm" label="Bass scale, if it has two" is_length /><EditField path="choices.straight_fret" :value="open.state?.document.choices.straight_fret" label="Square fret" /></div>
       <p v-for="p in layout.strings.poles" :key="p.part" :class="{ care: !p.within }">{{ p.part }}: poles {{ length(p.poles_mm, 1) }} apart under strings {{ length(p.strings_mm, 1) }} apart.</p>

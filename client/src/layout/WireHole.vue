@@ -61,7 +61,9 @@ const middle = computed(() => (found.value ? (found.value.least_deg + found.valu
 <template>
   <section v-if="pockets.length > 1">
     <h2>Wire hole</h2>
-    <div class="grid"><v-select v-model="from" :items="items" label="From over" /><v-select v-model="to" :items="into" label="Into" /><NumberField v-model="hole.drill_mm" label="Drill" /><NumberField v-model="hole.floor_mm" label="Wood to keep under it" /></div>
+    <div class="grid"><v-select v-model="from" :items="items" label="From over" />
+      <v-select v-model="to" :items="into" label="Into" /><NumberField v-model="hole.drill_mm" label="Drill" />
+      <NumberField v-model="hole.floor_mm" label="Wood to keep under it" /></div>
     <svg v-if="section && section.wall_mm > 0.5" :viewBox="`-2 -34 354 ${thickness * scale + 44}`" role="img" :aria-label="found ? `Drill at ${found.least_deg.toFixed(1)} to ${found.most_deg.toFixed(1)} degrees` : 'No angle works'">
       <path :d="`M0 0h8v${section.first_depth_mm * scale}h${section.first_length_mm * scale - 8}V0h${section.wall_mm * scale}v${section.second_depth_mm * scale}h${section.second_length_mm * scale - 8}V0h8V${thickness * scale}H0z`" fill="#d6a679" stroke="#1d1a17" stroke-width="1.1" />
       <g v-if="found" :transform="`translate(${section.first_length_mm * scale} ${found.enters_deep_mm * scale}) rotate(${middle})`">

@@ -150,7 +150,9 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
         <p v-for="m in moved.slice(0, 8)" :key="m.what" class="moved"><span>{{ m.what }}</span><b>{{ m.after_mm === null ? 'not known now' : length(m.after_mm) }}</b><span class="second">{{ m.before_mm === null ? 'new' : m.after_mm === null ? '' : `${m.after_mm > m.before_mm ? '+' : '−'}${length(Math.abs(m.after_mm - m.before_mm))}` }}</span></p>
         <p v-if="moved.length > 8" class="least">and {{ moved.length - 8 }} more.</p></template><h2>{{ measuring.length ? 'Look again' : 'Readings agree' }}</h2>
         <p v-if="!measuring.length" class="word">{{ open_items ? 'What is taken agrees.' : 'Every place that is needed was taken, and the readings agree.' }}</p>
-        <div v-for="f in measuring" :key="f.letter" class="one"><p>{{ f.sentence }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
+        <div v-for="f in measuring" :key="f.letter" class="one"><p>{{ f.sentence }}</p>
+          <button v-for="(c, k) in f.cures" :key="k" class="cure"
+          @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
       </section>
     </div>
   </main>

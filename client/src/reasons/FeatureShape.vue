@@ -36,7 +36,8 @@ function ledge() {
       <NumberLine :path="`${path}.shape.by_mm`" :value="feature.shape.by_mm" label="Ledge wide" is_length :why="`goes round ${feature.shape.feature.replaceAll('_', ' ')} and follows it`" />
     </template>
     <template v-else-if="draws">
-      <div class="two"><NumberField v-model="wide" label="Ledge wide" /><NumberField v-model="deep" label="Ledge deep" /></div>
+      <div class="two"><NumberField v-model="wide" label="Ledge wide" />
+        <NumberField v-model="deep" label="Ledge deep" /></div>
       <button class="cure" @click="ledge">Draw the ledge</button> <button class="plain" @click="draws = false">No</button>
     </template>
     <button v-else class="plain" @click="draws = true">Draw a ledge round it</button>

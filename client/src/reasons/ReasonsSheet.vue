@@ -51,15 +51,18 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
 
     <div v-for="f in others" :key="f.letter" class="figure told" :class="f.severity">
       <p class="word">{{ f.sentence }}</p>
-      <button v-for="c in f.cures.slice(0, 1)" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
+      <button v-for="c in f.cures.slice(0, 1)" :key="c.sentence" class="cure lead"
+        @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
     </div>
 
     <div class="figure">
       <template v-if="report && !is_drill">
         <div class="head"><OriginTap of="chip"><b>Chip load</b></OriginTap><b :class="{ care: chip }">{{ fine(report.chip_load_mm) }}</b></div>
-        <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]" :words="`Chip load ${fine(report.chip_load_mm)}, window ${fine(windowed[0])} to ${fine(windowed[1])}`" />
+        <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]"
+          :words="`Chip load ${fine(report.chip_load_mm)}, window ${fine(windowed[0])} to ${fine(windowed[1])}`" />
         <p v-if="chip" class="word">{{ chip.sentence }}</p>
-        <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.sentence" class="cure lead" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
+        <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.sentence" class="cure lead"
+          @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
       </template>
       <NumberLine v-if="!is_drill" origin="feed" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" is_rate :why="why('feed_mm_min')" />
       <NumberLine origin="speed" :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" :why="why('speed_rpm')" />
@@ -78,9 +81,11 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     </div>
 
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
-    <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation" :bit="bit" :splits="report?.splits ?? undefined" />
+    <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation"
+      :bit="bit" :splits="report?.splits ?? undefined" />
     <RimChoice v-if="operation.kind === 'pocket' && !operation.wall_only && !operation.rest" class="figure" :operation="operation" :bit="bit" :offer="report?.rim" />
-    <OutlineChoice v-if="operation.kind === 'profile' && through" class="figure" :operation="operation" :schools="report?.schools ?? undefined" :places="report?.tab_places ?? undefined" />
+    <OutlineChoice v-if="operation.kind === 'profile' && through" class="figure" :operation="operation"
+      :schools="report?.schools ?? undefined" :places="report?.tab_places ?? undefined" />
     <div v-if="is_surface" class="figure">
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />

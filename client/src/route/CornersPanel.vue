@@ -37,7 +37,9 @@ onBeforeUnmount(() => window.clearTimeout(timer))
       <p v-if="!broken.length"><b>Holds at every corner of the tolerance:</b> blank {{ span }}.</p>
       <template v-else>
         <p><b>{{ broken[0].name }}</b> breaks first. {{ way(broken[0]) }}</p>
-        <div v-for="c in broken" :key="c.id" class="corner"><p v-if="c !== broken[0]"><b>{{ c.name }}.</b> {{ way(c) }}</p><p v-for="(f, k) in c.findings.slice(0, 3)" :key="k" class="word">{{ f.sentence }}</p></div>
+        <div v-for="c in broken" :key="c.id" class="corner"><p v-if="c !== broken[0]">
+          <b>{{ c.name }}.</b> {{ way(c) }}</p><p v-for="(f, k) in c.findings.slice(0, 3)" :key="k"
+          class="word">{{ f.sentence }}</p></div>
         <p class="second">Blank {{ span }}.<template v-if="!state.result.measured"> <router-link :to="`/routes/${$route.params.id}/blank`">Read its thickness</router-link> and the span shrinks to what it really is.</template></p>
       </template>
     </template>

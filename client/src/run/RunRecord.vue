@@ -79,7 +79,9 @@ const told_of = (r: RunRow) => Object.entries(r.ran).filter(([, v]) => v.outcome
   <button class="cure" @click="record">Keep the record</button>
   <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
   <p v-if="told" role="status">{{ told }}</p>
-  <div v-for="f in back" :key="f.letter" class="log"><p>{{ f.sentence }}</p><button v-for="c in f.cures" :key="c.sentence" class="cure" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
+  <div v-for="f in back" :key="f.letter" class="log"><p>{{ f.sentence }}</p>
+    <button v-for="c in f.cures" :key="c.sentence" class="cure"
+    @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
   <p v-for="r in runs" :key="r.id" class="second log"><b>{{ r.outcome }}</b>, revision {{ r.revision }}, {{ r.made_by }}, {{ new Date(r.made_at).toLocaleDateString('en-GB') }}. {{ told_of(r) ? `${told_of(r)}. ` : '' }}{{ Object.keys(r.minutes).length }} operations timed. {{ r.note }}</p>
 </template>
 

@@ -87,7 +87,8 @@ const short = (digest: string) => digest.slice(0, 12)
         <h2>Programs</h2>
         <template v-if="stops.length && !release">
           <p class="word">{{ stops.length === 1 ? 'One stop stands.' : `${stops.length} stops stand.` }} Settle them on the Route screen, or give a written reason; it is kept and printed in the program.</p>
-          <div v-for="f in stops" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" /><div class="grow"><p>{{ f.sentence }}</p>
+          <div v-for="f in stops" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" />
+            <div class="grow"><p>{{ f.sentence }}</p>
             <v-text-field v-if="f.may_override" v-model="reasons[f.code]" label="Reason for running it all the same" /><p v-else class="ember">This one is never overridden.</p></div></div>
         </template>
         <template v-if="gates.length && !release">
@@ -96,14 +97,16 @@ const short = (digest: string) => digest.slice(0, 12)
         </template>
         <template v-if="!release">
           <p v-if="!stops.length" class="second">The programs are written, read back by our own reader and simulated before you get them.</p>
-          <button :class="(!some_free && !reasons['bench.open']?.trim()) || stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'"
+          <button
+            :class="(!some_free && !reasons['bench.open']?.trim()) || stops.some((f) => !f.may_override || !reasons[f.code]?.trim()) ? 'blocked' : 'go'"
             :disabled="busy || !is_current"
             @click="write">{{ busy ? 'Writing, reading back, simulating' : 'Write the programs' }}</button>
         </template>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <p v-for="(f, k) in refused" :key="k" class="ember">{{ f.sentence }}</p>
         <template v-if="release">
-          <p class="word">Read back and simulated: the wood agrees within {{ fine(Math.max(0.001, release.read_back.greatest_difference_mm)) }}. Computed, not proven.</p>
+          <p
+            class="word">Read back and simulated: the wood agrees within {{ fine(Math.max(0.001, release.read_back.greatest_difference_mm)) }}. Computed, not proven.</p>
           <ul class="files"><li v-for="p in release.programs" :key="p.name"><a :href="`/api/routes/${id}/programs/${p.name}?revision=${release.revision}`" download>{{ p.name }}</a><span class="second">{{ p.lines }} lines, {{ minutes(p.minutes) }} min</span></li></ul>
           <template v-if="release.waiting.length">
             <h3>Waiting for the bench</h3>

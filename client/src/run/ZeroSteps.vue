@@ -18,7 +18,11 @@ const some = (values: Record<string, number>) => Object.keys(values).length > 0
 </script>
 
 <template>
-  <ol><li v-for="z in steps" :key="z.do">{{ z.do }}<template v-if="some(z.goes)">: go to <b>{{ axes(z.goes) }}</b><span v-if="other" class="at-machine second"> (at the machine {{ at_machine(z.goes) }})</span></template><template v-if="some(z.sets)">{{ some(z.goes) ? ', ' : ': ' }}set <b>{{ axes(z.sets) }}</b>{{ some(z.goes) ? ' there' : '' }}<span v-if="other" class="at-machine second"> (at the machine {{ at_machine(z.sets) }})</span></template></li></ol>
+  <ol><li v-for="z in steps" :key="z.do">{{ z.do }}<template v-if="some(z.goes)">: go to <b>{{ axes(z.goes) }}</b>
+    <span v-if="other" class="at-machine second"> (at the machine {{ at_machine(z.goes) }})</span></template>
+    <template
+    v-if="some(z.sets)">{{ some(z.goes) ? ', ' : ': ' }}set <b>{{ axes(z.sets) }}</b>{{ some(z.goes) ? ' there' : '' }}<span
+    v-if="other" class="at-machine second"> (at the machine {{ at_machine(z.sets) }})</span></template></li></ol>
 </template>
 
 <style scoped>

@@ -36,7 +36,8 @@ const send = () => { if (distance.value) emit('read', [...points.value[0], ...po
         <circle :cx="p[0] * 620" :cy="p[1] * high" r="12" fill="transparent" /><circle :cx="p[0] * 620" :cy="p[1] * high" r="5" fill="none" stroke="#a5301a" stroke-width="2" /><path :d="`M${p[0] * 620 - 11} ${p[1] * high}h22M${p[0] * 620} ${p[1] * high - 11}v22`" stroke="#a5301a" stroke-width="1" />
       </g>
     </svg>
-    <div class="ask"><NumberField v-model="distance" label="They lie apart" :places="2" /><button class="go" :disabled="!distance" @click="send">Trace it</button></div>
+    <div class="ask"><NumberField v-model="distance" label="They lie apart" :places="2" />
+      <button class="go" :disabled="!distance" @click="send">Trace it</button></div>
   </div>
 </template>
 

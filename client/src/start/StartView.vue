@@ -153,12 +153,17 @@ async function make() {
                 <td><v-text-field v-model="names[k]" label="Name" /></td>
                 <td class="num">{{ length(l.bounds_mm[2] - l.bounds_mm[0], 1) }} × {{ length(l.bounds_mm[3] - l.bounds_mm[1], 1) }}</td>
                 <td><v-select v-model="roles[k]" :items="role_items" label="Becomes" :disabled="!!l.crossing_mm" /></td>
-                <td><NumberField v-if="roles[k] === 'pocket' || roles[k] === 'back'" v-model="depths[k]" label="Deep" /><span v-else-if="l.crossing_mm" class="ember">crosses itself, ringed</span></td>
+                <td><NumberField v-if="roles[k] === 'pocket' || roles[k] === 'back'" v-model="depths[k]"
+                  label="Deep" /><span v-else-if="l.crossing_mm" class="ember">crosses itself, ringed</span></td>
               </tr></tbody></table>
             <p v-if="(result?.loops_in_all ?? 0) > 60" class="least">{{ (result?.loops_in_all ?? 0) - 60 }} smaller curves are left out.</p>
             <p v-if="result?.traced" class="word">{{ result.traced.words }}</p>
             <details v-if="result?.changes?.length"><summary>{{ result.changes.length === 1 ? 'One thing was' : `${result.changes.length} things were` }} changed on the way in</summary><ul><li v-for="(c, k) in result.changes.slice(0, 60)" :key="k">{{ c.words }}<span v-if="c.what !== 'skipped'" class="least"> At {{ length(c.x_mm, 1) }}, {{ length(c.y_mm, 1) }}.</span></li></ul></details>
-            <div class="four"><NumberField v-model="job.join_mm" label="Join ends within" /><button class="cure" @click="again(null)">Read it again</button><NumberField v-model="job.scale_to_mm" label="Scale to this length" /><button class="cure" @click="job.turn_deg = (job.turn_deg + 90) % 360">Turn it, now {{ job.turn_deg }}°</button></div>
+            <div class="four"><NumberField v-model="job.join_mm" label="Join ends within" />
+              <button class="cure" @click="again(null)">Read it again</button>
+              <NumberField v-model="job.scale_to_mm" label="Scale to this length" />
+              <button class="cure"
+              @click="job.turn_deg = (job.turn_deg + 90) % 360">Turn it, now {{ job.turn_deg }}°</button></div>
             <p class="least">The neck end comes to the left. The centre line is taken at the middle of the outline’s box{{ job.centre_y_mm === null ? '' : ', or where you say' }}: an uneven outline needs its own.</p>
             <NumberField v-model="job.centre_y_mm" label="Centre line, y in the drawing" />
           </template>
