@@ -2,7 +2,7 @@
 import { say } from '../units/format'
 import type {
   Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
-  HeightsAnswer, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
+  HeightsAnswer, MachineNote, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
   Outline, PlankYield, ProofAnswer, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, Status, Taken, TestPlan, WireHoleAnswer,
   WoodBoard,
@@ -14,7 +14,8 @@ function alive<T>(value: T): T {
   if (value === null || typeof value !== 'object') return value
   for (const [key, held] of Object.entries(value)) {
     if (typeof held === 'string') {
-      if (held.includes('⟦')) Object.defineProperty(value, key, { get: () => say(held), enumerable: true, configurable: true })
+      if (!held.includes('⟦')) continue
+      Object.defineProperty(value, key, { get: () => say(held), enumerable: true, configurable: true })
     } else if (key !== 'edits') alive(held)
   }
   return value
@@ -31,6 +32,11 @@ export class BirchFailure extends Error {
   }
 }
 
+/** A failure that came without words. */
+const unknown = (status: number): Failure => (
+  { code: 'unknown', message: `The server answered ${status}.`, where: null, facts: {} }
+)
+
 async function call<T>(path: string, method = 'GET', body?: unknown): Promise<T> {
   let answer: Response
   try {
@@ -44,7 +50,7 @@ async function call<T>(path: string, method = 'GET', body?: unknown): Promise<T>
   }
   if (!answer.ok) {
     const failure = await said<Failure>(answer).catch(() => null)
-    throw new BirchFailure(answer.status, failure ?? { code: 'unknown', message: `The server answered ${answer.status}.`, where: null, facts: {} })
+    throw new BirchFailure(answer.status, failure ?? unknown(answer.status))
   }
   return (answer.status === 204 ? null : await said<T>(answer)) as T
 }
@@ -66,8 +72,10 @@ export const api = {
     return data as RouteState
   },
   drawing: (id: number) => call<DrawingState>(`/drawings/${id}`),
-  drawing_again: (id: number, unit: string | null, join_mm: number) => call<Made>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
-  trace_scan: (id: number, scan: string) => call<Made>(`/drawings/${id}/again?scan=${encodeURIComponent(scan)}`, 'POST'),
+  drawing_again: (id: number, unit: string | null, join_mm: number) =>
+    call<Made>(`/drawings/${id}/again?${unit ? `unit=${unit}&` : ''}join_mm=${join_mm}`, 'POST'),
+  trace_scan: (id: number, scan: string) =>
+    call<Made>(`/drawings/${id}/again?scan=${encodeURIComponent(scan)}`, 'POST'),
   corners: (hash: string) => call<CornersState>(`/proofs/${hash}/corners`),
   ask_corners: (hash: string) => call<CornersState>(`/proofs/${hash}/corners`, 'POST'),
   stop_corners: (hash: string) => call<Status>(`/proofs/${hash}/corners/stop`, 'POST'),
@@ -84,7 +92,8 @@ export const api = {
   plank_yield: (body: Record<string, unknown>) => call<PlankYield>('/plank-yield', 'POST', body),
   me: () => call<Me>('/me'),
   shop: () => call<Shop>('/shop'),
-  routes: (search: string, skip: number) => call<RouteList>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),
+  routes: (search: string, skip: number) =>
+    call<RouteList>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),
   route: (id: number) => call<RouteState>(`/routes/${id}`),
   copy: (id: number) => call<RouteState>(`/routes/${id}/copy`, 'POST'),
   import_route: (text: string) => call<RouteState>('/routes', 'POST', text),
@@ -107,7 +116,8 @@ export const api = {
   stale: (id: number) => call<StaleRow[]>(`/routes/${id}/stale`),
   take_sheet: (id: number, text: string) => call<Taken>(`/routes/${id}/settings_sheet.csv`, 'POST', text),
   says: (id: number) => call<Says>(`/routes/${id}/says`),
-  note_machine: (body: { machine: string; what: 'ran' | 'brushes' | 'spares'; minutes?: number; weighed_min?: number; spares?: number | null }) => call<Status>('/machine_notes', 'POST', body),
+  note_machine: (body: MachineNote) =>
+    call<Status>('/machine_notes', 'POST', body),
   add_trial: (body: Record<string, unknown>) => call<Made>('/trials', 'POST', body),
   withdraw_trial: (id: number) => call<Status>(`/trials/${id}/withdraw`, 'POST'),
   jig_kept: (id: number) => call<JigKept>(`/routes/${id}/jig/kept`),
@@ -128,7 +138,7 @@ export const api = {
     const answer = await fetch(`/api/proofs/${hash}/look?what=${encodeURIComponent(what)}`)
     if (answer.status === 200) return answer.arrayBuffer()
     if (answer.status === 202) return null
-    throw new BirchFailure(answer.status, (await said<Failure>(answer).catch(() => null)) ?? { code: 'unknown', message: `The server answered ${answer.status}.`, where: null, facts: {} })
+    throw new BirchFailure(answer.status, (await said<Failure>(answer).catch(() => null)) ?? unknown(answer.status))
   },
   async view(hash: string): Promise<ArrayBuffer | null> {
     const answer = await fetch(`/api/proofs/${hash}/view`)

@@ -1,5 +1,5 @@
-/** Wire types, all from schema.d.ts, which set-up makes from what the server says it answers. Field names are those of the
- *  server, so that one search finds a term everywhere. */
+/** Wire types, all from schema.d.ts, which set-up makes from what the server says it answers. Field names are those of
+ *  the server, so that one search finds a term everywhere. */
 import type { components } from './schema'
 
 type Schemas = components['schemas']
@@ -8,6 +8,8 @@ type Keys<U> = U extends unknown ? keyof U : never
 type Of<U, K> = U extends unknown ? (K extends keyof U ? U[K] : never) : never
 type Loose<U> = { [K in keyof U]: U[K] } & { [K in Exclude<Keys<U>, keyof U>]?: Of<U, K> }
 
+/** What is noted of a machine; what is left out takes the server's default. */
+export type MachineNote = Partial<Schemas['MachineNoteIn']> & Pick<Schemas['MachineNoteIn'], 'machine' | 'what'>
 export type Point = [number, number]
 /** An edit as it goes in; the server's registry says which kinds there are. */
 export type Edit = Schemas['Cure']['edits'][number]
@@ -47,7 +49,9 @@ export type Variant = Schemas['Variant']
 export type Machine = Schemas['Machine']
 export type Choices = Schemas['Choices']
 /** The document of a route, its features as one shape. */
-export type RouteDocument = Omit<Schemas['Route'], 'piece'> & { piece: Omit<Schemas['Piece'], 'features'> & { features: DocFeature[] } }
+export type RouteDocument = Omit<Schemas['Route'], 'piece'> & {
+  piece: Omit<Schemas['Piece'], 'features'> & { features: DocFeature[] }
+}
 export type Solid = Schemas['Solid']
 export type Trust = Schemas['RestsOn']['trust']
 export type Term = Schemas['Term']

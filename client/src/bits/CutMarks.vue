@@ -28,12 +28,16 @@ const ridge = computed(() => {
 const BEND = 120
 const out = computed(() => 78 / props.bit.stickout_mm)
 const sway = computed(() => Math.min(34, props.answer.bend_mm * BEND))
+const chip_words = computed(() => {
+  const [low, high] = props.window_mm
+  return `Chip ${fine(props.answer.chip_mm)} thick at the most; ${fine(low)} to ${fine(high)} is its window`
+})
 </script>
 
 <template>
   <div class="marks">
     <figure><svg width="72" height="70" viewBox="0 -76 96 92" role="img"
-      :aria-label="`Chip ${fine(answer.chip_mm)} thick at the most; ${fine(window_mm[0])} to ${fine(window_mm[1])} is its window`">
+      :aria-label="chip_words">
       <path v-for="(c, k) in chips" :key="k" :d="crescent(c.mm)" :fill="c.fill" stroke="var(--ink)" :stroke-width="k === 1 ? 1.4 : 0.9" :stroke-dasharray="k === 1 ? '' : '3 2'" />
     </svg><figcaption><OriginTap of="chip">Chip</OriginTap> <b>{{ fine(answer.chip_mm) }}</b><br><span class="least">dashed: {{ fine(window_mm[0]).replace(' mm', '') }}, {{ fine(window_mm[1]) }}</span></figcaption></figure>
     <figure><svg width="72" height="70" viewBox="-48 -46 96 92" role="img" :aria-label="`Force round one turn, ${Math.round(most)} N at the most`"><circle r="14" fill="var(--well)" stroke="var(--ink3)" /><path :d="ring" fill="var(--alder)" fill-opacity=".55" stroke="var(--ink)" /></svg>

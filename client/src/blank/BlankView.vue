@@ -29,6 +29,12 @@ const verdict = (d: Defect) => layout.value?.blank.defects.find((j) => j.defect 
 const words: Record<string, string> = { cut_away: 'is cut away', hidden: 'stays inside the wood', shows: 'will show', structural: 'weakens it' }
 const line = (ring: Point[]) => `M${ring.map(([x, y]) => `${x.toFixed(1)} ${(-y).toFixed(1)}`).join('L')}Z`
 const density = computed(() => layout.value?.weight.density_kg_m3 ?? 0)
+const weighs = computed(() => {
+  const [has, kg] = [grouped(density.value), layout.value?.weight.kg.toFixed(2)]
+  return blank.value?.weighed_kg
+    ? `So this wood has ${has} kg/m³, and the piece will weigh ${kg} kg.`
+    : `Until then ${has} kg/m³ from the wood table counts. The piece would weigh ${kg} kg.`
+})
 const next_id = (letter: string, used: string[]) => { let k = 1; while (used.includes(`${letter}${k}`)) k += 1; return `${letter}${k}` }
 function add_board() {
   const planks = blank.value?.planks ?? []
@@ -94,7 +100,7 @@ function keep_reading(mm: number | null) {
         <EditField path="blank.weighed_kg" :value="blank.weighed_kg" label="The blank weighs" suffix="kg" />
         <p v-if="!layout">Being weighed.</p>
         <p
-          v-else>{{ blank.weighed_kg ? `So this wood has ${grouped(density)} kg/m³, and the piece will weigh ${layout.weight.kg.toFixed(2)} kg.` : `Until then ${grouped(density)} kg/m³ from the wood table counts. The piece would weigh ${layout.weight.kg.toFixed(2)} kg.` }}</p>
+          v-else>{{ weighs }}</p>
           </section>
       <section><h2>Knots and cracks</h2>
         <div v-for="d in blank.defects" :key="d.id" class="flaw">

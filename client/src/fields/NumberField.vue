@@ -3,13 +3,19 @@ import { computed, ref, watch } from 'vue'
 import { length, rate, rate_unit, typed, unit, type NumberKind } from '../units/format'
 
 /** A number that is not yet part of a route: a length in mm, inches or fractions, a rate, or a plain number. */
-const props = withDefaults(defineProps<{ modelValue: number | null; label: string; kind?: NumberKind; places?: number; suffix?: string; negative?: boolean }>(), { kind: 'length', places: 1 })
+const props = withDefaults(defineProps<{
+  modelValue: number | null; label: string; kind?: NumberKind; places?: number; suffix?: string; negative?: boolean
+}>(), { kind: 'length', places: 1 })
 const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 const shown = computed(() => {
   if (props.modelValue === null) return ''
-  return props.kind === 'length' ? length(props.modelValue, props.places) : props.kind === 'rate' ? rate(props.modelValue) : String(props.modelValue)
+  if (props.kind === 'length') return length(props.modelValue, props.places)
+  return props.kind === 'rate' ? rate(props.modelValue) : String(props.modelValue)
 })
-const unit_shown = computed(() => (props.kind === 'rate' ? rate_unit.value : props.kind === 'length' && unit.value === 'mm' ? 'mm' : props.suffix))
+const unit_shown = computed(() => {
+  if (props.kind === 'rate') return rate_unit.value
+  return props.kind === 'length' && unit.value === 'mm' ? 'mm' : props.suffix
+})
 const text = ref(shown.value)
 const wrong = ref('')
 watch(shown, (now) => { text.value = now })

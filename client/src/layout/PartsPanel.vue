@@ -25,7 +25,8 @@ const mounts = computed(() => {
 })
 const faces = [{ title: 'Front', value: 'front' }, { title: 'Back', value: 'back' }]
 const told = (id: string) => findings.value.filter((f) => f.feature === id || f.feature?.startsWith(`${id}_`))
-const of_a_placement = (id: string | null | undefined) => placements.value.some((p) => id === p.id || id?.startsWith(`${p.id}_`))
+const of_a_placement = (id: string | null | undefined) =>
+  placements.value.some((p) => id === p.id || id?.startsWith(`${p.id}_`))
 const others = computed(() => findings.value.filter((f) => (
   /^(part|hole)\./.test(f.code) && f.severity !== 'note' && !of_a_placement(f.feature))))
 const follows = (p: Placement) => open.state!.drawing.solids.filter((s) => s.id.startsWith(`${p.id}_`))

@@ -28,7 +28,12 @@ watch([outcome, where], () => {
 })
 const read = (text: string) => { const v = value_typed(text.replace('%', '')); return v !== null && v > 0 ? v : null }
 /** A feed is typed as it was, or as a part of what was programmed. */
-const feed_of = (id: string, programmed: number) => { const text = lines[id]?.feed ?? ''; if (!text.includes('%')) return value_typed(text, 'rate'); const part = read(text); return part === null ? null : (programmed * part) / 100 }
+const feed_of = (id: string, programmed: number) => {
+  const text = lines[id]?.feed ?? ''
+  if (!text.includes('%')) return value_typed(text, 'rate')
+  const part = read(text)
+  return part === null ? null : (programmed * part) / 100
+}
 function summary(id: string, programmed: number): string {
   const l = lines[id]
   if (!l) return ''

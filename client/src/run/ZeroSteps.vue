@@ -7,13 +7,17 @@ import { say_in } from '../units/say'
 
 /** What to do for a zero, in order: where the machine is sent, what its read-out is set to. */
 defineProps<{ steps: ZeroStep[] }>()
-const axes = (values: Record<string, number>) => Object.entries(values).map(([axis, mm]) => `${axis} ${length(mm, 2)}`).join(', ')
-/** The unit of the machine's own numbers, where it is another than the reader's: what is typed there is said in both. */
+const each = (values: Record<string, number>, said: (mm: number) => string) =>
+  Object.entries(values).map(([axis, mm]) => `${axis} ${said(mm)}`).join(', ')
+const axes = (values: Record<string, number>) => each(values, (mm) => length(mm, 2))
+/** The unit of the machine's own numbers, where it is another than the reader's: what is typed there is said in
+ *  both. */
 const other = computed(() => {
   const machines = open.state?.document.machine.dialect.inch ? 'inch' : 'mm'
   return machines === unit.value ? null : machines
 })
-const at_machine = (values: Record<string, number>) => Object.entries(values).map(([axis, mm]) => `${axis} ${say_in(`⟦${mm}|named mm|.3f⟧`, other.value!)}`).join(', ')
+const at_machine = (values: Record<string, number>) =>
+  each(values, (mm) => say_in(`⟦${mm}|named mm|.3f⟧`, other.value!))
 const some = (values: Record<string, number>) => Object.keys(values).length > 0
 </script>
 

@@ -27,14 +27,20 @@ function add_bit(b: Bit) { void set('bits', [...doc.value!.bits, b]) }
 const PUMP: ['free_l_min' | 'deepest_bar', string, string][] = [['free_l_min', 'Pump moves', 'l/min'], ['deepest_bar', 'Pump draws down to', 'bar']]
 function pump(key: 'free_l_min' | 'deepest_bar', text: string) {
   const value = value_typed(text)
-  void set('machine.pump', value === null ? null : { free_l_min: 100, deepest_bar: 0.85, ...doc.value!.machine.pump, [key]: value })
+  const now = { free_l_min: 100, deepest_bar: 0.85, ...doc.value!.machine.pump, [key]: value }
+  void set('machine.pump', value === null ? null : now)
 }
 type PlaceKey = 'index_holes_mm' | 'bit_change_mm' | 'probe_mm' | 'zones_mm'
 const PLACES: [PlaceKey, string, string][] = [['index_holes_mm', 'Permanent index holes in the waste board', 'x, y from home; the next after a semicolon. Cuts keep away from them; a blank with holes that fit is put over them.'], ['bit_change_mm', 'Bits are changed at', 'x, y from home; empty: where it parks'], ['probe_mm', 'Z is touched off at a fixed place', 'x, y from home; empty: at each setup’s own place'], ['zones_mm', 'Zones of a bed that draws', 'x, y, long, wide of each, from home; the next after a semicolon']]
 const wrong = reactive<Record<string, string>>({})
-const shown = (at: number[][] | number[] | null | undefined) => (at === null || at === undefined || !at.length ? '' : (Array.isArray(at[0]) ? (at as number[][]) : [at as number[]]).map((p) => p.map((v) => length(v, 1)).join(', ')).join('; '))
+const shown = (at: number[][] | number[] | null | undefined) => {
+  if (at === null || at === undefined || !at.length) return ''
+  const places = Array.isArray(at[0]) ? (at as number[][]) : [at as number[]]
+  return places.map((p) => p.map((v) => length(v, 1)).join(', ')).join('; ')
+}
 function read(key: PlaceKey, text: string) {
-  const points = text.split(';').map((s) => s.trim()).filter((s) => s).map((s) => s.split(',').map((v) => value_typed(v.trim(), 'length', true)))
+  const places = text.split(';').map((s) => s.trim()).filter((s) => s)
+  const points = places.map((s) => s.split(',').map((v) => value_typed(v.trim(), 'length', true)))
   const many = key === 'index_holes_mm' || key === 'zones_mm'
   const bad = points.find((p) => p.length !== (key === 'zones_mm' ? 4 : 2) || p.some((v) => v === null))
   wrong[key] = bad ? `${key === 'zones_mm' ? 'Four' : 'Two'} lengths with commas for each, like ${key === 'zones_mm' ? '0, 0, 200, 300' : '120, 80; 520, 80'}` : points.length > 1 && !many ? 'One place only' : ''

@@ -28,7 +28,8 @@ export type NumberKind = 'length' | 'rate' | 'number'
 
 /** What is typed into a field, in the unit in use: its value, or why it has none. */
 export function typed(text: string, kind: NumberKind, negative = false): Read {
-  return kind === 'length' ? read_length(text, unit.value, negative) : kind === 'rate' ? read_rate(text, unit.value) : read_number(ungrouped(text))
+  if (kind === 'length') return read_length(text, unit.value, negative)
+  return kind === 'rate' ? read_rate(text, unit.value) : read_number(ungrouped(text))
 }
 
 /** The value of what is typed; null where it has none. */

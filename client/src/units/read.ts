@@ -6,11 +6,15 @@ import { MM_PER_INCH, type Unit } from './say'
 export type Read = { value: number } | { wrong: string }
 
 const LONGEST_MM = 10_000
-const VULGAR: Record<string, string> = { '½': '1/2', '¼': '1/4', '¾': '3/4', '⅛': '1/8', '⅜': '3/8', '⅝': '5/8', '⅞': '7/8', '⅓': '1/3', '⅔': '2/3' }
-const UNITS: Record<string, Unit> = {
-  'mm': 'mm', 'millimetre': 'mm', 'millimetres': 'mm', 'millimeters': 'mm', '"': 'inch', '″': 'inch', "''": 'inch', 'in': 'inch', 'in.': 'inch', 'inch': 'inch', 'inches': 'inch',
+const VULGAR: Record<string, string> = {
+  '½': '1/2', '¼': '1/4', '¾': '3/4', '⅛': '1/8', '⅜': '3/8', '⅝': '5/8', '⅞': '7/8', '⅓': '1/3', '⅔': '2/3',
 }
-const TERM = /^([+-]?)\s*(?:(\d+)[\s-]+(\d+)\s*[/⁄]\s*(\d+)|(\d+)\s*[/⁄]\s*(\d+)|([\d.,]*\d[\d.,]*))\s*([a-z.]*|"|″|'')$/i
+const UNITS: Record<string, Unit> = {
+  'mm': 'mm', 'millimetre': 'mm', 'millimetres': 'mm', 'millimeters': 'mm',
+  '"': 'inch', '″': 'inch', "''": 'inch', 'in': 'inch', 'in.': 'inch', 'inch': 'inch', 'inches': 'inch',
+}
+const AMOUNT = String.raw`(?:(\d+)[\s-]+(\d+)\s*[/⁄]\s*(\d+)|(\d+)\s*[/⁄]\s*(\d+)|([\d.,]*\d[\d.,]*))`
+const TERM = new RegExp(String.raw`^([+-]?)\s*${AMOUNT}\s*([a-z.]*|"|″|'')$`, 'i')
 const DECIMAL = /^(?:\d+(?:[.,]\d*)?|[.,]\d+)$/
 const THOUSANDS = /^[1-9]\d{0,2},\d{3}$/
 const LIKE_LENGTH = 'Type it like 44.36, 1 3/4", .375in or 45/64.'
@@ -30,11 +34,13 @@ export function read_length(text: string, now: Unit, negative = false): Read {
     let total = 0
     for (const one of terms.reverse()) {
       unit = one.unit ?? unit
-      if (terms.length > 1 && unit === null && one.fraction && now === 'mm') return { wrong: `In ${quoted(raw)} the fraction needs its unit, like 10 mm + 1/2 in.` }
+      if (terms.length > 1 && unit === null && one.fraction && now === 'mm')
+        return { wrong: `In ${quoted(raw)} the fraction needs its unit, like 10 mm + 1/2 in.` }
       total += one.amount * ((unit ?? (one.fraction ? 'inch' : now)) === 'inch' ? MM_PER_INCH : 1)
     }
     if (total < 0 && !negative) return { wrong: `${quoted(raw)} is below zero; this measure cannot be.` }
-    if (!Number.isFinite(total) || Math.abs(total) > LONGEST_MM) return { wrong: `${quoted(raw)} is longer than ten metres. Check the unit.` }
+    if (!Number.isFinite(total) || Math.abs(total) > LONGEST_MM)
+      return { wrong: `${quoted(raw)} is longer than ten metres. Check the unit.` }
     return { value: total }
   } catch (error) {
     if (error instanceof Refused) return { wrong: error.message }
@@ -80,11 +86,16 @@ function term(text: string, raw: string): { amount: number; unit: Unit | null; f
 }
 
 function decimal(text: string, raw: string, what: string): number {
-  if (text.includes('.') && text.includes(',')) throw new Refused(`${quoted(raw)} has a point and a comma. Type the decimal mark only.`)
+  if (text.includes('.') && text.includes(','))
+    throw new Refused(`${quoted(raw)} has a point and a comma. Type the decimal mark only.`)
   if (THOUSANDS.test(text)) {
     const [whole, rest] = text.split(',')
-    throw new Refused(`Does ${quoted(raw)} mean ${whole}.${rest} or ${whole}${rest}? Type ${whole}.${rest} or ${whole}${rest}.`)
+    const either = `${whole}.${rest} or ${whole}${rest}`
+    throw new Refused(`Does ${quoted(raw)} mean ${either}? Type ${either}.`)
   }
-  if (!DECIMAL.test(text)) throw new Refused(`${quoted(raw)} is not ${what}. ${what === 'a length' ? LIKE_LENGTH : 'Type it like 12.5.'}`)
+  if (!DECIMAL.test(text)) {
+    const like = what === 'a length' ? LIKE_LENGTH : 'Type it like 12.5.'
+    throw new Refused(`${quoted(raw)} is not ${what}. ${like}`)
+  }
   return Number(text.replace(',', '.'))
 }

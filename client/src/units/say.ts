@@ -1,8 +1,9 @@
-/** Sentences in the reader's unit. What the server says carries its quantities marked as `⟦12.3456|mm|.1f⟧`; here they
- *  become words, the same ones as in core/quantities.py, by test. No reactive state: the unit is an argument. */
+/** Sentences in the reader's unit. What the server says carries its quantities marked as `⟦12.3456|mm|.1f⟧`; here
+ *  they become words, the same ones as in core/quantities.py, by test. No reactive state: the unit is an argument. */
 export type Unit = 'mm' | 'inch'
 
 export const MM_PER_INCH = 25.4
+const MARKED = /⟦([^|⟦⟧]*)\|([^|⟦⟧]*)\|([^|⟦⟧]*)⟧/g
 const FRACTION_OFF_MM = [0.3, 0.08, 0.02]  // a fraction is said where a caliper would not see the difference, by places
 const PARTS = 64
 const MM2_PER_IN2 = MM_PER_INCH ** 2
@@ -72,7 +73,7 @@ const SAID: Record<string, (value: number, places: number | null, unit: Unit) =>
 
 /** A sentence in words. What is marked otherwise stays as it is. */
 export function say_in(text: string, unit: Unit): string {
-  return text.replace(/⟦([^|⟦⟧]*)\|([^|⟦⟧]*)\|([^|⟦⟧]*)⟧/g, (mark, number: string, of: string, shown: string) => {
+  return text.replace(MARKED, (mark, number: string, of: string, shown: string) => {
     const value = Number(number)
     const spec = /^(\+?)(?:\.(\d)f|g)$/.exec(shown)
     if (number === '' || Number.isNaN(value) || !spec || !(of in SAID)) return mark

@@ -19,3 +19,8 @@ class Clash:
     place: tuple[float, float]
     edits: list[dict[str, Any]] = field(default_factory=list)
     label: str = ""
+
+
+def set_place(placement: str, name: str, value: float) -> dict[str, Any]:
+    """The edit that sets one figure of a placement."""
+    return {"do": "set", "path": f"piece.placements.{placement}.{name}", "value": value}

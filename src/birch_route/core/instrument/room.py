@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import shapely
 from shapely.affinity import scale, translate
-from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry import Point, Polygon
 
 from ..data import figures
 from ..plane.curves import Rectangle, flatten
 from ..quantities import mm, mm2
 from ..vocabulary import Face, Mount, PartKind
-from .clash import Clash
+from .clash import Clash, set_place
 from .clearances import screw_length
+from .on_side import on_side
 from .parts import read_place
 from .placing import Ghost, Placed, plate_over
 from .resolve import Resolved, Solid
@@ -40,7 +41,7 @@ def clashes(route: Route, resolved: Resolved) -> list[Clash]:
                 out += _in_cavity(route, resolved, placed, ghost, cavity)
             out += _bush(route, resolved, placed, cavity)
         if placed.side is not None:
-            out += _on_side(route, resolved, placed)
+            out += on_side(resolved, placed)
         out += _overhang(resolved, placed)
     return out + _together(route, resolved) + _screws(route, resolved)
 
@@ -62,7 +63,7 @@ def _in_cavity(route: Route, resolved: Resolved, placed: Placed, ghost: Ghost, c
     has = ghost.region.distance(wall) if inside else -max(cavity.region.distance(Point(c)) for c in ghost.region.exterior.coords)
     if has < clear - 0.01:
         to = _nearest_place(cavity.region, ghost.region, clear + 0.02)
-        edits = [] if to is None else [_set(p.id, "x_mm", round(p.x_mm + to[0], 2)), _set(p.id, "y_mm", round(p.y_mm + to[1], 2))]
+        edits = [] if to is None else [set_place(p.id, "x_mm", round(p.x_mm + to[0], 2)), set_place(p.id, "y_mm", round(p.y_mm + to[1], 2))]
         words = (
             f"{placed.part.name} stands {mm(-has):.1f} into the wall of {cavity.name}."
             if has < 0
@@ -105,10 +106,6 @@ def _in_cavity(route: Route, resolved: Resolved, placed: Placed, ghost: Ghost, c
                 )
             )
     return out
-
-
-def _set(placement: str, name: str, value: float) -> dict[str, Any]:
-    return {"do": "set", "path": f"piece.placements.{placement}.{name}", "value": value}
 
 
 def _nearest_place(room: Polygon, body: Polygon, clear: float) -> tuple[float, float] | None:
@@ -161,94 +158,6 @@ def _bush(route: Route, resolved: Resolved, placed: Placed, cavity: Solid) -> li
             label,
         )
     ]
-
-
-def _on_side(route: Route, resolved: Resolved, placed: Placed) -> list[Clash]:
-    """A jack on the side must reach its cavity through no more wood than its bush takes; a strap pin needs sound wood all along its screw."""
-    side, p, part = placed.side, placed.placement, placed.part
-    assert side is not None
-    (ux, uy), reach = side.inward, 200.0
-    ray = LineString([(side.x_mm, side.y_mm), (side.x_mm + ux * reach, side.y_mm + uy * reach)])
-    spot = (side.x_mm, side.y_mm)
-    if part.kind is PartKind.STRAP_PIN:
-        thread, long = read_place(part, "thread_diameter").value_mm, read_place(part, "thread_length").value_mm
-        if thread is None or long is None:
-            return []
-        fig = figures()["screws"]
-        needs = long + fig["strap_wood_mm"]
-        band = LineString([spot, (side.x_mm + ux * needs, side.y_mm + uy * needs)]).buffer(thread / 2 + 1.0, cap_style="flat")
-        met = [(s.region.intersection(band).distance(Point(spot)), s.name) for s in _at_height(resolved, side.z_mm, thread / 2) if s.region.intersects(band)]
-        if not met:
-            return []
-        has, name = min(met)
-        words = (
-            f"The screw of {part.name} meets {name} {mm(has):.1f} in; it is {mm(long):.1f} long and wants "
-            f"{mm(needs):.1f} of sound wood."
-        )
-        return [Clash("part.no_wood", p.id, words, float(has), needs, spot)]
-    bush, across = read_place(part, "bush_length").value_mm, read_place(part, "body_diameter").value_mm
-    cavity = resolved.solids.get(p.cavity or "")
-    if bush is None or across is None or cavity is None:
-        return []
-    met_cavity = ray.intersection(cavity.region)
-    most = bush - figures()["controls"]["nut_mm"]
-    if met_cavity.is_empty:
-        return [Clash("part.side_wall", p.id, f"Going straight in from its place, {part.name} misses {cavity.name}. Move it along the side.", reach, most, spot)]
-    wall = float(met_cavity.distance(Point(spot)))
-    out = []
-    if wall > most + 0.01:
-        out.append(
-            Clash(
-                "part.side_wall",
-                p.id,
-                f"{mm(wall):.1f} of wood lies between the side and {cavity.name} at {part.name}; its bush takes "
-                f"{mm(max(most, 0)):.1f}. Counterbore, use a plate, or move it.",
-                wall,
-                most,
-                spot,
-            )
-        )
-    low, high = cavity.span_mm(resolved.thickness_mm)
-    room = min(side.z_mm - across / 2 - low, high - (side.z_mm + across / 2)) if cavity.floor_mm is not None else across
-    if room < 0:
-        middle = (low + high) / 2
-        out.append(
-            Clash(
-                "part.no_room",
-                p.id,
-                f"{part.name} is {mm(across):.1f} across and stands {mm(-room):.1f} above or below {cavity.name}.",
-                room,
-                0.0,
-                spot,
-                [_set(p.id, "deep_mm", round(-middle, 2))] if high - low >= across else [],
-                f"Middle {mm(-middle):.1f} below the face" if high - low >= across else "",
-            )
-        )
-    long = read_place(part, "body_height").value_mm
-    if long is not None and wall <= most + 0.01:
-        behind = float(met_cavity.length) + wall - (most if most > 0 else 0.0)
-        if behind < long:
-            out.append(
-                Clash(
-                    "part.no_room",
-                    p.id,
-                    f"{part.name} is {mm(long):.1f} long behind its bush; {cavity.name} gives it {mm(behind):.1f} "
-                    f"there.",
-                    behind,
-                    long,
-                    spot,
-                )
-            )
-    return out
-
-
-def _at_height(resolved: Resolved, z_mm: float, half_mm: float) -> list[Solid]:
-    out = []
-    for s in resolved.solids.values():
-        low, high = s.span_mm(resolved.thickness_mm)
-        if s.kind != "outline" and low < z_mm + half_mm and high > z_mm - half_mm:
-            out.append(s)
-    return out
 
 
 def _overhang(resolved: Resolved, placed: Placed) -> list[Clash]:
