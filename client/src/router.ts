@@ -5,6 +5,9 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./bench/BenchView.vue') },
     { path: '/new', component: () => import('./start/StartView.vue') },
+    { path: '/shop', component: () => import('./own/ShopHome.vue') },
+    { path: '/shop/machines/new', component: () => import('./own/MachinePick.vue') },
+    { path: '/shop/machines/:machine', component: () => import('./own/MachineView.vue') },
     { path: '/signed-out', component: () => import('./bench/SignedOut.vue') },
     { path: '/routes/:id(\\d+)', redirect: (to) => `/routes/${String(to.params.id)}/route` },
     { path: '/routes/:id(\\d+)/measure', component: () => import('./measure/MeasureView.vue') },

@@ -25,6 +25,7 @@ STANDARD = {
     "math",
     "json",
     "dataclasses",
+    "datetime",
     "enum",
     "typing",
     "collections",
@@ -89,6 +90,11 @@ class Layers(unittest.TestCase):
                 if not dots:
                     with self.subTest(path=str(path.relative_to(SRC)), module=module):
                         self.assertIn(module.split(".")[0], CORE_MAY_USE | STANDARD)
+
+    def test_the_core_never_asks_for_the_time(self):
+        for path in (SRC / "core").rglob("*.py"):
+            for call in (".today()", ".now(", ".utcnow(", "time.time("):
+                self.assertNotIn(call, path.read_text("utf-8"), path)
 
     def test_only_the_store_imports_psycopg(self):
         for path in SRC.rglob("*.py"):

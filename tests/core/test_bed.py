@@ -19,8 +19,6 @@ from birch_route.sheets.bed import bed_plan
 from birch_route.sheets.run_sheet import run_plan, zero_words
 from tests.support import changed, proof_of, put, route_named
 
-PLANTED = {"bed.beside_pins", "bed.change_taken", "bed.index_hole", "bed.probe_taken"}
-
 
 def bare(route, **machine):
     """A route on a bed without holes and places, or with those given."""

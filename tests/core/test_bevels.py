@@ -22,7 +22,6 @@ from birch_route.core.vocabulary import BitForm
 from tests.core.bodies import CAVITY
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"feature.contour_clash"}
 BALL = {"id": "ball8", "name": "8 mm ball", "form": "ball", "diameter_mm": 8, "flutes": 2, "cutting_length_mm": 30, "shank_diameter_mm": 8, "stickout_mm": 44}
 ARM = {"kind": "bevel", "id": "arm", "name": "Arm bevel", "start": 0.30, "end": 0.40, "stations": [{"at": 0, "width_mm": 4, "drop_mm": 0}, {"at": 0.5, "width_mm": 30, "drop_mm": 10}, {"at": 1, "width_mm": 4, "drop_mm": 0}], "blend_mm": 4}
 

@@ -20,7 +20,6 @@ from birch_route.formats.report import report
 from birch_route.formats.view import encode_view
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"cap.broken", "cap.thin"}
 CAP = 6.8
 
 

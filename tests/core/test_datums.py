@@ -14,8 +14,6 @@ from birch_route.core.stages import frame_of
 from birch_route.demo.fitted import fitted_route
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"turn.out_of_square"}
-
 
 def turned():
     return fitted_route(True)

@@ -18,7 +18,6 @@ from birch_route.core.vocabulary import Face
 from tests.core.bodies import CAVITY, equipped, with_cavity
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"edge.no_land", "edge.meets_feature", "blank.layers_off"}
 BODY = "siskin_body"
 THICK = 45.0
 

@@ -20,7 +20,6 @@ from birch_route.demo.jobs import body_route
 from birch_route.demo.shop import MORE_BITS
 from tests.support import changed, codes, proof_of, put
 
-PLANTED = {"edge.bit_form", "edge.not_made"}
 ROUND5 = next(b for b in MORE_BITS if b["id"] == "round5")
 V90 = {"id": "v90", "name": "90 degree V", "form": "v", "diameter_mm": 16, "included_angle_deg": 90, "tip_diameter_mm": 0.2, "flutes": 2, "cutting_length_mm": 12, "shank_diameter_mm": 8, "stickout_mm": 40}
 ROUND = {"do": "put_item", "list": "edges", "item": {"id": "front_edge", "feature": "outline", "kind": "round", "size_mm": 5.0}}

@@ -10,29 +10,8 @@ from birch_route.core.proving.findings import CODES
 from birch_route.core.proving.rules_motion import rapid_through_wood
 from birch_route.core.vocabulary import Severity
 from birch_route.demo.shop import MACHINES
-from tests.core import (
-    test_bed,
-    test_bevels,
-    test_caps,
-    test_datums,
-    test_edges_chambers,
-    test_edges_machined,
-    test_holds,
-    test_layout,
-    test_nest,
-    test_one_sided,
-    test_order,
-    test_parts_placed,
-    test_passes,
-    test_ran,
-    test_reliefs,
-    test_renew,
-    test_silences,
-    test_tilted,
-    test_two_faces,
-    test_vacuum,
-    test_walls,
-)
+from tests.core import test_walls
+from tests.planted import codes_in_tests
 from tests.support import changed, codes, proof_of, put, route_named
 from tests.tiers import LONG, sample
 
@@ -342,32 +321,8 @@ class PlantedFaults(unittest.TestCase):
                     self.assertNotIn(code, codes(proof_of(changed(route_named(name), *inside))))
 
     def test_every_code_of_a_route_has_a_planted_fault(self):
-        planted = (
-            {f[0] for f in FAULTS}
-            | {"rapid.through_wood"}
-            | test_parts_placed.PLANTED
-            | test_edges_chambers.PLANTED
-            | test_layout.PLANTED
-            | test_two_faces.PLANTED
-            | test_bevels.PLANTED
-            | test_edges_machined.PLANTED
-            | test_tilted.PLANTED
-            | test_datums.PLANTED
-            | test_passes.PLANTED
-            | test_reliefs.PLANTED
-            | test_caps.PLANTED
-            | test_one_sided.PLANTED
-            | test_renew.PLANTED
-            | test_holds.PLANTED
-            | test_order.PLANTED
-            | test_bed.PLANTED
-            | test_vacuum.PLANTED
-            | test_nest.PLANTED
-            | test_ran.PLANTED
-            | test_silences.PLANTED
-        )
-        self.assertEqual({c for c in CODES if not c.startswith(("program.", "bench."))} - planted, set())
-
+        of_a_route = {c for c in CODES if not c.startswith(("program.", "bench."))}
+        self.assertEqual(of_a_route - codes_in_tests(of_a_route), set())
 
     def test_a_rapid_move_through_wood_is_found_in_the_motion_itself(self):
         """The generators never make one, so one is put into a simulated step."""

@@ -23,7 +23,6 @@ from birch_route.demo.fitted import fitted_route
 from birch_route.demo.shop import MORE_BITS
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"holding.weak", "holding.leaks", "holding.span"}
 BODY, NECK = "siskin_body", "siskin_neck_face"
 
 

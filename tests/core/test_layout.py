@@ -32,8 +32,6 @@ from birch_route.core.instrument.wires import WireHole, angle_window, works
 from tests.independent.pieces import random_piece
 from tests.support import changed, proof_of, put, route_named
 
-PLANTED = {"bridge.travel", "blank.grain_differs"}
-
 
 class Scale(unittest.TestCase):
     @given(st.floats(300, 1000), st.integers(0, 24))

@@ -24,8 +24,6 @@ from birch_route.demo.fitted import fitted_route
 from tests.core.test_balance import in_plane
 from tests.support import changed, proof_of, put
 
-PLANTED = {"nest.cut", "nest.early"}
-
 
 def nested(deep=10.0, cut_first=True):
     """The fitted body with its outline cut from the front, its back worked in a nest, held there by tape."""

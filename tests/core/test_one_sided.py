@@ -12,8 +12,6 @@ from birch_route.core.programs.writer import write_all
 from birch_route.demo.fitted import fitted_route
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"turn.wood_moves"}
-
 
 def hollowed(*numbers):
     """The two-faced body with chambers cut from its front, and no readings of its blank's thickness."""

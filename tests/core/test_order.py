@@ -8,8 +8,6 @@ from birch_route.demo.fitted import fitted_route
 from tests.core.test_bevels import bevelled
 from tests.support import changed, proof_of, put, route_named
 
-PLANTED = {"order.after_outline", "order.drill_on_slope", "order.skim_late"}
-
 
 def moved(route, operation, to):
     return changed(route, {"do": "move_operation", "operation": operation, "to": to})

@@ -20,8 +20,6 @@ from birch_route.core.vocabulary import Severity
 from tests.core.bodies import CAVITY, equipped, measured, placed, with_cavity
 from tests.support import changed, codes, proof_of, put
 
-PLANTED = {"part.not_measured", "part.no_room", "part.too_tall", "part.bush_short", "part.collides", "part.side_wall", "part.no_wood", "part.overhang", "part.screw_length", "hole.no_clearance",
-           "operation.waits", "feature.other_face"}
 CLEAR = 1.0  # figures.controls: a body keeps this from its cavity
 NUT = 3.0  # washer and nut
 THICK = 45.0

@@ -13,7 +13,6 @@ from birch_route.core.sequence.rim import rim_bits, rim_depth_mm
 from birch_route.demo.fitted import fitted_route
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"feature.wall_step", "surface.finish_deep", "surface.rough_near"}
 POCKET, RIM = "pocket_neck_pocket", "pocket_neck_pocket_rim"
 DOWN = {"do": "put_item", "list": "bits", "item": {"id": "down6", "name": "6 mm down-cut", "form": "flat", "diameter_mm": 6, "flutes": 2, "flute": "down_cut", "cutting_length_mm": 20,
                                                    "shank_diameter_mm": 6, "stickout_mm": 34}}

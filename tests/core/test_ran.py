@@ -26,7 +26,6 @@ from birch_route.demo.shop import BELT_MACHINE
 from birch_route.formats.report import report
 from tests.support import changed, proof_of, put, route_named
 
-PLANTED = {"shop.bit_measured", "shop.bit_worn", "shop.brushes_due", "shop.changed_at_machine", "shop.failed_before", "shop.failed_once"}
 POCKET = "pocket_pickup_pocket"
 
 

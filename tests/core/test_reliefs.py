@@ -24,7 +24,6 @@ from birch_route.formats.stl import read_stl, write_stl
 from birch_route.service.reliefs import relief_edits
 from tests.support import changed, codes, proof_of, route_named
 
-PLANTED = {"surface.valley_left"}
 BALLS = [{"do": "put_item", "list": "bits", "item": {"id": f"ball{d}", "name": f"{d} mm ball", "form": "ball", "diameter_mm": d, "flutes": 2, "flute": "up_cut", "cutting_length_mm": 20, "shank_diameter_mm": 6, "stickout_mm": 34}} for d in (8, 3)]
 
 

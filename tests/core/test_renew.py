@@ -8,7 +8,6 @@ from birch_route.demo.fitted import fitted_route
 from birch_route.demo.shop import MACHINES
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"settings.stale"}
 BODY = "siskin_body"
 
 

@@ -397,7 +397,6 @@ ROWS = [
     ("feature.corner_sharp", BODY, corner(50.0, "fitted"), corner(58.0, "fitted"), (150, 60)),
     ("feature.corner_left", BODY, corner(50.0, "hidden"), corner(58.0, "hidden"), (150, 60)),
 ]
-PLANTED = {r[0] for r in ROWS}
 WORSE = {Severity.STOP: 2, Severity.CARE: 1, Severity.NOTE: 0}
 
 

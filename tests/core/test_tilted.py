@@ -13,7 +13,6 @@ from birch_route.core.proving.target import target_of, unreached
 from birch_route.demo.fitted import fitted_route
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"feature.tilt_left"}
 BODY, TILT = "siskin_body", "piece.features.neck_pocket.tilt_deg"
 
 

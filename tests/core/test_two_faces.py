@@ -21,7 +21,6 @@ from tests.core.bodies import CAVITY, with_cavity
 from tests.formats.test_out import decode_view
 from tests.support import changed, codes, proof_of, put, route_named
 
-PLANTED = {"turn.not_symmetrical", "turn.no_datum", "turn.datum_late", "turn.pins_off", "feature.break_through"}
 THICK = 45.0
 TURN = {"do": "turn_over"}
 

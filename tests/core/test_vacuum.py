@@ -15,7 +15,6 @@ from birch_route.core.proving.holds import holds
 from tests.core.test_holds import NECK, held_with
 from tests.support import changed, proof_of, put, route_named
 
-PLANTED = {"holding.vacuum_falls"}
 FIG = figures()["vacuum"]
 
 

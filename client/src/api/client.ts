@@ -2,7 +2,8 @@
 import { say } from '../units/format'
 import type {
   Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
-  HeightsAnswer, MachineNote, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
+  Difference, HeightsAnswer, KindRow, Machine, MachineMade, MachineNote, MachineRow, MachineState, OwnShop,
+  SampleShown, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
   Outline, PlankYield, ProofAnswer, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, Status, Taken, TestPlan, WireHoleAnswer,
   WoodBoard,
@@ -92,6 +93,22 @@ export const api = {
   plank_yield: (body: Record<string, unknown>) => call<PlankYield>('/plank-yield', 'POST', body),
   me: () => call<Me>('/me'),
   shop: () => call<Shop>('/shop'),
+  own_shop: () => call<OwnShop>('/own_shop'),
+  keep_shop: (name: string, unit: string) => call<OwnShop>('/own_shop', 'POST', { name, unit }),
+  machines: () => call<MachineRow[]>('/machines'),
+  machine_kinds: () => call<KindRow[]>('/machine_kinds'),
+  machine: (id: string) => call<MachineState>(`/machines/${encodeURIComponent(id)}`),
+  add_machine: (body: { name: string; kind?: string; like?: string }) =>
+    call<MachineMade>('/machines', 'POST', body),
+  bring_machine: (text: string) => call<MachineMade>('/machine_files', 'POST', text),
+  keep_machine: (id: string, revision: number, machine: Machine) =>
+    call<MachineState>(`/machines/${encodeURIComponent(id)}`, 'POST', { revision, machine }),
+  put_machine_back: (id: string, revision: number) =>
+    call<MachineState>(`/machines/${encodeURIComponent(id)}/put_back`, 'POST', { revision }),
+  put_machine_away: (id: string) => call<Status>(`/machines/${encodeURIComponent(id)}/put_away`, 'POST'),
+  machine_sample: (machine: Machine) => call<SampleShown>('/machine_sample', 'POST', { machine }),
+  against: (id: number, machine: string) =>
+    call<Difference[]>(`/routes/${id}/against/${encodeURIComponent(machine)}`),
   routes: (search: string, skip: number) =>
     call<RouteList>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),
   route: (id: number) => call<RouteState>(`/routes/${id}`),

@@ -2,7 +2,8 @@
 import { onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
-import type { RouteRow } from '../api/types'
+import type { OwnShop, RouteRow } from '../api/types'
+import TopNav from '../own/TopNav.vue'
 
 const router = useRouter()
 const rows = ref<RouteRow[]>([])
@@ -11,6 +12,7 @@ const search = ref('')
 const wrong = ref('')
 const who = ref<{ name: string; role: string } | null>(null)
 const asked = ref(false)
+const shop = ref<OwnShop | null>(null)
 const file = ref<HTMLInputElement>()
 async function load(more = false) {
   try {
@@ -46,13 +48,17 @@ async function like(id: number) {
   }
 }
 const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
-onMounted(async () => { await load(); who.value = await api.me().catch(() => null) })
+onMounted(async () => {
+  await load()
+  who.value = await api.me().catch(() => null)
+  shop.value = await api.own_shop().catch(() => null)
+})
 watch(search, () => void load())
 </script>
 
 <template>
   <main class="bench">
-    <header><span class="home"><img src="/mark.svg" alt="" width="22" height="22" /> Birch Route</span><span class="second">{{ who ? `${who.name}, ${who.role}` : '' }}</span></header>
+    <TopNav :who="who ? `${who.name}, ${who.role}` : ''" />
     <div class="head">
       <h1>On the bench</h1>
       <v-text-field v-model="search" label="Find a job" class="find" clearable />
@@ -74,7 +80,9 @@ watch(search, () => void load())
       </li>
     </ul>
     <div v-if="asked && !rows.length" class="none">
-      <p class="word">{{ search ? `No job has “${search}” in its name.` : 'No jobs yet. Bring in a route file; three stand in the examples folder.' }}</p>
+      <p v-if="!search && shop && !shop.machines" class="word">The shop is empty: no name, no machine, no job.
+        <router-link class="go" to="/shop">Begin with the shop</router-link></p>
+      <p v-else class="word">{{ search ? `No job has “${search}” in its name.` : 'No jobs yet. Bring in a route file; three stand in the examples folder.' }}</p>
     </div>
     <button v-if="rows.length < count" class="plain" @click="load(true)">{{ count - rows.length }} more</button>
   </main>
@@ -82,8 +90,6 @@ watch(search, () => void load())
 
 <style scoped>
 .bench { padding: 10px 34px 34px; max-width: 1180px; margin: 0 auto; height: 100vh; overflow-y: auto; }
-header { display: flex; justify-content: space-between; height: 40px; align-items: center; }
-.home { display: flex; gap: 10px; align-items: center; font-weight: 600; }
 .head { display: flex; gap: 20px; align-items: center; margin: 20px 0 12px; }
 .find { max-width: 300px; margin-left: auto; }
 ul { list-style: none; padding: 0; margin: 0; }

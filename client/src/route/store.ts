@@ -158,57 +158,72 @@ async function attempt(act: () => Promise<void>): Promise<boolean> {
 
 let last: Promise<unknown> = Promise.resolve()
 
-/** Make an edit. Edits made quickly one after another wait for each other, so that each is made on the revision of the one before. */
-export function edit(edits: Edit[], reason = ''): Promise<boolean> {
-  const with_unit = edits.map((e) => (e.do === 'set' && typeof e.value === 'string' ? { ...e, unit: unit.value } : e))
+/** One queue for all that changes what is open: edits, undo, redo, what is done after a conflict. Each waits for the
+ *  one before and is made on the revision that came of it; one that a conflict overtook is not made. */
+function queued(act: (state: RouteState) => Promise<void>, after_conflict = false): Promise<boolean> {
+  const asked_for = open.state?.route
   const made = last.then(async () => {
     const state = open.state
-    if (!state) return false
-    asked_at = performance.now()
-    return attempt(async () => {
-      await take(await api.edit(state.route, state.revision, with_unit, reason))
-      open.said = `Changed: ${open.state?.what}`
-    })
+    if (!state || state.route !== asked_for) return false
+    if (open.conflict && !after_conflict) {
+      open.said = 'Not changed: first choose above whose change stands'
+      return false
+    }
+    return attempt(() => act(state))
   })
   last = made.catch(() => false)
   return made
+}
+
+/** Make an edit. */
+export function edit(edits: Edit[], reason = ''): Promise<boolean> {
+  const now = unit.value
+  const with_unit = edits.map((e) => (e.do === 'set' && typeof e.value === 'string' ? { ...e, unit: now } : e))
+  return queued(async (state) => {
+    asked_at = performance.now()
+    await take(await api.edit(state.route, state.revision, with_unit, reason))
+    open.said = `Changed: ${open.state?.what}`
+  })
 }
 
 export function set(path: string, value: unknown): Promise<boolean> {
   return edit([{ do: 'set', path, value }])
 }
 
+export interface ReliefHow { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }
+
 /** Form a face by a surface from a file. */
-export function bring_relief(file: File, how: { face: string; unit: string; turn_deg: number; underside: boolean; fine: boolean }, stop: AbortSignal): Promise<boolean> {
-  const made = last.then(async () => {
-    const state = open.state
-    if (!state) return false
-    return attempt(async () => {
-      try {
-        await take(await api.bring_relief(state.route, state.revision, file, how, stop))
-      } catch (error) {
-        if (!stop.aborted) throw error
-        open.said = `${file.name} was not brought in: stopped`
-        return
-      }
-      open.said = `Changed: ${open.state?.what}`
-    })
+export function bring_relief(file: File, how: ReliefHow, stop: AbortSignal): Promise<boolean> {
+  return queued(async (state) => {
+    try {
+      await take(await api.bring_relief(state.route, state.revision, file, how, stop))
+    } catch (error) {
+      if (!stop.aborted) throw error
+      open.said = `${file.name} was not brought in: stopped`
+      return
+    }
+    open.said = `Changed: ${open.state?.what}`
   })
-  last = made.catch(() => false)
-  return made
 }
 
-export async function undo(): Promise<void> {
-  if (open.state?.can_undo) await attempt(async () => { await take(await api.undo(open.state!.route, open.state!.revision)); open.said = open.state!.what })
+export function undo(): Promise<boolean> {
+  return queued(async (state) => {
+    if (!state.can_undo) return
+    await take(await api.undo(state.route, state.revision))
+    open.said = open.state!.what
+  })
 }
 
-export async function redo(): Promise<void> {
-  if (open.state?.can_redo) await attempt(async () => { await take(await api.redo(open.state!.route, open.state!.revision)); open.said = open.state!.what })
+export function redo(): Promise<boolean> {
+  return queued(async (state) => {
+    if (!state.can_redo) return
+    await take(await api.redo(state.route, state.revision))
+    open.said = open.state!.what
+  })
 }
 
-export async function take_theirs(): Promise<void> {
-  const id = open.state?.route
-  if (id !== undefined) await attempt(async () => take(await api.route(id)))
+export function take_theirs(): Promise<boolean> {
+  return queued(async (state) => take(await api.route(state.route)), true)
 }
 
 const edits_of = (conflict: Failure | null) => ((conflict?.facts.yours as { edits?: Edit[] } | undefined)?.edits ?? [])
@@ -218,10 +233,13 @@ export function mine_again_possible(): boolean {
 }
 
 /** After a conflict: take theirs, then make the edit that was refused on top of it. */
-export async function mine_again(): Promise<void> {
+export function mine_again(): Promise<boolean> {
   const edits = edits_of(open.conflict)
-  await take_theirs()
-  await attempt(async () => take(await api.edit(open.state!.route, open.state!.revision, edits, '')))
+  return queued(async (state) => {
+    const theirs = await api.route(state.route)
+    await take(theirs)
+    await take(await api.edit(theirs.route, theirs.revision, edits, ''))
+  }, true)
 }
 
 export interface Lettered extends Finding { letter: string }

@@ -2,14 +2,16 @@
 import { computed, onMounted, reactive, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
-import type { Bit, Machine, Shop } from '../api/types'
+import type { Bit, Shop } from '../api/types'
 import BrushesPanel from './BrushesPanel.vue'
+import JobMachine from './JobMachine.vue'
 import StalePanel from './StalePanel.vue'
 import EditField from '../fields/EditField.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, open, open_route, set } from '../route/store'
 import { shape } from '../bits/draw'
-import { grouped, length, rate, rate_unit, value_typed } from '../units/format'
+import { places_said, read_places } from '../own/places'
+import { value_typed } from '../units/format'
 
 const route = useRoute()
 const shop = ref<Shop | null>(null)
@@ -22,7 +24,6 @@ const bit = computed<Bit | undefined>(() => doc.value?.bits.find((b) => b.id ===
 const missing = computed(() => (shop.value?.bits ?? []).filter((b) => !doc.value?.bits.some((x) => x.id === b.id)))
 /** One scale for all bits, tip down. */
 const scale = computed(() => 190 / Math.max(60, ...(doc.value?.bits ?? []).map((b) => b.stickout_mm + 6)))
-function use_machine(m: Machine) { void edit([{ do: 'set', path: 'machine', value: m }], `Use ${m.name}`) }
 function add_bit(b: Bit) { void set('bits', [...doc.value!.bits, b]) }
 const PUMP: ['free_l_min' | 'deepest_bar', string, string][] = [['free_l_min', 'Pump moves', 'l/min'], ['deepest_bar', 'Pump draws down to', 'bar']]
 function pump(key: 'free_l_min' | 'deepest_bar', text: string) {
@@ -33,20 +34,12 @@ function pump(key: 'free_l_min' | 'deepest_bar', text: string) {
 type PlaceKey = 'index_holes_mm' | 'bit_change_mm' | 'probe_mm' | 'zones_mm'
 const PLACES: [PlaceKey, string, string][] = [['index_holes_mm', 'Permanent index holes in the waste board', 'x, y from home; the next after a semicolon. Cuts keep away from them; a blank with holes that fit is put over them.'], ['bit_change_mm', 'Bits are changed at', 'x, y from home; empty: where it parks'], ['probe_mm', 'Z is touched off at a fixed place', 'x, y from home; empty: at each setup’s own place'], ['zones_mm', 'Zones of a bed that draws', 'x, y, long, wide of each, from home; the next after a semicolon']]
 const wrong = reactive<Record<string, string>>({})
-const shown = (at: number[][] | number[] | null | undefined) => {
-  if (at === null || at === undefined || !at.length) return ''
-  const places = Array.isArray(at[0]) ? (at as number[][]) : [at as number[]]
-  return places.map((p) => p.map((v) => length(v, 1)).join(', ')).join('; ')
-}
 function read(key: PlaceKey, text: string) {
-  const places = text.split(';').map((s) => s.trim()).filter((s) => s)
-  const points = places.map((s) => s.split(',').map((v) => value_typed(v.trim(), 'length', true)))
   const many = key === 'index_holes_mm' || key === 'zones_mm'
-  const bad = points.find((p) => p.length !== (key === 'zones_mm' ? 4 : 2) || p.some((v) => v === null))
-  wrong[key] = bad ? `${key === 'zones_mm' ? 'Four' : 'Two'} lengths with commas for each, like ${key === 'zones_mm' ? '0, 0, 200, 300' : '120, 80; 520, 80'}` : points.length > 1 && !many ? 'One place only' : ''
-  if (!wrong[key]) void set(`machine.${key}`, many ? points : (points[0] ?? null))
+  const got = read_places(text, key === 'zones_mm' ? 4 : 2, many)
+  wrong[key] = 'wrong' in got ? got.wrong : ''
+  if ('places' in got) void set(`machine.${key}`, many ? got.places : (got.places[0] ?? null))
 }
-const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(grouped).join(', ')}` : `${grouped(m.least_rpm)} to ${grouped(m.greatest_rpm)}`)
 </script>
 
 <template>
@@ -85,12 +78,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
         <p v-if="wood" class="least">{{ wood.source }}</p>
         <StalePanel />
         <h2>Machine</h2>
-        <button v-for="m in shop?.machines ?? []" :key="m.id" class="machine" :class="{ here: m.id === doc.machine.id }" :aria-pressed="m.id === doc.machine.id" @click="use_machine(m)">
-          <b>{{ m.name }}</b>
-          <span class="second">travel {{ m.travel_mm.map((t) => length(t, 0)).join(' × ') }}, feed to {{ rate(m.greatest_feed_mm_min) }} {{ rate_unit }}, {{ grouped(m.power_w) }} W</span>
-          <span class="second">{{ speeds(m) }} rpm</span>
-          <span class="second">programs in {{ m.dialect.inch ? 'inches' : 'mm' }}, {{ m.dialect.arcs ? 'arcs' : 'lines only' }}, {{ m.dialect.split === 'per_bit' ? 'one file a bit' : 'one file a setup' }}, {{ m.dialect.extension }}</span>
-        </button>
+        <JobMachine />
         <details class="bed"><summary>{{ doc.machine.name }}: brushes of its motor{{ open.says?.brushes ? `, ${open.says.brushes.left_h.toFixed(1)} hours left` : '' }}</summary><BrushesPanel /></details>
         <details class="bed"><summary>{{ doc.machine.name }}: plate, finder, places on the bed</summary>
           <div class="four">
@@ -99,7 +87,7 @@ const speeds = (m: Machine) => (m.speeds_rpm.length ? `dial ${m.speeds_rpm.map(g
             <v-text-field v-for="[key, label, unit] in PUMP" :key="key" :model-value="doc.machine.pump?.[key] ?? ''" :label="label" :suffix="unit" placeholder="–" persistent-placeholder inputmode="decimal" @change="(e: Event) => pump(key, (e.target as HTMLInputElement).value)" />
             <EditField path="machine.index_hole_mm" :value="doc.machine.index_hole_mm" label="Index holes across" is_length :places="1" />
           </div>
-          <template v-for="[key, label, hint] in PLACES" :key="key"><v-text-field :model-value="shown(doc.machine[key])" :label="label" placeholder="–" persistent-placeholder :error-messages="wrong[key]" @change="(e: Event) => read(key, (e.target as HTMLInputElement).value)" /><p class="least">{{ hint }}</p></template>
+          <template v-for="[key, label, hint] in PLACES" :key="key"><v-text-field :model-value="places_said(doc.machine[key])" :label="label" placeholder="–" persistent-placeholder :error-messages="wrong[key]" @change="(e: Event) => read(key, (e.target as HTMLInputElement).value)" /><p class="least">{{ hint }}</p></template>
         </details>
         <p class="least">Changing wood, machine or bits leaves your settings as they are; the proof says what no longer fits. Propose the route again to take new ones.</p>
         <button class="go" @click="edit([{ do: 'propose' }], 'Propose the route again')">Propose the route again</button>
@@ -119,8 +107,6 @@ p { margin: 0; }
 .rack .here { background: var(--bark); font-weight: 650; }
 .four { display: grid; grid-template-columns: repeat(3, 1fr); gap: 10px 8px; }
 .acts { display: flex; gap: 10px; flex-wrap: wrap; }
-.machine { display: flex; flex-direction: column; border: 1.5px solid var(--edge); border-radius: 2px; padding: 8px 12px; background: var(--bark); }
-.machine.here { border: 2.5px solid var(--ink); }
 summary { cursor: pointer; min-height: 28px; }
 .bed > * + * { margin-top: 12px; }
 .bed > .least { margin-top: 2px; }

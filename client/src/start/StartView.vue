@@ -23,10 +23,11 @@ const over = ref(-1)
 const wrong = ref('')
 const busy = ref(false)
 const file = ref<HTMLInputElement>()
-const job = reactive({ job: '', kind: 'body', wood: 'alder', thickness_mm: 44, machine: 'bench', with_parts: true, left_handed: false, skim_mm: 0, join_mm: 0.1, turn_deg: 0, scale_to_mm: null as number | null, centre_y_mm: null as number | null })
+const job = reactive({ job: '', kind: 'body', wood: 'alder', thickness_mm: 44, machine: '', with_parts: true, left_handed: false, skim_mm: 0, join_mm: 0.1, turn_deg: 0, scale_to_mm: null as number | null, centre_y_mm: null as number | null })
 let timer = 0
 onMounted(async () => {
   shop.value = await api.shop()
+  job.machine = shop.value.machines[0]?.id ?? ''
   for (const s of styles) outlines[s] = await api.outline(s, 410, 320, 0.06, 0)
 })
 onUnmounted(() => window.clearTimeout(timer))
@@ -176,11 +177,12 @@ async function make() {
         <v-select v-model="job.wood" :items="woods" label="Wood" />
         <NumberField v-model="job.thickness_mm" label="Thick when finished" />
         <NumberField v-model="job.skim_mm" label="To be skimmed off its face" />
-        <v-select v-model="job.machine" :items="machines" label="Machine" />
+        <v-select v-if="machines.length || !shop" v-model="job.machine" :items="machines" label="Machine" />
+        <p v-else class="ember">The shop has no machine yet, and every cut is checked for one. <router-link to="/shop/machines/new">Choose the machine</router-link></p>
         <v-checkbox v-if="job.kind === 'body'" v-model="job.with_parts" label="Takes a neck, bridge and pickup, still to be measured" />
         <v-checkbox v-model="job.left_handed" label="Left-handed: the piece is mirrored, bought parts are not" />
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-        <button class="go" :disabled="busy || !job.job.trim() || (!!drawing && !chosen.some((c) => c.role === 'outline'))" @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
+        <button class="go" :disabled="busy || !job.job.trim() || !job.machine || (!!drawing && !chosen.some((c) => c.role === 'outline'))" @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
         <p class="least">The blank, screws at its corners, and a route with settings and reasons come with it. All of it can be changed.</p>
       </section>
     </div>

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from enum import StrEnum
 from typing import Annotated, ClassVar
 
@@ -22,24 +23,61 @@ class MachineClass(StrEnum):
 class Split(StrEnum):
     PER_SETUP = "per_setup"
     PER_BIT = "per_bit"
+    PER_OPERATION = "per_operation"
+
+
+class LineEnding(StrEnum):
+    LF = "lf"
+    CRLF = "crlf"
+
+
+class EndWord(StrEnum):
+    M30 = "M30"
+    M2 = "M2"
+
+
+class FigureOrigin(StrEnum):
+    """Where a figure of a machine comes from. What is not said is assumed."""
+
+    ASSUMED = "assumed"
+    TOLD = "told"
+    MEASURED = "measured"
+
+
+class Known(BaseModel):
+    """How a figure of a machine is known. on: the day it was told or measured. spread: of what was measured, half of
+    the 90 % range, in the figure's own unit."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    origin: FigureOrigin = FigureOrigin.ASSUMED
+    on: date | None = None
+    spread: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)] | None = None
+    note: Annotated[str, Field(max_length=200)] = ""
 
 
 class Dialect(BaseModel):
     """How a machine wants its programs written."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
-    id: str
+    id: Annotated[str, Field(min_length=1, max_length=40)]
     inch: bool = False
     arcs: bool = True
     decimals: Annotated[int, Field(ge=2, le=6)] = 3
     line_numbers: bool = False
     split: Split = Split.PER_SETUP
     change_word: bool = False  # write M6 Tn at a bit change; otherwise a plain stop M0
+    changer_slots: Annotated[int, Field(ge=1, le=60)] | None = None  # of a changer; None: bits are put in by hand
+    preselect: bool = False  # the next bit is called right after a change, so that the changer can bring it
     speed_word: bool = True  # write S; a router with a dial takes none
     warm_up_s: Annotated[float, Field(ge=0, le=120)] = 3.0
     extraction: bool = False  # M8 and M9 switch the extraction
     semicolon_comments: bool = False
-    extension: Annotated[str, Field(pattern=r"^\.[a-z]{1,5}$")] = ".nc"
+    extension: Annotated[str, Field(pattern=r"^\.[A-Za-z0-9]{1,5}$")] = ".nc"
+    percent: bool = False  # a line with % before and after it all
+    end_word: EndWord = EndWord.M30
+    line_ending: LineEnding = LineEnding.LF
+    name_length: Annotated[int, Field(ge=8, le=120)] = 120  # letters a file's name may have, with its ending
+    largest_kb: Annotated[int, Field(ge=4, le=100_000)] | None = None  # of a file, 1000 bytes; None: any
 
 
 class Pump(BaseModel):
@@ -89,6 +127,7 @@ class Machine(BaseModel):
     probe_mm: Place | None = None  # a fixed place where every bit touches Z off, from home; None: at the setup's own
     pump: Pump | None = None  # of its vacuum
     zones_mm: Annotated[list[Zone], Field(max_length=24)] = []  # of a bed that draws: x, y of the lower left corner from home, length, width
+    known: dict[str, Known] = {}  # by figure; one that is not here is assumed
     dialect: Dialect
 
     @model_validator(mode="after")

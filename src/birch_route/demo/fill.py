@@ -8,8 +8,11 @@ from functools import partial
 from ..core.bits.model import Bit
 from ..core.cutting.records import Trial
 from ..core.edits import apply_edits, read_edit
+from ..core.machines import Machine
+from ..core.quantities import Unit
 from ..core.route import Route, Settings
 from ..core.vocabulary import CutKind, Origin, Outcome
+from ..service.machines import Machines
 from ..service.rack import Rack
 from ..service.routes import Routes
 from ..service.wood_stock import WoodStock
@@ -54,12 +57,19 @@ def _fill_rack(rack: Rack) -> None:
                          settings=Settings(feed_mm_min=3000, plunge_mm_min=800, speed_rpm=18000, depth_of_cut_mm=3.0, stepover_mm=6)), "Ada")
 
 
+def _fill_machines(machines: Machines) -> None:
+    machines.keep_shop("Low Barn", Unit.MM, "Ada")
+    for machine in MACHINES:
+        machines.add_as_is(Machine.model_validate(machine), "Ada", "Demo machine")
+
+
 def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) -> None:
     """Add the demo jobs once."""
     with database.transaction() as t:
         if t.one("count_routes", search="")["count"]:
             return
     say("making the demo jobs")
+    _fill_machines(Machines(database))
     boards = WoodStock(database)
     for board in BOARDS:
         boards.add(board, "Ada")

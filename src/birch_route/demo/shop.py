@@ -7,7 +7,7 @@ from typing import Any
 from ..core.data import starting_shop
 
 _SHOP = starting_shop()
-MACHINES: list[dict[str, Any]] = _SHOP["machines"]
+MACHINES: list[dict[str, Any]] = _SHOP["machines"][:2]
 BENCH_MACHINE, BELT_MACHINE = MACHINES
 BITS: list[dict[str, Any]] = _SHOP["bits"]
 MORE_BITS: list[dict[str, Any]] = _SHOP["drawer"]  # in the drawer: added to a route when it needs them

@@ -11,7 +11,7 @@ from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field
 
 from ..core.cutting.ran import Ran
-from ..core.data import part_places, starting_shop, woods
+from ..core.data import part_places, woods
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
 from ..core.instrument.wires import WireHole, angle_window
@@ -115,7 +115,7 @@ def shop(services: S, _person: Who) -> dict[str, Any]:
     """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
     return {
         "woods": [w.model_dump() for w in woods().values()],
-        "machines": starting_shop()["machines"],
+        "machines": services.machines.documents(),
         "bits": services.rack.bits(),
         "part_places": part_places(),
         "codes": {c: {"severity": s.value, "text": t} for c, (s, t) in CODES.items()},

@@ -21,6 +21,7 @@ from .bits import bits_api
 from .drawings import drawings
 from .errors import on_bad_request, on_birch_error
 from .jigs import jigs_api
+from .machines import machines_api
 from .services import COOKIE, Services
 from .shop import shop_api
 
@@ -88,6 +89,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
     app.include_router(shop_api)
     app.include_router(jigs_api)
     app.include_router(bits_api)
+    app.include_router(machines_api)
 
     @app.get("/{path:path}", include_in_schema=False)
     def files(path: str) -> Response:

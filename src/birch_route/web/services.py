@@ -14,6 +14,7 @@ from ..service.bench import Bench
 from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
 from ..service.looks import Looks
+from ..service.machines import Machines
 from ..service.people import People, Person
 from ..service.rack import Rack
 from ..service.releases import Releases
@@ -49,6 +50,7 @@ class Services:
         self.releases = Releases(self.database)
         self.bench = Bench(self.database)
         self.wood_stock = WoodStock(self.database)
+        self.machines = Machines(self.database)
         self.shop_floor = ShopFloor(self.database)
         self.rack = Rack(self.database, [*starting_shop()["bits"], *starting_shop()["drawer"]])
         self.run_book = RunBook(self.database, self.rack)

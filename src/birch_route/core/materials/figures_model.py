@@ -41,6 +41,7 @@ from .holding_figures import (
     IndexHoles,
     Jigs,
     LevelBit,
+    MachineSpans,
     OneSided,
     Order,
     Rest,
@@ -153,3 +154,4 @@ class Figures(Part):
     order: Order
     vacuum: Vacuum
     bed: Bed
+    machine_spans: MachineSpans

@@ -267,3 +267,26 @@ class Bed(Block):
     hand_mm: float
     move_step_mm: float
     move_most_mm: float
+
+
+Span = tuple[float, float]
+
+
+class MachineSpans(Block):
+    travel_xy_mm: Span
+    travel_z_mm: Span
+    nut_clear_mm: Span
+    nut_diameter_mm: Span
+    nut_length_mm: Span
+    spindle_diameter_mm: Span
+    waste_board_mm: Span
+    stiffness_n_um: Span
+    power_w: Span
+    least_rpm: Span
+    greatest_rpm: Span
+    feed_mm_min: Span
+    feed_z_mm_min: Span
+    acceleration_mm_s2: Span
+    junction_deviation_mm: Span
+    touch_off_min: Span
+    measured_again_days: int

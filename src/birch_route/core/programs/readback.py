@@ -16,7 +16,7 @@ from ..proving.findings import Fact, Finding, finding
 from ..proving.simulate import Simulation
 from ..quantities import mm
 from .reader import read_program
-from .writer import Program, stops_before
+from .writer import BYTES_PER_KB, Program, stops_before
 
 AGREE_MM = 0.012
 SIDEWAYS_MM = 0.01  # what arcs and rounded words may move a path
@@ -65,6 +65,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     if operations != [s.operation.id for s in sim.steps]:
         findings.append(_failed("The programs do not hold the operations of this revision, in its order."))
     for program in programs:
+        findings += _too_large(sim, program)
         read = read_program(program.text, program.name, sim.route.machine.dialect)
         findings += [_failed(f"{program.name}: {p.sentence}") for p in read.problems]
         if read.offsets != {sim.setup.zero.offset}:
@@ -107,6 +108,18 @@ def _stops(sim: Simulation, program: Program) -> int:
     """Return how often a program must stop: for every bit where no word changes it, and where the bit stays in for a touch-off or the dial."""
     steps = [s for s in sim.steps if s.operation.id in program.operations]
     return sum(not sim.route.machine.dialect.change_word if k == 0 or s.bit_changes else bool(stops_before(sim.route.machine, s, steps[k - 1])) for k, s in enumerate(steps))
+
+
+def _too_large(sim: Simulation, program: Program) -> list[Finding]:
+    """Return a finding where a file is larger than the machine takes. One operation is never split over two files."""
+    most, has = sim.route.machine.dialect.largest_kb, len(program.text) / BYTES_PER_KB
+    if most is None or has <= most:
+        return []
+    words = (
+        f"{program.name} has {has:.1f} kB and {sim.route.machine.name} takes {most}. One operation is never split: let "
+        f"the machine run arcs, write fewer digits, or allow larger files."
+    )
+    return [_failed(words, has - most)]
 
 
 def _failed(words: str, amount: float = 0.0, place: tuple[float, float, float] | None = None) -> Finding:

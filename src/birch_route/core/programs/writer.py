@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..holding.datums import correction
-from ..machines import Dialect, Machine, Split
+from ..machines import Dialect, LineEnding, Machine, Split
 from ..motion.arcs import fit_arcs
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step
@@ -15,6 +16,8 @@ from ..quantities import MM_PER_INCH, Unit, mm, named_mm, named_rate, rate, say
 from ..route import content_hash
 from ..traveller import begins_anew
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
+
+BYTES_PER_KB = 1000
 
 
 @dataclass(frozen=True)
@@ -40,27 +43,43 @@ def program_origin(sim: Simulation) -> tuple[float, float, float]:
     return x - moved[0], y - moved[1], blank.bottom_mm if zero.z is ZeroZ.BED else blank.top_mm
 
 
-def write_all(simulations: list[Simulation], overrides: list[tuple[Finding, str]] = ()) -> list[Program]:
+def write_all(simulations: list[Simulation], overrides: Sequence[tuple[Finding, str]] = ()) -> list[Program]:
     """Return the programs of every setup of a route, numbered through; a bit keeps its number in all of them."""
     numbers = bit_numbers(*simulations)
-    groups = sum(len(_groups(sim)) for sim in simulations)
+    groups = sum(len(_groups(sim, overrides)) for sim in simulations)
     out: list[Program] = []
     for sim in simulations:
         out += write_programs(sim, overrides, numbers, len(out) + 1, groups)
     return out
 
 
-def _groups(sim: Simulation) -> list[list[int]]:
+def _groups(sim: Simulation, overrides: Sequence[tuple[Finding, str]]) -> list[list[int]]:
+    """Return which steps stand in which file: by dialect, and no file larger than the machine takes where that can be."""
     dialect = sim.route.machine.dialect
     groups: list[list[int]] = []
     for index, step in enumerate(sim.steps):
-        if not groups or (dialect.split is Split.PER_BIT and step.bit_changes) or begins_anew(sim.route, index):
+        splits = dialect.split is Split.PER_OPERATION or (dialect.split is Split.PER_BIT and step.bit_changes)
+        if not groups or splits or begins_anew(sim.route, index):
             groups.append([])
         groups[-1].append(index)
-    return groups
+    return groups if dialect.largest_kb is None else [part for g in groups for part in _small_enough(sim, g, overrides)]
 
 
-def write_programs(sim: Simulation, overrides: list[tuple[Finding, str]] = (), numbers: dict[str, int] | None = None, first: int = 1, of: int | None = None) -> list[Program]:
+def _small_enough(
+    sim: Simulation, group: list[int], overrides: Sequence[tuple[Finding, str]]
+) -> list[list[int]]:
+    """Split a file between two steps until each part is no larger than the machine takes; one step is never split."""
+    most = (sim.route.machine.dialect.largest_kb or 0) * BYTES_PER_KB
+    out: list[list[int]] = []
+    for index in group:
+        if out and len(_text(sim, [*out[-1], index], bit_numbers(sim), "999 of 999", overrides)) <= most:
+            out[-1].append(index)
+        else:
+            out.append([index])
+    return out
+
+
+def write_programs(sim: Simulation, overrides: Sequence[tuple[Finding, str]] = (), numbers: dict[str, int] | None = None, first: int = 1, of: int | None = None) -> list[Program]:
     """Return the programs of one setup, one for all of it or one for each stretch with one bit, by dialect.
 
     Args:
@@ -70,21 +89,54 @@ def write_programs(sim: Simulation, overrides: list[tuple[Finding, str]] = (), n
     """
     dialect = sim.route.machine.dialect
     numbers = numbers or bit_numbers(sim)
-    groups = _groups(sim)
-    revision = content_hash(sim.whole)
+    groups = _groups(sim, overrides)
     programs = []
     for number, group in enumerate(groups, first):
         steps = [sim.steps[k] for k in group]
-        origin = program_origin(sim)
-        writer = _Writer(dialect, origin)
-        first_bit = steps[0].bit
-        name = f"{_slug(sim.route.job)}_{number:02d}_{sim.setup.id}" + (f"_{first_bit.id}" if dialect.split is Split.PER_BIT else "") + (f"_creep_{steps[0].operation.id[-1]}" if steps[0].operation.wall_only else "")
-        _header(writer, sim, steps, numbers, revision, overrides, f"{number} of {of or len(groups)}")
-        _body(writer, sim, steps, numbers)
-        programs.append(Program(
-            name + dialect.extension, writer.text(), sim.setup.id, [s.operation.id for s in steps],
-            {numbers[s.bit.id]: s.bit.id for s in steps}, origin, sum(s.minutes for s in steps)))
+        text = _text(sim, group, numbers, f"{number} of {of or len(groups)}", overrides)
+        name = _name(sim, steps, number)
+        programs.append(
+            Program(
+                name + dialect.extension,
+                text,
+                sim.setup.id,
+                [s.operation.id for s in steps],
+                {numbers[s.bit.id]: s.bit.id for s in steps},
+                program_origin(sim),
+                sum(s.minutes for s in steps),
+            )
+        )
     return programs
+
+
+def _text(
+    sim: Simulation,
+    group: list[int],
+    numbers: dict[str, int],
+    part: str,
+    overrides: Sequence[tuple[Finding, str]],
+) -> str:
+    steps = [sim.steps[k] for k in group]
+    writer = _Writer(sim.route.machine.dialect, program_origin(sim))
+    _header(writer, sim, steps, numbers, content_hash(sim.whole), overrides, part)
+    _body(writer, sim, steps, numbers)
+    return writer.text()
+
+
+def _name(sim: Simulation, steps: list[Step], number: int) -> str:
+    """Return the name of a file without its ending: as long as the machine takes, its number always in it."""
+    dialect, first = sim.route.machine.dialect, steps[0]
+    name = f"{_slug(sim.route.job)}_{number:02d}_{sim.setup.id}"
+    if dialect.split is Split.PER_BIT:
+        name += f"_{first.bit.id}"
+    elif dialect.split is Split.PER_OPERATION:
+        name += f"_{first.operation.id}"
+    if first.operation.wall_only:
+        name += f"_creep_{first.operation.id[-1]}"
+    room = dialect.name_length - len(dialect.extension)
+    if len(name) <= room:
+        return name
+    return _slug(sim.route.job)[: room - len(f"_{number:02d}")] + f"_{number:02d}"
 
 
 def bit_numbers(*simulations: Simulation) -> dict[str, int]:
@@ -108,7 +160,9 @@ class _Writer:
         self._blocks = 0
 
     def text(self) -> str:
-        return "\n".join(self._lines) + "\n"
+        end = "\r\n" if self.dialect.line_ending is LineEnding.CRLF else "\n"
+        lines = ["%", *self._lines, "%"] if self.dialect.percent else self._lines
+        return end.join(lines) + end
 
     def comment(self, words: str) -> None:
         unit = Unit.INCH if self.dialect.inch else Unit.MM
@@ -168,7 +222,7 @@ class _Writer:
 
 
 def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int], revision: str,
-            overrides: list[tuple[Finding, str]], part: str) -> None:
+            overrides: Sequence[tuple[Finding, str]], part: str) -> None:
     route, blank, zero = sim.route, sim.route.blank, sim.setup.zero
     for line in (
         f"Birch Route program {part}",
@@ -224,6 +278,9 @@ def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int
     for index, step in enumerate(steps):
         if index == 0 or step.bit_changes:
             _bit_change(w, sim, step, numbers[step.bit.id], first=index == 0)
+            following = next((s for s in steps[index + 1 :] if s.bit_changes), None)
+            if dialect.preselect and dialect.change_word and following is not None:
+                w.block(f"T{numbers[following.bit.id]}")
         elif todo := stops_before(sim.route.machine, step, steps[index - 1]):
             _stop(w, step, todo)
         elif step.operation.settings.speed_rpm != steps[index - 1].operation.settings.speed_rpm:
@@ -233,7 +290,7 @@ def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int
     w.block("M5")
     if dialect.extraction:
         w.block("M9")
-    w.block("M30")
+    w.block(dialect.end_word.value)
 
 
 def stops_before(machine: Machine, step: Step, before: Step) -> list[str]:

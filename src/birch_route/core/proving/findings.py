@@ -135,6 +135,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "outline.no_land": (Severity.CARE, "The groove of an outline leaves too little wall for the bearing of the trimming bit."),
     "outline.trim_bit": (Severity.NOTE, "The bit that trims an outline by hand is short for what the groove leaves, or its length is not known."),
     "outline.skin_thin": (Severity.CARE, "The skin that holds a piece is thinner than the blank is sure to be."),
+    "machine.slots": (Severity.STOP, "The job uses more bits than the changer has slots."),
     "part.bush_short": (Severity.CARE, "What carries a pot or jack is too thick for its bush."),
     "part.collides": (Severity.CARE, "Two parts are in each other's way."),
     "part.no_room": (Severity.CARE, "A part does not stand clear in its cavity."),

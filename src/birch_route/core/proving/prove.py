@@ -22,6 +22,7 @@ from . import (  # noqa: F401  (they register)
     rules_holes,
     rules_jig,
     rules_level,
+    rules_machine,
     rules_measuring,
     rules_motion,
     rules_nest,

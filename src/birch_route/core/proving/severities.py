@@ -13,7 +13,8 @@ _WHY: dict[str, str] = {
     "the piece comes loose under the bit": "holding.leaks holding.nothing holding.skin holding.weak piece.freed",
     "wood is gone that the piece needs": "feature.gouged feature.break_through feature.too_deep piece.side_opened "
         "feature.outside feature.runs_into cap.broken waste_board.hit",
-    "it cannot be made with what is there": "blank.too_small feature.bit_too_wide edge.bit_form nest.early",
+    "it cannot be made with what is there": "blank.too_small feature.bit_too_wide edge.bit_form machine.slots "
+        "nest.early",
     "a hole in the wrong place or of the wrong size ruins a body; it is known before it is "
     "cut": "part.differs part.unmeasured bridge.off_piece height.saddle_out",
     "metal meets metal, or a tip comes out where it is seen": "screw.into_bed screw.comes_through",

@@ -1,0 +1,1 @@
+"""The shop itself: its machines, figure by figure."""

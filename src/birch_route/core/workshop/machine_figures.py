@@ -1,0 +1,159 @@
+"""Every figure of a machine: what it means, what rests on it, and which are only assumed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from typing import Any
+
+from ..data import figures
+from ..machines import FigureOrigin, Known, Machine
+
+
+class Group(StrEnum):
+    """Where a figure stands on the drawing of a machine."""
+
+    BED = "bed"
+    MOTION = "motion"
+    HEAD = "head"
+    SPINDLE = "spindle"
+
+
+class Kind(StrEnum):
+    """How a figure is typed and said."""
+
+    LENGTH = "length"
+    RATE = "rate"
+    NUMBER = "number"
+    SPEEDS = "speeds"
+    PLACE = "place"
+    PLACES = "places"
+    ZONES = "zones"
+    CHOICE = "choice"
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One figure of a machine. name: of the field, with the axis after a point where there are three. rests: what is
+    judged with it, in words; worst figures first in the list."""
+
+    name: str
+    words: str
+    group: Group
+    kind: Kind
+    means: str
+    rests: tuple[str, ...]
+    suffix: str = ""
+    may_be_missing: bool = False
+
+
+_L, _R, _N = Kind.LENGTH, Kind.RATE, Kind.NUMBER
+FIGURES: tuple[Figure, ...] = (
+    Figure("travel_mm.0", "travel x", Group.BED, _L, "How far it goes to the right of home.",
+           ("whether the piece and its clamps are reached",)),
+    Figure("travel_mm.1", "travel y", Group.BED, _L, "How far it goes away from you.",
+           ("whether the piece and its clamps are reached",)),
+    Figure("travel_mm.2", "travel z", Group.HEAD, _L, "How far the spindle goes up and down.",
+           ("whether long bits clear the wood",)),
+    Figure("nut_clear_mm", "nut above the board", Group.HEAD, _L,
+           "From the waste board to the collet nut with Z fully up.",
+           ("whether a bit can be put in over the wood", "travel in z")),
+    Figure("nut_diameter_mm", "nut wide", Group.HEAD, _L, "Widest place of the collet nut.",
+           ("whether the nut meets wood or clamps",)),
+    Figure("nut_length_mm", "nut long", Group.HEAD, _L, "From its lower face to the spindle's nose.",
+           ("whether the nose meets wood or clamps",)),
+    Figure("spindle_diameter_mm", "nose wide", Group.HEAD, _L, "The spindle above the collet nut.",
+           ("whether the nose meets wood or clamps",)),
+    Figure("shoe_diameter_mm", "dust shoe wide", Group.HEAD, _L, "The rigid part of a dust shoe; brushes do not count.",
+           ("whether the shoe meets clamps",), may_be_missing=True),
+    Figure("shoe_up_mm", "shoe above the nut's face", Group.HEAD, _L,
+           "Its lower edge above the face of the nut; minus is below.", ("whether the shoe meets clamps",)),
+    Figure("waste_board_mm", "waste board thick", Group.HEAD, _L, "What lies under every piece.",
+           ("how deep a cut may go through",)),
+    Figure("waste_cut_mm", "cut into the board", Group.HEAD, _L, "How far a cut through may enter the waste board.",
+           ("cuts through the wood",)),
+    Figure("stiffness_n_um", "stiffness at the bit", Group.SPINDLE, _N, "Force at the bit over how far it gives way.",
+           ("how far walls and slots are off", "depth of a pass"), "N/µm"),
+    Figure("power_w", "power", Group.SPINDLE, _N, "What the spindle gives at its rated speed.",
+           ("depth and feed with wide bits",), "W"),
+    Figure("rated_rpm", "rated speed", Group.SPINDLE, _N, "Below it the power falls in proportion.",
+           ("depth and feed at low speed",), "rpm"),
+    Figure("least_rpm", "slowest", Group.SPINDLE, _N, "The slowest it turns.", ("speed, chip load",), "rpm"),
+    Figure("greatest_rpm", "fastest", Group.SPINDLE, _N, "The fastest it turns.", ("speed, chip load",), "rpm"),
+    Figure("speeds_rpm", "steps of the dial", Group.SPINDLE, Kind.SPEEDS,
+           "What each step of a dial turns, slowest first. Empty: any speed between.", ("speed, chip load",), "rpm",
+           may_be_missing=True),
+    Figure("brushes_h", "brushes last", Group.SPINDLE, _N, "Hours of a set of brushes at the greatest speed.",
+           ("whether brushes last through a job",), "h", may_be_missing=True),
+    Figure("greatest_feed_mm_min", "greatest feed", Group.MOTION, _R, "The fastest it cuts.", ("feed, minutes",)),
+    Figure("rapid_mm_min.0", "rapid x", Group.MOTION, _R, "How fast it goes without cutting.", ("minutes",)),
+    Figure("rapid_mm_min.1", "rapid y", Group.MOTION, _R, "How fast it goes without cutting.", ("minutes",)),
+    Figure("rapid_mm_min.2", "rapid z", Group.MOTION, _R, "How fast it goes up and down.", ("minutes", "plunge")),
+    Figure("acceleration_mm_s2.0", "picks up in x", Group.MOTION, _N, "How quickly it comes to speed.",
+           ("minutes", "feed in short moves"), "mm/s²"),
+    Figure("acceleration_mm_s2.1", "picks up in y", Group.MOTION, _N, "How quickly it comes to speed.",
+           ("minutes", "feed in short moves"), "mm/s²"),
+    Figure("acceleration_mm_s2.2", "picks up in z", Group.MOTION, _N, "How quickly it comes to speed.",
+           ("minutes", "feed in contour passes"), "mm/s²"),
+    Figure("junction_deviation_mm", "corner deviation", Group.MOTION, _L, "How far it cuts a corner to keep its pace.",
+           ("minutes", "corners")),
+    Figure("touch_off_min", "a touch-off takes", Group.MOTION, _N, "By hand, each time.", ("minutes by hand",), "min"),
+    Figure("touch_plate_mm", "touch plate thick", Group.BED, _L, "What Z is touched off on. Missing: paper.",
+           ("height of Z zero",), may_be_missing=True),
+    Figure("edge_finder_mm", "edge finder across", Group.BED, _L, "Diameter of its tip. Missing: none.",
+           ("zero in x and y",), may_be_missing=True),
+    Figure("bit_change_mm", "bits are changed at", Group.BED, Kind.PLACE, "From home. Missing: where it parks.",
+           ("whether there is room to change a bit",), may_be_missing=True),
+    Figure("probe_mm", "bits touch off at", Group.BED, Kind.PLACE, "From home. Missing: at the setup's own place.",
+           ("whether the place is free",), may_be_missing=True),
+    Figure("index_holes_mm", "index holes", Group.BED, Kind.PLACES, "Permanent ones in the waste board, from home.",
+           ("cuts keep away from them", "pieces put over them"), may_be_missing=True),
+    Figure("index_hole_mm", "index holes across", Group.BED, _L, "Their diameter.", ("pins that fit",)),
+    Figure("pump.free_l_min", "pump moves", Group.BED, _N, "Air with nothing in its way.", ("holding by vacuum",),
+           "l/min", may_be_missing=True),
+    Figure("pump.deepest_bar", "pump draws down to", Group.BED, _N, "Below the air's pressure.",
+           ("holding by vacuum",), "bar", may_be_missing=True),
+    Figure("zones_mm", "vacuum zones", Group.BED, Kind.ZONES, "Lower left corner from home, length, width of each.",
+           ("holding by vacuum",), may_be_missing=True),
+    Figure("refuses_over", "stops at a feed above its greatest", Group.MOTION, Kind.CHOICE,
+           "Else it goes as fast as it can.", ("programs",)),
+    Figure("chords", "runs arcs as short straight moves", Group.MOTION, Kind.CHOICE,
+           "Else what keeps it on the circle limits its feed in an arc.", ("minutes", "feed in arcs")),
+)
+BY_NAME = {f.name: f for f in FIGURES}
+
+
+def value_of(machine: Machine, name: str) -> Any:
+    """Return a figure's value as it is in the profile; None where it is missing."""
+    field, _, part = name.partition(".")
+    value = getattr(machine, field)
+    if value is None or not part:
+        return value
+    return value[int(part)] if part.isdigit() else getattr(value, part)
+
+
+def known(machine: Machine, name: str) -> Known:
+    """Return how a figure is known; what was never said is assumed."""
+    return machine.known.get(name, Known())
+
+
+def is_missing(machine: Machine, figure: Figure) -> bool:
+    """Return whether a figure that may be missing is."""
+    value = value_of(machine, figure.name)
+    return figure.may_be_missing and (value is None or value == [])
+
+
+def assumed(machine: Machine) -> list[Figure]:
+    """Return the figures that are only assumed, what most rests on first; those that are missing are no figures."""
+    return [
+        f for f in FIGURES
+        if known(machine, f.name).origin is FigureOrigin.ASSUMED and not is_missing(machine, f)
+    ]
+
+
+def is_old(machine: Machine, name: str, today: date) -> bool:
+    """Return whether a measured figure was measured so long ago that it asks to be measured again."""
+    how = known(machine, name)
+    days = figures()["machine_spans"]["measured_again_days"]
+    return how.origin is FigureOrigin.MEASURED and how.on is not None and (today - how.on).days > days

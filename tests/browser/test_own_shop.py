@@ -1,0 +1,167 @@
+"""From an empty shop, as a person does it: name, machine, its figures and words, the jobs on it."""
+
+import shutil
+
+from playwright.sync_api import sync_playwright
+
+from birch_route.formats.route_file import route_to_text
+from tests.browser.test_screens import ARGUMENTS, Browser
+from tests.support import LiveServer, route_named
+
+
+class Shop(Browser):
+    @classmethod
+    def setUpClass(cls):
+        cls.server = LiveServer(demo=False)
+        cls.addClassCleanup(cls.server.remove)
+        cls.playwright = sync_playwright().start()
+        chromium = shutil.which("chromium") or "/usr/bin/chromium"
+        cls.browser = cls.playwright.chromium.launch(executable_path=chromium, args=ARGUMENTS)
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.addClassCleanup(cls.browser.close)
+
+    def go(self, path):
+        self.page.goto(f"{self.server.url}{path}")
+
+    def started(self, name, kind=0):
+        """Start a machine of a kind by hand; its page is open after."""
+        self.go("/shop/machines/new")
+        self.page.get_by_label("What you call it").fill(name)
+        self.page.get_by_role("button", name="Start from this").nth(kind).click()
+        self.page.get_by_role("heading", name="Still assumed").wait_for()
+        return self.page.url.rsplit("/", 1)[1]
+
+    def put(self, words, text):
+        """Press a figure, type what it is, Enter."""
+        self.page.get_by_role("button", name=words, exact=False).first.click()
+        box = self.page.get_by_role("complementary").get_by_role("textbox").first
+        box.fill(text)
+        box.press("Enter")
+        box.blur()
+
+    def figure(self, machine, name):
+        state = self.server.call("GET", f"/api/machines/{machine}")[1]
+        return next(f for f in state["figures"] if f["name"] == name)
+
+
+class Empty(Shop):
+    def test_an_empty_shop_leads_to_its_name_its_machine_and_the_first_job(self):
+        self.go("/")
+        self.page.get_by_role("link", name="Begin with the shop").click()
+        self.page.get_by_role("radio", name="inch").click()
+        self.page.get_by_label("Name of the shop").fill("Reed Shed")
+        self.page.get_by_role("button", name="Keep the name").click()
+        self.page.get_by_role("heading", name="Reed Shed").wait_for()
+        self.go("/new")
+        self.page.get_by_role("link", name="Choose the machine").click()
+        self.page.get_by_label("What you call it").fill("Plover")
+        self.page.get_by_role("button", name="Start from this").nth(1).click()
+        self.page.get_by_role("heading", name="Still assumed").wait_for()
+        self.assertEqual(self.figure("plover", "touch_plate_mm")["missing"], True)
+        self.assertEqual(self.figure("plover", "power_w")["known"]["origin"], "assumed")
+        self.go("/new")
+        self.page.get_by_text("Plover").first.wait_for()
+        self.assertEqual(self.axe(), [])
+
+
+class Machines(Shop):
+    def test_a_figure_is_pressed_typed_in_inches_and_told_from_that_day(self):
+        self.go("/shop")
+        self.page.get_by_role("radio", name="inch").click()
+        machine = self.started("Dunlin", 1)
+        self.put("travel x", '31 1/2"')
+        self.page.get_by_text("31 1/2").first.wait_for()
+        found = self.figure(machine, "travel_mm.0")
+        self.assertAlmostEqual(found["value"], 800.1)
+        self.assertEqual(found["known"]["origin"], "told")
+        self.page.get_by_role("radio", name="Measured").click()
+        self.page.get_by_label("Readings lie within, plus and minus").fill("0.004")
+        with self.page.expect_response(f"**/api/machines/{machine}"):
+            self.page.get_by_label("Readings lie within, plus and minus").press("Enter")
+        self.page.reload()
+        self.page.get_by_role("img", name="Measured").first.wait_for()
+        found = self.figure(machine, "travel_mm.0")
+        self.assertEqual(found["known"]["origin"], "measured")
+        self.assertAlmostEqual(found["known"]["spread"], 0.1016)
+        self.put("travel x", "0")
+        self.page.get_by_role("alert").wait_for()
+        self.assertAlmostEqual(self.figure(machine, "travel_mm.0")["value"], 800.1)
+        self.assertEqual(self.axe(), [])
+
+    def test_a_dial_and_places_are_typed_and_undone(self):
+        machine = self.started("Curlew", 0)
+        self.put("steps of the dial", "8000, 12000, 11000")
+        self.page.get_by_role("alert").get_by_text("does not rise").wait_for()
+        self.put("steps of the dial", "9500, 14000, 18500, 22000, 25500")
+        self.page.get_by_text("9500, 14000, 18500").first.wait_for()
+        self.put("bits are changed at", "10, 20; 30, 40")
+        self.page.get_by_text("One place only").wait_for()
+        self.put("bits are changed at", "700, 700")
+        self.page.get_by_text("bits changed", exact=True).wait_for()
+        self.assertEqual(self.figure(machine, "bit_change_mm")["value"], [700, 700])
+        self.page.locator("h2").first.click()
+        self.page.keyboard.press("Control+z")
+        self.page.get_by_text("bits changed", exact=True).wait_for(state="detached")
+        self.assertEqual(self.figure(machine, "bit_change_mm")["missing"], True)
+        self.assertEqual(self.figure(machine, "speeds_rpm")["value"][0], 9500)
+
+    def test_words_are_seen_as_one_types_and_refused_where_they_cannot_be_read_back(self):
+        machine = self.started("Godwit", 0)
+        self.page.get_by_role("link", name="Its words").click()
+        self.page.get_by_text("all understood").wait_for()
+        self.page.get_by_label("Digits after the point").fill("2")
+        self.page.get_by_label("Digits after the point").press("Tab")
+        self.page.get_by_text("What cannot be read back is not kept").first.wait_for()
+        self.assertTrue(self.page.get_by_role("button", name="Keep these words").is_disabled())
+        self.page.get_by_label("Digits after the point").fill("4")
+        self.page.get_by_label("Digits after the point").press("Tab")
+        self.page.get_by_label("A line with % around it").select_option("yes")
+        self.page.get_by_label("How lines close").select_option("crlf")
+        self.page.get_by_label("Ending of a file's name").fill(".TAP")
+        self.page.get_by_label("Ending of a file's name").press("Tab")
+        self.page.get_by_text("all understood").wait_for()
+        self.page.get_by_text(".TAP").first.wait_for()
+        with self.page.expect_response(f"**/api/machines/{machine}"):
+            self.page.get_by_role("button", name="Keep these words").click()
+        words = self.server.call("GET", f"/api/machines/{machine}")[1]["machine"]["dialect"]
+        self.assertEqual((words["percent"], words["line_ending"], words["extension"]), (True, "crlf", ".TAP"))
+        self.assertEqual(self.axe(), [])
+
+    def test_a_job_is_moved_told_what_changes_and_given_new_figures(self):
+        machine = self.started("Snipe", 1)
+        route = self.server.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("control_plate")))
+        number = route[1]["route"]
+        self.go(f"/routes/{number}/shop")
+        self.page.get_by_text("is none of the shop's now").wait_for()
+        self.page.locator("button.machine", has_text="Snipe").click()
+        self.page.get_by_text("figures and words are other than now").wait_for()
+        self.page.get_by_role("button", name="Move the job to it").click()
+        self.page.locator("button.machine.here", has_text="Snipe").wait_for()
+        self.go(f"/shop/machines/{machine}")
+        self.page.get_by_role("heading", name="Still assumed").wait_for()
+        self.put("waste board thick", "12.5")
+        self.page.get_by_text("12.5 mm").first.wait_for()
+        self.page.get_by_role("link", name="Jobs on it").click()
+        self.page.get_by_text("1 figures are other than here").wait_for()
+        document = self.server.call("GET", f"/api/routes/{number}")[1]["document"]
+        self.assertEqual(document["machine"]["waste_board_mm"], 18.0)
+        self.page.get_by_role("button", name="Give it these figures").click()
+        self.page.get_by_text("has these figures").wait_for()
+        document = self.server.call("GET", f"/api/routes/{number}")[1]["document"]
+        self.assertEqual(document["machine"]["waste_board_mm"], 12.5)
+
+    def test_a_machine_is_copied_renamed_and_put_away(self):
+        self.started("Knot", 0)
+        self.page.get_by_role("button", name="Another like it").click()
+        self.page.wait_for_url("**/knot_second")
+        self.page.get_by_role("heading", name="Still assumed").wait_for()
+        name = self.page.get_by_label("Name of the machine")
+        name.fill("Ruff")
+        name.press("Enter")
+        self.page.get_by_role("button", name="Put away").click()
+        self.page.get_by_role("button", name="Put Ruff away").click()
+        self.page.get_by_text("Knot", exact=True).wait_for()
+        self.assertEqual(self.page.get_by_text("Ruff", exact=True).count(), 0)
+        self.go("/shop/machines/knot_second")
+        self.page.get_by_role("button", name="Take it back").click()
+        self.page.get_by_text("This machine was put away").wait_for(state="detached")
