@@ -18,7 +18,6 @@ HERE = Path(__file__).resolve().parents[1]
 VENV = HERE / ".venv"
 STAMPS = HERE / ".venv" / "birch-stamps"
 PYTHON = VENV / "bin" / "python"
-LIGHT = {"plan", "check", "kernels", "worker"}
 HELP = """Birch Route
 
   ./birch demo [--port N]        set up and start with the demo shop
@@ -26,6 +25,10 @@ HELP = """Birch Route
   ./birch test [NAME ...]        set up and run every test, or those named; --long: every case of what is sampled
   ./birch plan FILE --out DIR    prove a route file, write its programs and report
   ./birch check FILE --stock ..  simulate any program
+  ./birch backup [FILE]          the whole shop in one file; also while it runs
+  ./birch restore FILE           put a backup into an empty shop; never while it runs
+  ./birch export FILE.zip        the whole shop as open files
+  ./birch worker [live|heavy]    work on another machine, for BIRCH_DATABASE_URL
   ./birch bench [--json]         measure speed as ratios
   ./birch shots                  take the pictures of docs/screenshots
 """
@@ -43,7 +46,8 @@ def main(arguments: list[str]) -> int:
     command = arguments[0]
     try:
         needs_all = command in ("demo", "start", "test", "bench", "shots")
-        _debian(server=needs_all, browser=command in ("test", "shots", "bench"))
+        needs_server = needs_all or command in ("backup", "restore", "export")
+        _debian(server=needs_server, browser=command in ("test", "shots", "bench"))
         _python()
         if needs_all:
             _schema()

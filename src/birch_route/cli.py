@@ -51,6 +51,18 @@ def _parser() -> argparse.ArgumentParser:
         server = commands.add_parser(name, help=help_text)
         server.add_argument("--port", type=int, default=8417)
         server.set_defaults(run=_serve, demo=name == "demo")
+    backup = commands.add_parser("backup", help="write the whole shop into one file")
+    backup.add_argument("file", type=Path, nargs="?", help="default: beside the daily ones")
+    backup.set_defaults(run=_backup)
+    restore = commands.add_parser("restore", help="put a backup into an empty shop")
+    restore.add_argument("file", type=Path)
+    restore.set_defaults(run=_restore)
+    export = commands.add_parser("export", help="write the whole shop as open files into one zip")
+    export.add_argument("file", type=Path)
+    export.set_defaults(run=_export)
+    worker = commands.add_parser("worker", help="work for a shop whose database BIRCH_DATABASE_URL names")
+    worker.add_argument("queue", nargs="?", choices=["live", "heavy"], default="live")
+    worker.set_defaults(run=_worker)
     schema = commands.add_parser("schema", help="print what the server answers, as OpenAPI")
     schema.set_defaults(run=_schema)
     kernels = commands.add_parser("kernels", help="compile the numeric kernels")
@@ -158,6 +170,72 @@ def _serve(options: argparse.Namespace) -> int:
     from .demo.fill import fill_demo
 
     return run_server(options.port, fill_demo)
+
+
+def _backup(options: argparse.Namespace) -> int:
+    from .service.backups import Backups
+    from .service.shop_data import backup_folder, shop_database
+    from .store.backup import back_up
+
+    with shop_database() as database:
+        if options.file:
+            path, manifest = options.file, back_up(database, options.file)
+        else:
+            kept, manifest = Backups(database, backup_folder()).make()
+            path = kept.path
+    size = path.stat().st_size / 1e6
+    print(f"{path}: {len(manifest.tables)} tables, {manifest.rows} rows, {size:.2f} MB, read back.")
+    return 0
+
+
+def _restore(options: argparse.Namespace) -> int:
+    from .service.shop_data import empty_shop
+    from .store.backup import restore
+
+    with empty_shop() as database:
+        manifest = restore(database, options.file)
+    print(
+        f"Restored {manifest.rows} rows in {len(manifest.tables)} tables, as saved {manifest.made_at}; counts and "
+        f"hashes agree. ./birch start opens the shop."
+    )
+    return 0
+
+
+def _export(options: argparse.Namespace) -> int:
+    from .formats.route_file import write_safely
+    from .service.backups import open_files
+    from .service.rack import Rack
+    from .service.shop_data import shop_database
+
+    with shop_database() as database:
+        data = open_files(database, Rack(database))
+    write_safely(options.file, data)
+    print(f"{options.file}: {len(data) / 1e6:.2f} MB")
+    return 0
+
+
+def _worker(options: argparse.Namespace) -> int:
+    import os
+
+    from .jobs.worker import work
+    from .store.database import Database, is_of_this_program
+
+    url = os.environ.get("BIRCH_DATABASE_URL")
+    if not url:
+        raise InputError(
+            "A worker on another machine needs BIRCH_DATABASE_URL: the address of a database server that the shop "
+            "keeps, with TLS and a password. The private database of ./birch start never leaves its machine; there "
+            "the workers start by themselves.",
+            where="BIRCH_DATABASE_URL",
+        )
+    database = Database(url, most=1)
+    database.open()
+    try:
+        is_of_this_program(database)
+    finally:
+        database.close()
+    print(f"working on the {options.queue} queue; Ctrl-C stops it", flush=True)
+    return work(url, options.queue)
 
 
 def _schema(_options: argparse.Namespace) -> int:

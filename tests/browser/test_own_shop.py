@@ -165,3 +165,54 @@ class Machines(Shop):
         self.go("/shop/machines/knot_second")
         self.page.get_by_role("button", name="Take it back").click()
         self.page.get_by_text("This machine was put away").wait_for(state="detached")
+
+
+class PeopleAndBackup(Shop):
+    def named(self):
+        self.go("/shop")
+        self.page.get_by_label("Name of the shop").fill("Reed Shed")
+        button = self.page.get_by_role("button", name="Keep the name")
+        if button.count():
+            button.click()
+        self.page.get_by_role("heading", name="People").wait_for()
+
+    def test_somebody_is_added_by_a_link_signs_in_and_is_signed_out(self):
+        self.named()
+        self.page.get_by_label("Somebody else").fill("Jon")
+        self.page.get_by_role("button", name="Make their link").click()
+        self.page.get_by_alt_text("The link as a code to scan").wait_for()
+        link = self.page.locator(".link .text").inner_text()
+        other = self.browser.new_context()
+        self.addCleanup(other.close)
+        page = other.new_page()
+        page.goto(link)
+        page.get_by_text("Jon, operator").wait_for()
+        page.goto(f"{self.server.url}/shop")
+        page.get_by_role("heading", name="Reed Shed").wait_for()
+        self.assertEqual(page.get_by_role("heading", name="People").count(), 0)
+        self.page.reload()
+        self.page.get_by_label("What Jon may do").select_option("viewer")
+        self.page.wait_for_function("() => document.body.innerText.includes('signed in on 1')")
+        self.page.get_by_role("listitem").filter(has=self.page.get_by_label("Name of Jon")).get_by_text(
+            "Sign out everywhere").click()
+        self.page.get_by_text("signed in nowhere").wait_for()
+        page.goto(self.server.url)
+        page.wait_for_url("**/signed-out*")
+        first = self.page.get_by_label("Name of Owner")
+        first.fill("Mara")
+        first.press("Tab")
+        self.page.get_by_label("Name of Mara").wait_for()
+        self.page.get_by_label("What Mara may do").select_option("viewer")
+        self.page.get_by_role("alert").get_by_text("is the only planner").wait_for()
+        self.assertEqual(self.axe(), [])
+
+    def test_a_backup_is_made_now_and_taken_away_as_a_file(self):
+        self.named()
+        self.page.get_by_role("button", name="Make one now").click()
+        with self.page.expect_download() as taken:
+            self.page.get_by_role("link", name="Take a copy").first.click()
+        self.assertTrue(taken.value.suggested_filename.endswith(".birch-backup"))
+        with self.page.expect_download() as taken:
+            self.page.get_by_role("link", name="The whole shop as open files").click()
+        self.assertEqual(taken.value.suggested_filename, "shop.zip")
+        self.page.get_by_text("./birch restore FILE").wait_for()

@@ -3,7 +3,7 @@ import { say } from '../units/format'
 import type {
   Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
   Difference, HeightsAnswer, KindRow, Machine, MachineMade, MachineNote, MachineRow, MachineState, OwnShop,
-  SampleShown, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
+  BackupsKept, PersonRow, SampleShown, SignInLink, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
   Outline, PlankYield, ProofAnswer, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, Status, Taken, TestPlan, WireHoleAnswer,
   WoodBoard,
@@ -95,6 +95,14 @@ export const api = {
   shop: () => call<Shop>('/shop'),
   own_shop: () => call<OwnShop>('/own_shop'),
   keep_shop: (name: string, unit: string) => call<OwnShop>('/own_shop', 'POST', { name, unit }),
+  people: () => call<PersonRow[]>('/people'),
+  add_person: (name: string, role: string) => call<SignInLink>('/people', 'POST', { name, role }),
+  link_for: (person: number) => call<SignInLink>(`/people/${person}/link`, 'POST'),
+  change_person: (person: number, body: { name: string; role: string }) =>
+    call<PersonRow[]>(`/people/${person}`, 'POST', body),
+  sign_out_person: (person: number) => call<PersonRow[]>(`/people/${person}/sign_out`, 'POST'),
+  backups: () => call<BackupsKept>('/backups'),
+  make_backup: () => call<BackupsKept>('/backups', 'POST'),
   machines: () => call<MachineRow[]>('/machines'),
   machine_kinds: () => call<KindRow[]>('/machine_kinds'),
   machine: (id: string) => call<MachineState>(`/machines/${encodeURIComponent(id)}`),

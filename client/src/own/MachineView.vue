@@ -48,7 +48,7 @@ onUnmounted(() => window.removeEventListener('keydown', undo))
     <div class="top">
       <TopNav />
       <div v-if="at.state" class="title">
-        <input v-model="name" class="rename word" aria-label="Name of the machine" maxlength="80" @change="rename">
+        <input v-model="name" class="rename word" aria-label="Name of the machine" maxlength="80" :style="{ width: `min(100%, ${name.length + 2}ch)` }" @change="rename">
         <span class="second">{{ kinds[at.state.machine.machine_class] }}. {{ at.state.figures_known }} figures, {{ at.state.assumed }} only assumed.</span>
         <span class="acts">
           <button class="plain" @click="another">Another like it</button>
@@ -76,7 +76,7 @@ onUnmounted(() => window.removeEventListener('keydown', undo))
 .machine { height: 100vh; display: flex; flex-direction: column; min-height: 0; }
 .top { padding: 6px 34px 0; }
 .title { display: flex; gap: 14px; align-items: baseline; flex-wrap: wrap; }
-.rename { font-size: 29px; line-height: 1.1; border: 0; border-bottom: 1.5px solid transparent; width: min(440px, 100%); color: var(--ink); background: none; }
+.rename { font-size: 29px; line-height: 1.1; border: 0; border-bottom: 1.5px solid transparent; max-width: 100%; color: var(--ink); background: none; }
 .rename:hover, .rename:focus { border-bottom-color: var(--edge); }
 .title .acts { margin-left: auto; display: flex; gap: 18px; }
 .tabs { display: flex; gap: 26px; border-bottom: 1px solid var(--rule); margin-top: 6px; }
@@ -89,7 +89,7 @@ onUnmounted(() => window.removeEventListener('keydown', undo))
 .gone { background: var(--amber-tint); padding: 8px 12px; margin-top: 6px; display: flex; gap: 14px; align-items: center; }
 .none { padding: 34px; font-size: 18px; }
 @media (max-width: 900px) {
-  .machine { height: auto; min-height: 100vh; }
+  .machine { overflow-y: auto; display: block; }
   .figures { grid-template-columns: 1fr; } .figures > :last-child { order: -1; }
   .top, .left { padding-left: 14px; padding-right: 14px; }
 }

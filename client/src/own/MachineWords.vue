@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { Dialect, SampleShown } from '../api/types'
-import { value_typed } from '../units/format'
+import { fine, value_typed } from '../units/format'
 import { at, keep } from './machine'
 
 /** How a program must be written for a machine, as sentences with the words in them; the sample beside it is written
@@ -104,7 +104,7 @@ const tint = (text: string) => (/^[(;]/.test(text) ? 'note' : '')
         <p v-if="reading" class="second">Reading back</p>
         <p v-for="w in wrong" v-else-if="wrong.length" :key="w" class="ember">{{ w }} What cannot be read back is not kept.</p>
         <p v-else-if="sample"><b>{{ sample.files.reduce((n, f) => n + f.count, 0) }} lines, all understood.</b>
-          The wood agrees{{ sample.difference_mm < 0.001 ? '' : ` within ${sample.difference_mm.toFixed(3)} mm` }}. Longest line {{ sample.longest }} letters.</p>
+          The wood agrees{{ sample.difference_mm < 0.001 ? '' : ` within ${fine(sample.difference_mm)}` }}. Longest line {{ sample.longest }} letters.</p>
       </div>
       <section v-for="f in sample?.files ?? []" :key="f.name">
         <h3>{{ f.name }} <span class="second">{{ f.count }} lines, {{ (f.bytes / 1000).toFixed(1) }} kB</span></h3>

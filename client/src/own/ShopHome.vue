@@ -4,7 +4,9 @@ import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { MachineRow, Me, OwnShop, RackRow } from '../api/types'
 import { length, unit } from '../units/format'
+import BackupPanel from './BackupPanel.vue'
 import BedDrawing from './BedDrawing.vue'
+import PeoplePanel from './PeoplePanel.vue'
 import TopNav from './TopNav.vue'
 
 /** The shop itself. Where something is missing it leads: name and unit, machine, bits, first job. */
@@ -93,6 +95,7 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 
           <p class="second">{{ bits.map((b) => b.bit.name).join(', ') || 'None yet.' }}</p>
           <p class="least">They are measured, added and put away on the Bits page of any job.</p>
         </section>
+        <template v-if="shop.named && me?.role === 'planner'"><PeoplePanel /><BackupPanel /></template>
       </div>
     </div>
     <p v-else-if="wrong" class="ember" role="alert">{{ wrong }}</p>
@@ -115,6 +118,7 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 
 section { border-top: 1px solid var(--rule); padding: 10px 0 14px; }
 .machines { list-style: none; padding: 0; margin: 4px 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(420px, 1fr)); gap: 10px 20px; }
 .machines a { display: flex; gap: 12px; text-decoration: none; align-items: center; }
+.machines a > svg { flex: none; }
 .machines a:hover { background: var(--bark); }
 .machines a > span { display: flex; flex-direction: column; }
 .machines b { font-size: 19px; }

@@ -62,7 +62,16 @@ class Database:
             url, min_size=1, max_size=most, open=False, timeout=5, kwargs={"row_factory": dict_row}, check=ConnectionPool.check_connection)
 
     def open(self) -> None:
-        self._pool.open(wait=True, timeout=20)
+        """Connect.
+
+        Raises:
+            StoreError: there is no such database, or it does not let us in.
+        """
+        try:
+            self._pool.open(wait=True, timeout=20)
+        except PoolTimeout as exc:
+            self._pool.close(timeout=2)
+            raise StoreError("The database cannot be reached. Look at its address, name and password.") from exc
 
     def close(self) -> None:
         self._pool.close(timeout=2)
@@ -94,20 +103,68 @@ def jsonb_value(data: Any) -> Jsonb:
 
 
 def migrate(database: Database) -> list[int]:
-    """Apply the migrations that are missing, forward only, under a lock; return their numbers."""
-    applied = []
-    folder = resources.files("birch_route.store").joinpath("migrations")
+    """Apply the migrations that are missing, forward only, under a lock; return their numbers.
+
+    Raises:
+        StoreError: the data are of a newer program.
+    """
     with database.transaction() as t:
         t.do("lock_upkeep")
-        t.do("make_migration_table")
-        known = {row["number"] for row in t.all("migrations")}
-        for entry in sorted(folder.iterdir(), key=lambda e: e.name):
-            match = re.fullmatch(r"(\d{4})_([a-z_]+)\.sql", entry.name)
-            if match and int(match[1]) not in known:
-                t.connection.execute(entry.read_text("utf-8"))  # type: ignore[arg-type]
-                t.do("add_migration", number=int(match[1]), name=match[2])
-                applied.append(int(match[1]))
+        return apply_migrations(t)
+
+
+def apply_migrations(t: Transaction, last: int | None = None) -> list[int]:
+    """Apply what is missing up to a number, inside a transaction; return the numbers.
+
+    Raises:
+        StoreError: the data are of a newer program.
+    """
+    t.do("make_migration_table")
+    known = {row["number"] for row in t.all("migrations")}
+    newest = newest_migration()
+    if max(known, default=0) > newest:
+        raise StoreError(
+            f"The data of this shop were made by a newer Birch Route (data {max(known)}, this program knows {newest}). "
+            f"Update the program, or start it with a BIRCH_STATE_DIR of its own. Nothing was changed."
+        )
+    applied = []
+    for number, name, text in _migrations():
+        if number not in known and (last is None or number <= last):
+            t.connection.execute(text)  # type: ignore[arg-type]
+            t.do("add_migration", number=number, name=name)
+            applied.append(number)
     return applied
+
+
+def is_of_this_program(database: Database) -> None:
+    """Refuse a database that another version of the program made, without changing it.
+
+    Raises:
+        StoreError: it is newer, older or no shop's.
+    """
+    with database.transaction() as t:
+        there = t.one("has_table", name="migration")["there"]
+        last = max((r["number"] for r in t.all("migrations")), default=0) if there else 0
+    if last != newest_migration():
+        raise StoreError(
+            f"The shop's data are at {last or 'nothing'}, this program is at {newest_migration()}. Run the same "
+            f"version of Birch Route here as where ./birch start runs, and start that one first."
+        )
+
+
+def newest_migration() -> int:
+    """Return the number of the last migration this program knows."""
+    return max(number for number, _, _ in _migrations())
+
+
+def _migrations() -> list[tuple[int, str, str]]:
+    out = []
+    folder = resources.files("birch_route.store").joinpath("migrations")
+    for entry in sorted(folder.iterdir(), key=lambda e: e.name):
+        match = re.fullmatch(r"(\d{4})_([a-z_]+)\.sql", entry.name)
+        if match:
+            out.append((int(match[1]), match[2], entry.read_text("utf-8")))
+    return out
 
 
 def listen(url: str, channel: str, seconds: float) -> Iterator[str | None]:

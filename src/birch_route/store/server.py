@@ -52,7 +52,7 @@ def free_port() -> int:
     """Return a port that is free on loopback now."""
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
-        return s.getsockname()[1]
+        return int(s.getsockname()[1])
 
 
 class PrivateServer:

@@ -17,11 +17,13 @@ from ..service.people import NotAllowedError
 from ..wire.base import Status
 from .answers import answers
 from .api import api
+from .backups import backups_api
 from .bits import bits_api
 from .drawings import drawings
 from .errors import on_bad_request, on_birch_error
 from .jigs import jigs_api
 from .machines import machines_api
+from .people import people_api
 from .services import COOKIE, Services
 from .shop import shop_api
 
@@ -90,6 +92,8 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
     app.include_router(jigs_api)
     app.include_router(bits_api)
     app.include_router(machines_api)
+    app.include_router(people_api)
+    app.include_router(backups_api)
 
     @app.get("/{path:path}", include_in_schema=False)
     def files(path: str) -> Response:

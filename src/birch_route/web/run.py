@@ -16,14 +16,17 @@ import uvicorn
 
 from ..core.errors import InputError
 from ..jobs.queue import QUEUES, Queue, ensure_schema
+from ..service.backups import Backups
 from ..service.people import People
 from ..service.routes import Routes
+from ..service.shop_data import backup_folder
 from ..service.state import project_root, state_folder
 from ..store.database import Database, migrate
 from ..store.server import PrivateServer
 from .app import make_app
 
 Fill = Callable[[Database, Routes, Callable[[str], None]], None]
+FIRST_BACKUP_S, LOOK_S = 30.0, 3600.0  # after the start, and between looks whether a day has no backup yet
 SWITCH_S = 0.0005  # a light request waits this long at most each time for a heavy one to let it in
 
 
@@ -49,7 +52,8 @@ def run_server(port: int, fill: Fill | None = None) -> int:
         queue.open()
         fill(database, Routes(database, queue), _say)
         queue.close()
-    token = People(database).new_link("Ada", "planner")
+    people = People(database)
+    token = people.new_link(people.first_planner() if fill is None else "Ada", "planner")
     database.close()
     keeper = _Keeper(url, private)
     keeper.start()
@@ -100,6 +104,7 @@ class _Keeper:
         for queue in QUEUES:
             self._start_worker(queue)
         threading.Thread(target=self._watch, daemon=True, name="keeper").start()
+        threading.Thread(target=self._back_up, daemon=True, name="backups").start()
 
     def stop(self) -> None:
         self._stop.set()
@@ -116,6 +121,23 @@ class _Keeper:
         environment = {**os.environ, "BIRCH_DATABASE_URL": self._url}
         self._workers[queue] = subprocess.Popen([sys.executable, "-m", "birch_route.jobs.worker", queue], env=environment, preexec_fn=_die_with_parent,
                                                 start_new_session=True)
+
+    def _back_up(self) -> None:
+        """Make the daily backup, while the shop has anything in it."""
+        wait = FIRST_BACKUP_S
+        while not self._stop.wait(wait):
+            wait = LOOK_S
+            database = Database(self._url, most=1)
+            try:
+                database.open()
+                with database.transaction() as t:
+                    there = t.maybe("shop_says") is not None or t.one("count_routes", search="")["count"]
+                if there and Backups(database, backup_folder()).daily():
+                    _say("the daily backup is made")
+            except Exception as exc:  # a full disk must not stop the shop; the next look tries again
+                _say(f"the daily backup was not made: {exc}")
+            finally:
+                database.close()
 
     def _watch(self) -> None:
         while not self._stop.wait(0.5):

@@ -7,9 +7,9 @@ from typing import Annotated
 from fastapi import Cookie, Depends, Request
 
 from ..core.clearing.plan import use_shelf
-from ..core.data import starting_shop
 from ..core.errors import BirchError
 from ..jobs.queue import Queue
+from ..service.backups import Backups
 from ..service.bench import Bench
 from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
@@ -20,6 +20,7 @@ from ..service.rack import Rack
 from ..service.releases import Releases
 from ..service.routes import Routes
 from ..service.run_book import RunBook
+from ..service.shop_data import backup_folder
 from ..service.shop_floor import ShopFloor
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
@@ -52,8 +53,9 @@ class Services:
         self.wood_stock = WoodStock(self.database)
         self.machines = Machines(self.database)
         self.shop_floor = ShopFloor(self.database)
-        self.rack = Rack(self.database, [*starting_shop()["bits"], *starting_shop()["drawer"]])
+        self.rack = Rack(self.database)
         self.run_book = RunBook(self.database, self.rack)
+        self.backups = Backups(self.database, backup_folder())
         self.news = News(url)
 
     def open(self) -> None:

@@ -85,6 +85,36 @@ class MachineState(MachineRow):
     reaches: list[Reached]
 
 
+class PersonRow(Wire):
+    """seen_at: when the newest session began."""
+
+    id: int
+    name: str
+    role: Literal["planner", "operator", "viewer"]
+    sessions: int
+    seen_at: str | None
+
+
+class SignInLink(Wire):
+    """A link that signs in once, within twelve hours; code: the same as a picture to scan."""
+
+    link: str
+    code: str
+
+
+class BackupRow(Wire):
+    name: str
+    made_at: str
+    bytes: int
+
+
+class BackupsKept(Wire):
+    """The backups on this machine's disk, the newest first."""
+
+    folder: str
+    kept: list[BackupRow]
+
+
 class MachineMade(Wire):
     machine: str
 

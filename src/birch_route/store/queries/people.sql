@@ -26,3 +26,33 @@ where s.token_hash = %(token_hash)s and s.created_at > now() - interval '30 days
 -- name: end_session -> none
 -- End a session.
 delete from session where token_hash = %(token_hash)s;
+
+-- name: people -> all
+-- The people of the shop, with how many sessions they have and when the newest began.
+select p.id, p.name, p.role, count(s.token_hash)::int as sessions, max(s.created_at) as seen_at
+from person p left join session s on s.person = p.id and s.created_at > now() - interval '30 days'
+group by p.id order by p.id limit 200;
+
+-- name: lock_people -> none
+-- Let one at a time change who is here.
+select pg_advisory_xact_lock(712013);
+
+-- name: person_named -> maybe
+-- The person of a name.
+select id, name, role from person where name = %(name)s;
+
+-- name: person_numbered -> maybe
+-- The person of a number.
+select id, name, role from person where id = %(person)s;
+
+-- name: change_person -> none
+-- Give a person another name or role.
+update person set name = %(name)s, role = %(role)s where id = %(person)s;
+
+-- name: end_sessions_of -> none
+-- End every session of a person.
+delete from session where person = %(person)s;
+
+-- name: end_links_of -> none
+-- End the links a person did not use.
+delete from sign_in_link where person = %(person)s and used_at is null;
