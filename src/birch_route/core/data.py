@@ -79,5 +79,11 @@ def starting_shop() -> dict[str, Any]:
     return _load("starting_shop.json")
 
 
+def starting_bits() -> list[dict[str, Any]]:
+    """Return the bits a rack begins with, those in the drawer last."""
+    shop = starting_shop()
+    return [*shop["bits"], *shop["drawer"]]
+
+
 def _load(name: str) -> dict[str, Any]:
     return json.loads(resources.files("birch_route.core.materials").joinpath(name).read_text("utf-8"))

@@ -18,7 +18,7 @@ from ..core.cutting.rack import Choice, choices, table
 from ..core.cutting.records import Lent, Trial, Trust, knowing, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
 from ..core.cutting.trade import Place, minutes_of, trade
-from ..core.data import figures, starting_shop, wood
+from ..core.data import figures, starting_bits, wood
 from ..core.errors import BirchError, InputError
 from ..core.instrument.resolve import resolve
 from ..core.jigs.coupon import fit_job, slots_job
@@ -49,8 +49,7 @@ class Rack:
     """The bits of the shop. starting: those it has until it says otherwise; None: the packaged ones."""
 
     def __init__(self, database: Database, starting: Sequence[dict[str, Any]] | None = None) -> None:
-        shop = starting_shop()
-        self._database, self._starting = database, [*shop["bits"], *shop["drawer"]] if starting is None else starting
+        self._database, self._starting = database, starting_bits() if starting is None else starting
 
     def bits(self) -> list[dict[str, Any]]:
         """Return the bits on hand as a route takes them."""

@@ -1,8 +1,8 @@
 """A whole shop in one file, and back: every table as PostgreSQL's own copy text, with counts and hashes.
 
 The file is a zip, `birch-backup/1`: manifest.json and tables/NAME.copy. What is made again from the rest (proofs,
-looks, corners, plans of clearing), sessions, sign-in links and the queue are left out. It is read from one snapshot, so a shop
-at work can be backed up.
+looks, corners, plans of clearing), sessions, sign-in links and the queue are left out. It is read from one snapshot,
+so a shop at work can be backed up.
 """
 
 from __future__ import annotations
