@@ -80,6 +80,17 @@ class Inches(Browser):
             with self.subTest(path):
                 self.assertEqual(self.told_in_mm(names), [])
 
+    def test_the_shop_and_its_machines_are_told_in_inches(self):
+        self.page.goto(self.server.url)
+        self.page.evaluate("localStorage.setItem('birch_unit', 'inch')")
+        names = names_in(self.server.call("GET", "/api/rack")[1])
+        of_one = [f"/shop/machines/bench?see={tab}" for tab in ("figures", "words", "jobs")]
+        for path in ("/shop", "/shop/machines/new", *of_one):
+            self.page.goto(f"{self.server.url}{path}")
+            self.page.wait_for_timeout(1500)
+            with self.subTest(path):
+                self.assertEqual(self.told_in_mm(names), [])
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -81,6 +81,15 @@ class Units(PurePage):
                 found = self.called("units/read", "return m.read_rate(a[0], a[1])", [text, unit])
                 self.assertAlmostEqual(found["value"], value, places=6) if value else self.assertIn("wrong", found)
 
+    def test_accelerations_are_read_in_the_unit_in_use_or_in_what_is_said(self):
+        for text, unit, value in (
+            ("800", "mm", 800), ("1\u2009200", "mm", 1200), ("31.5", "inch", 800.1), ("31.5 in/s²", "mm", 800.1),
+            ("800 mm/s2", "inch", 800), ("0", "mm", None), ("fast", "mm", None),
+        ):
+            with self.subTest(text, unit=unit):
+                found = self.called("units/read", "return m.read_acceleration(a[0], a[1])", [text, unit])
+                self.assertAlmostEqual(found["value"], value, places=6) if value else self.assertIn("wrong", found)
+
     def test_the_unit_in_use_is_followed(self):
         body = """m.unit.value = a; const out = [m.length(12.7), m.say('⟦12.7|named mm|g⟧ deep'),
                   m.rate(2540), m.fine(0.05), m.length(null),

@@ -116,7 +116,7 @@ def sentences() -> list[tuple[str, str]]:
     """Return marked sentences with the unit they are read in: every unit, every way of showing, and broken marks."""
     rng = random.Random(81)
     out = []
-    for unit in ("mm", "named mm", "mm/min", "named mm/min", "mm2", "cm2", "m"):
+    for unit in ("mm", "named mm", "mm/min", "named mm/min", "mm/s2", "mm2", "cm2", "m"):
         for shown_as in ("g", ".0f", ".1f", ".2f", ".3f", "+g", "+.1f"):
             for value in (0.0, rng.uniform(-9, 9), rng.uniform(0, 4000), 12.7, 2540.0, 0.05):
                 out.append((f"It is ⟦{value:.8g}|{unit}|{shown_as}⟧ there.", rng.choice(("mm", "inch"))))

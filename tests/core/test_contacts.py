@@ -8,7 +8,7 @@ from birch_route.core.data import figures
 from birch_route.core.heights.field import Grid
 from birch_route.core.holding.balance import Balance
 from birch_route.core.holding.clearance import footprint
-from birch_route.core.holding.contacts import Lying, elements_of, press_of, strap_ends
+from birch_route.core.holding.contacts import Lying, area_points, elements_of, press_of, strap_ends
 from birch_route.core.jigs.board import board_for
 from birch_route.core.route import Hardware
 from tests.core.test_balance import in_plane
@@ -58,6 +58,24 @@ class Bears(unittest.TestCase):
             self.assertEqual(press, FIG[f"{'edge' if kind == 'edge_clamp' else kind}_press_n"])
             self.near(balance.most(in_plane(-90), (0, 0, -20)), press)
             self.near(balance.most(in_plane(0), (0, 0, -20)), 2 * FIG["friction_pad"] * press)
+
+
+class Areas(unittest.TestCase):
+    def test_an_area_acts_at_four_places_each_way_spread_over_it(self):
+        held = one("vacuum", x=10, y=-20, length_mm=160, width_mm=80)
+        places, each, bare = area_points(held, lying())
+        self.assertEqual((len(places), round(bare)), (16, 0))
+        self.assertAlmostEqual(float(np.sum(each)), 160 * 80, delta=0.02 * 160 * 80)
+        for k, wanted in ((0, [-50, -10, 30, 70]), (1, [-50, -30, -10, 10])):
+            across = sorted({round(float(p[k])) for p in places})
+            self.assertEqual([min(wanted, key=lambda w: abs(w - a)) for a in across], wanted)
+            self.assertTrue(all(min(abs(w - a) for w in wanted) <= 1 for a in across), across)
+
+    def test_what_lies_beyond_the_wood_is_bare(self):
+        held = one("vacuum", x=200, y=0, length_mm=16, width_mm=80)
+        _, each, bare = area_points(held, lying())
+        self.assertAlmostEqual(float(np.sum(each)), 8 * 80, delta=0.1 * 8 * 80)
+        self.assertGreater(bare, 8 * 80 * 0.9)
 
 
 class InTheWay(unittest.TestCase):

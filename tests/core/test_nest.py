@@ -105,6 +105,9 @@ class Faults(unittest.TestCase):
             found = [f for f in proof_of(nested(deep=round(deep, 2))).findings if f.code == "nest.cut"]
             self.assertEqual([f.severity.value for f in found], ["care"] if told else [])
             if told:
+                lowered = found[0].cures[0].edits[0]["value"]
+                self.assertIn(f"{lowered:.1f} deep", found[0].cures[0].label)
+                self.assertAlmostEqual(lowered, room - 0.5, delta=0.1)
                 cured = apply_edits(nested(deep=round(deep, 2)), [read_edit(e) for e in found[0].cures[0].edits])
                 self.assertEqual([f for f in proof_of(cured).findings if f.code == "nest.cut"], [])
 

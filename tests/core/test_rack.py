@@ -45,6 +45,24 @@ class Choices(unittest.TestCase):
             for feature in op.features:
                 self.assertEqual(next(c for c in self.of(feature) if c.bit.id == op.bit).not_for, "", f"{op.id} {feature}")
 
+    def test_a_feature_deeper_than_the_flutes_needs_a_neck_that_is_narrower_and_long_enough(self):
+        solid = self.resolved.solid("pickup_pocket")
+        low, high = solid.span_mm(self.resolved.thickness_mm)
+        deep = high - low
+        flat = RACK[1]
+        for flutes, shank, out, refused in (
+            (deep, flat.diameter_mm, deep + 1, False),
+            (deep - 0.1, flat.diameter_mm, deep + 1, True),
+            (deep - 0.1, flat.diameter_mm + 2, deep + 1, True),
+            (deep - 0.1, flat.diameter_mm - 0.2, deep, False),
+            (deep - 0.1, flat.diameter_mm - 0.2, deep - 0.05, True),
+        ):
+            update = {"cutting_length_mm": flutes, "shank_diameter_mm": shank, "stickout_mm": out}
+            bit = flat.model_copy(update=update)
+            said = choices(solid, [bit], wood("alder"), self.route.machine, self.resolved.thickness_mm)[0].not_for
+            with self.subTest(flutes=flutes, shank=shank, out=out):
+                self.assertEqual("would rub" in said, refused, said)
+
     def test_what_a_round_bit_leaves_in_a_corner_is_what_geometry_says(self):
         """A square corner keeps R2 (1 - pi / 4)."""
         solid = self.resolved.solid("pickup_pocket")

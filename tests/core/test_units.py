@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from birch_route.core.errors import UnitError
-from birch_route.core.quantities import Unit, inch_fraction, length, mm, named_mm, rate, rounded, say
+from birch_route.core.quantities import Unit, inch_fraction, length, metre, mm, named_mm, rate, rounded, say
 from birch_route.core.units import parse_length, parse_number
 from tests.cases.lengths import NUMBERS, READ, REFUSED, SIGNED
 
@@ -58,6 +58,10 @@ class Sentences(unittest.TestCase):
         text = f"It is {mm(12.7):.1f} deep, {named_mm(25.4):g} wide, fed at {rate(2540):.0f}; {mm(0.05):.3f} a tooth."
         self.assertEqual(say(text), "It is 12.7 deep, 25.4 mm wide, fed at 2540; 0.050 a tooth.")
         self.assertEqual(say(text, Unit.INCH), 'It is 1/2" deep, 1" wide, fed at 100; 0.0020" a tooth.')
+
+    def test_a_way_is_said_in_metres_or_in_feet(self):
+        self.assertEqual(say(f"{metre(30.48):.1f}"), "30.5 m")
+        self.assertEqual(say(f"{metre(30.48):.1f}", Unit.INCH), "100.0 ft")
 
     def test_a_fraction_is_said_only_where_a_caliper_sees_no_difference(self):
         for places, off in ((0, 0.3), (1, 0.08), (2, 0.02)):

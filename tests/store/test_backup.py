@@ -12,6 +12,8 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from birch_route.core.errors import InputError, StoreError
+from birch_route.core.proving.prove import prove
+from birch_route.core.route import read_route
 from birch_route.service.backups import KEPT_DAYS, KEPT_WEEKS, Kept, superfluous
 from birch_route.store.backup import back_up, read_manifest, restore
 from birch_route.store.database import Database, migrate, newest_migration
@@ -165,3 +167,36 @@ class KeptOnes(unittest.TestCase):
         pressed = [Kept(Path(f"{k}"), newest - timedelta(minutes=k)) for k in range(5)]
         before = [Kept(Path(f"b{k}"), newest - timedelta(days=1, minutes=k)) for k in range(3)]
         self.assertEqual(superfluous([*pressed, *before]), before[1:])
+
+
+class Earlier(unittest.TestCase):
+    """Shops that earlier versions made, kept in tests/data/shops: each is upgraded and goes on."""
+
+    def test_shops_of_earlier_versions_are_upgraded_with_all_they_had(self):
+        files = sorted((ROOT / "tests" / "data" / "shops").glob("*.birch-backup"))
+        self.assertEqual(len(files), 3)
+        folder = Path(tempfile.mkdtemp(prefix="birch-earlier-", dir="/var/tmp"))
+        folder.chmod(0o755)
+        self.addCleanup(shutil.rmtree, folder, ignore_errors=True)
+        seen = set()
+        for file in files:
+            server = PrivateServer(folder / file.stem)
+            server.start()
+            self.addCleanup(server.stop)
+            database = Database(server.url, most=2)
+            database.open()
+            self.addCleanup(database.close)
+            with self.subTest(file.name):
+                manifest = restore(database, file)
+                seen.add(manifest.migration)
+                self.assertLess(manifest.migration, newest_migration())
+                with database.transaction() as t:
+                    row = t.maybe("latest_revision", route=1)
+                    runs = t.all("every_run")
+                    machines = t.all("machines")
+                route = read_route(json.loads(row["document"]))
+                self.assertEqual(route.note, "Kept from an earlier version")
+                self.assertEqual([r["note"] for r in runs], ["cut"])
+                self.assertEqual([m["machine"] for m in machines], [route.machine.id])
+                self.assertEqual(prove(route).stops, [])
+        self.assertEqual(len(seen), 3)

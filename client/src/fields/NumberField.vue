@@ -10,10 +10,11 @@ const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 const shown = computed(() => {
   if (props.modelValue === null) return ''
   if (props.kind === 'length') return length(props.modelValue, props.places)
-  return props.kind === 'rate' ? rate(props.modelValue) : String(props.modelValue)
+  return props.kind === 'number' ? String(props.modelValue) : rate(props.modelValue)
 })
 const unit_shown = computed(() => {
   if (props.kind === 'rate') return rate_unit.value
+  if (props.kind === 'acceleration') return `${unit.value === 'mm' ? 'mm' : 'in'}/s²`
   return props.kind === 'length' && unit.value === 'mm' ? 'mm' : props.suffix
 })
 const text = ref(shown.value)

@@ -27,7 +27,7 @@ const HINT = {
 const hint = computed(() => HINT[figure.value?.kind as keyof typeof HINT] ?? '')
 const spread_kind = computed(() => {
   const kind = figure.value?.kind
-  return kind === 'length' || kind === 'rate' ? kind : 'number'
+  return kind === 'length' || kind === 'rate' || kind === 'acceleration' ? kind : 'number'
 })
 const field_kind = spread_kind
 watch(() => at.figure, async () => {
@@ -73,7 +73,7 @@ const day = (text: string) => (
     <h2 class="name">{{ capital(figure.words) }}</h2>
     <p class="second">{{ figure.means }}</p>
     <NumberField
-      v-if="['length', 'rate', 'number'].includes(figure.kind)" :key="figure.name" :model-value="number"
+      v-if="['length', 'rate', 'acceleration', 'number'].includes(figure.kind)" :key="figure.name" :model-value="number"
       :label="capital(figure.words)" :kind="field_kind" :places="2" :suffix="figure.suffix" negative
       @update:model-value="put"
     />

@@ -110,7 +110,7 @@ const tint = (text: string) => (/^[(;]/.test(text) ? 'note' : '')
         <h3>{{ f.name }} <span class="second">{{ f.count }} lines, {{ (f.bytes / 1000).toFixed(1) }} kB</span></h3>
         <ol>
           <li v-for="(l, n) in f.lines" :key="n" :class="{ left: l.number === 0 }">
-            <span class="least">{{ l.number || '' }}</span><code :class="tint(l.text)">{{ l.text }}</code><span class="second">{{ l.says }}</span>
+            <span class="least">{{ l.number || '' }}</span><code class="at-machine" :class="tint(l.text)">{{ l.text }}</code><span class="second">{{ l.says }}</span>
           </li>
         </ol>
       </section>

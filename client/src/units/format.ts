@@ -1,6 +1,6 @@
 /** Lengths, rates and sentences in the unit in use. What they are made of is in say.ts, what is typed in read.ts. */
 import { computed, ref, watch } from 'vue'
-import { read_length, read_number, read_rate, type Read } from './read'
+import { read_acceleration, read_length, read_number, read_rate, type Read } from './read'
 import { length_in, rounded, say_in, type Unit } from './say'
 
 export type { Unit }
@@ -24,11 +24,12 @@ export function grouped(value: number): string {
   return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
 }
 
-export type NumberKind = 'length' | 'rate' | 'number'
+export type NumberKind = 'length' | 'rate' | 'acceleration' | 'number'
 
 /** What is typed into a field, in the unit in use: its value, or why it has none. */
 export function typed(text: string, kind: NumberKind, negative = false): Read {
   if (kind === 'length') return read_length(text, unit.value, negative)
+  if (kind === 'acceleration') return read_acceleration(text, unit.value)
   return kind === 'rate' ? read_rate(text, unit.value) : read_number(ungrouped(text))
 }
 

@@ -71,6 +71,16 @@ export function read_rate(text: string, now: Unit): Read {
   return value > 0 ? { value } : { wrong: `${quoted(text.trim())} is not a rate, like 2400 or 90 in/min.` }
 }
 
+/** Read an acceleration in mm/s²: in the unit in use, or in what is said behind it. */
+export function read_acceleration(text: string, now: Unit): Read {
+  const match = /^(.*?)\s*(mm|in)?(?:\/s[²2])?$/i.exec(text.replace(/[\s\u2009](?=\d)/g, '').trim())
+  const inches = match?.[2] ? match[2].toLowerCase() === 'in' : now === 'inch'
+  const found = read_number(match?.[1] ?? '')
+  if ('wrong' in found) return found
+  const value = found.value * (inches ? MM_PER_INCH : 1)
+  return value > 0 ? { value } : { wrong: `${quoted(text.trim())} is no acceleration, like 800 or 31 in/s².` }
+}
+
 function term(text: string, raw: string): { amount: number; unit: Unit | null; fraction: boolean } {
   const match = TERM.exec(text)
   if (!match) throw new Refused(`${quoted(raw)} is not a length. ${LIKE_LENGTH}`)

@@ -66,6 +66,7 @@ const SAID: Record<string, (value: number, places: number | null, unit: Unit) =>
   'named mm': (v, p, u) => (u === 'mm' ? `${number_of(v, p)} mm` : bare_length(v, p, u)),
   'mm/min': bare_rate,
   'named mm/min': (v, p, u) => `${bare_rate(v, p, u)} ${u === 'mm' ? 'mm' : 'in'}/min`,
+  'mm/s2': (v, p, u) => `${bare_rate(v, p, u)} ${u === 'mm' ? 'mm' : 'in'}/s²`,
   'mm2': (v, p, u) => (u === 'mm' ? `${number_of(v, p)} mm²` : square_inches(v / MM2_PER_IN2)),
   'cm2': (v, p, u) => (u === 'mm' ? `${number_of(v, p)} cm²` : square_inches((v * 100) / MM2_PER_IN2)),
   'm': (v, p, u) => (u === 'mm' ? `${number_of(v, p)} m` : `${number_of(v * FEET_PER_M, p)} ft`),

@@ -64,6 +64,12 @@ class named_rate(Quantity):  # noqa: N801
     unit = "named mm/min"
 
 
+class acceleration(Quantity):  # noqa: N801
+    """An acceleration in mm/s²: `800 mm/s²`, `31.5 in/s²`."""
+
+    unit = "mm/s2"
+
+
 class mm2(Quantity):  # noqa: N801
     """An area in mm²: `12 mm²`, `0.019 in²`."""
 
@@ -158,6 +164,10 @@ def _named_rate(value: float, places: int | None, unit: Unit) -> str:
     return f"{_rate(value, places, unit)} {'mm' if unit is Unit.MM else 'in'}/min"
 
 
+def _acceleration(value: float, places: int | None, unit: Unit) -> str:
+    return f"{_rate(value, places, unit)} {'mm' if unit is Unit.MM else 'in'}/s²"
+
+
 def _in2(inches: float) -> str:
     return f"{rounded(inches, 3 if abs(inches) < 0.1 else 2 if abs(inches) < 10 else 1)} in²"
 
@@ -179,6 +189,7 @@ _SAID = {
     "named mm": _named_length,
     "mm/min": _rate,
     "named mm/min": _named_rate,
+    "mm/s2": _acceleration,
     "mm2": _mm2,
     "cm2": _cm2,
     "m": _metres,

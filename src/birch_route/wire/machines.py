@@ -10,7 +10,7 @@ from ..core.machines import Known, Machine
 from .base import Number, Wire
 
 Group = Literal["bed", "motion", "head", "spindle"]
-FigureKind = Literal["length", "rate", "number", "speeds", "place", "places", "zones", "choice"]
+FigureKind = Literal["length", "rate", "acceleration", "number", "speeds", "place", "places", "zones", "choice"]
 
 
 class OwnShop(Wire):

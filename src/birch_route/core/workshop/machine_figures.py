@@ -25,6 +25,7 @@ class Kind(StrEnum):
 
     LENGTH = "length"
     RATE = "rate"
+    ACCELERATION = "acceleration"
     NUMBER = "number"
     SPEEDS = "speeds"
     PLACE = "place"
@@ -48,7 +49,7 @@ class Figure:
     may_be_missing: bool = False
 
 
-_L, _R, _N = Kind.LENGTH, Kind.RATE, Kind.NUMBER
+_L, _R, _N, _A = Kind.LENGTH, Kind.RATE, Kind.NUMBER, Kind.ACCELERATION
 FIGURES: tuple[Figure, ...] = (
     Figure("travel_mm.0", "travel x", Group.BED, _L, "How far it goes to the right of home.",
            ("whether the piece and its clamps are reached",)),
@@ -90,12 +91,12 @@ FIGURES: tuple[Figure, ...] = (
     Figure("rapid_mm_min.0", "rapid x", Group.MOTION, _R, "How fast it goes without cutting.", ("minutes",)),
     Figure("rapid_mm_min.1", "rapid y", Group.MOTION, _R, "How fast it goes without cutting.", ("minutes",)),
     Figure("rapid_mm_min.2", "rapid z", Group.MOTION, _R, "How fast it goes up and down.", ("minutes", "plunge")),
-    Figure("acceleration_mm_s2.0", "picks up in x", Group.MOTION, _N, "How quickly it comes to speed.",
-           ("minutes", "feed in short moves"), "mm/s²"),
-    Figure("acceleration_mm_s2.1", "picks up in y", Group.MOTION, _N, "How quickly it comes to speed.",
-           ("minutes", "feed in short moves"), "mm/s²"),
-    Figure("acceleration_mm_s2.2", "picks up in z", Group.MOTION, _N, "How quickly it comes to speed.",
-           ("minutes", "feed in contour passes"), "mm/s²"),
+    Figure("acceleration_mm_s2.0", "picks up in x", Group.MOTION, _A, "How quickly it comes to speed.",
+           ("minutes", "feed in short moves")),
+    Figure("acceleration_mm_s2.1", "picks up in y", Group.MOTION, _A, "How quickly it comes to speed.",
+           ("minutes", "feed in short moves")),
+    Figure("acceleration_mm_s2.2", "picks up in z", Group.MOTION, _A, "How quickly it comes to speed.",
+           ("minutes", "feed in contour passes")),
     Figure("junction_deviation_mm", "corner deviation", Group.MOTION, _L, "How far it cuts a corner to keep its pace.",
            ("minutes", "corners")),
     Figure("touch_off_min", "a touch-off takes", Group.MOTION, _N, "By hand, each time.", ("minutes by hand",), "min"),

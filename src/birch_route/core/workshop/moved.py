@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..machines import Dialect, Machine
-from ..quantities import named_mm, named_rate
+from ..quantities import acceleration, named_mm, named_rate
 from .machine_figures import FIGURES, Figure, Kind, value_of
 
 WORDS_OF_DIALECT: dict[str, tuple[str, dict[Any, str]]] = {
@@ -66,6 +66,8 @@ def said(figure: Figure, value: Any) -> str:
         return f"{named_mm(value):g}"
     if figure.kind is Kind.RATE:
         return f"{named_rate(value):g}"
+    if figure.kind is Kind.ACCELERATION:
+        return f"{acceleration(value):g}"
     if figure.kind is Kind.SPEEDS:
         return f"{', '.join(f'{v:g}' for v in value)} rpm"
     if figure.kind is Kind.PLACE:

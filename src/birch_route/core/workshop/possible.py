@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from ..data import figures
 from ..machines import Machine
-from ..quantities import mm, named_mm, named_rate
+from ..quantities import mm
 from .machine_figures import BY_NAME
+from .moved import said
 
 SPAN_OF = {  # figure: name of its span in figures.json
     "travel_mm.0": "travel_xy_mm",
@@ -49,9 +50,7 @@ def cannot_be(machine: Machine) -> list[Cannot]:
 
 def _said(name: str, value: float) -> str:
     figure = BY_NAME[name]
-    if figure.kind == "length":
-        return f"{named_mm(value):g}"
-    return f"{named_rate(value):g}" if figure.kind == "rate" else f"{value:g} {figure.suffix}".strip()
+    return said(figure, value)
 
 
 def _out_of_span(machine: Machine) -> list[Cannot]:
