@@ -12,15 +12,15 @@ from tests.support import ROOT, LiveServer
 from .served import ARGUMENTS
 
 FITTED = "Siskin tenor, fitted out"
-DESK, TABLET = (1280, 800), (1024, 768)
+DESK = (1280, 800)
 SHOTS = [  # name, job, view, size, keys
     ("bench", "", "", DESK, []),
     ("route", "Siskin tenor", "route", DESK, ["ArrowUp", "ArrowUp", "ArrowUp"]),
     ("route_first_try", "Siskin tenor, first try", "route", DESK, []),
     ("route_back", FITTED, "route", DESK, []),
-    ("route_tilted", FITTED, "route", DESK, ["v", "click:Without the waste"]),
     ("route_dark", "Siskin neck, face", "route", DESK, ["d", "b", "wait:move 1 of", *["ArrowRight"] * 45]),
-    ("route_tablet", "Siskin tenor", "route", TABLET, []),
+    ("machine", "", "shop/machines/bench", DESK, []),
+    ("machine_words", "", "shop/machines/belt?see=words", DESK, ["wait:all understood"]),
     ("measure", "Siskin tenor", "measure", DESK, []),
     ("new_job", "", "new", DESK, []),
     ("layout", FITTED, "layout", DESK, []),

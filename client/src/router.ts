@@ -6,6 +6,7 @@ export const router = createRouter({
     { path: '/', component: () => import('./bench/BenchView.vue') },
     { path: '/new', component: () => import('./start/StartView.vue') },
     { path: '/shop', component: () => import('./own/ShopHome.vue') },
+    { path: '/shop/bits', component: () => import('./own/RackPage.vue') },
     { path: '/shop/machines/new', component: () => import('./own/MachinePick.vue') },
     { path: '/shop/machines/:machine', component: () => import('./own/MachineView.vue') },
     { path: '/signed-out', component: () => import('./bench/SignedOut.vue') },

@@ -13,6 +13,7 @@ class FirstBody(Shop):
         self.page.set_default_timeout(60_000)
         walk = Walk(self.page)
         self.shop_and_machine(walk)
+        self.bits(walk)
         self.new_body(walk)
         self.measure(walk)
         self.settle(walk)
@@ -52,6 +53,16 @@ class FirstBody(Shop):
         walk.wait(page.locator("code", has_text="G20").first)
         with page.expect_response("**/api/machines/plover"):
             walk.press(page.get_by_role("button", name="Keep these words"))
+
+    def bits(self, walk):
+        page = self.page
+        walk.press(page.get_by_role("link", name="Shop", exact=True))
+        walk.press(page.get_by_role("link", name="Look through the bits"))
+        walk.panel("the bits that are offered")
+        for name in ("6 mm flat: ", "8 mm flat, long: ", "25 mm surfacing: ", "3 mm drill: ", "4.8 mm drill: "):
+            walk.press(page.get_by_label(name, exact=False).first)
+        walk.press(page.get_by_role("button", name="These 5 hang here"))
+        walk.wait(page.get_by_role("heading", name="The rack"))
 
     def new_body(self, walk):
         page = self.page
@@ -119,6 +130,8 @@ class FirstBody(Shop):
         document = state["document"]
         self.assertEqual(document["machine"]["name"], "Plover")
         self.assertAlmostEqual(document["machine"]["travel_mm"][0], 800.1)
+        hang = {"flat6", "flat8", "face25", "drill3", "drill4_8"}
+        self.assertEqual({b["id"] for b in document["bits"]}, hang)
         self.assertEqual(document["machine"]["known"]["travel_mm.0"]["origin"], "told")
         cut = {f for o in document["operations"] for f in o["features"]}
         self.assertEqual({f["id"] for f in document["piece"]["features"]} - cut, set())

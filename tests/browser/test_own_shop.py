@@ -63,6 +63,27 @@ class Empty(Shop):
         self.page.get_by_text("Plover").first.wait_for()
         self.assertEqual(self.axe(), [])
 
+    def test_which_bits_hang_here_is_asked_before_anything_is_planned_with_them(self):
+        self.go("/new")
+        self.page.get_by_role("link", name="Look through them").click()
+        self.page.get_by_role("heading", name="Which of these hang in your shop?").wait_for()
+        self.page.get_by_label("6 mm flat: ").check()
+        self.assertEqual(self.axe(), [])
+        self.page.get_by_role("button", name="These 1 hang here").click()
+        self.page.get_by_role("heading", name="The rack").wait_for()
+        self.assertEqual([b["id"] for b in self.server.call("GET", "/api/shop")[1]["bits"]], ["flat6"])
+        self.page.get_by_role("button", name="Hang another bit on the rack").click()
+        form = self.page.locator("section", has_text="Another bit").last
+        form.get_by_label("Name").fill("Quarter inch")
+        for name, text in (("Across", '1/4"'), ("Cuts so long", '1"'), ("Stands out", "1 1/4 in"), ("Shank", "1/4 in")):
+            form.get_by_label(name).fill(text)
+            form.get_by_label(name).press("Tab")
+        form.get_by_role("button", name="Hang it on the rack").click()
+        self.page.get_by_role("heading", name="Quarter inch").wait_for()
+        bits = {b["name"]: b for b in self.server.call("GET", "/api/shop")[1]["bits"]}
+        self.assertAlmostEqual(bits["Quarter inch"]["diameter_mm"], 6.35)
+        self.assertEqual(self.axe(), [])
+
 
 class Machines(Shop):
     def test_a_figure_is_pressed_typed_in_inches_and_told_from_that_day(self):

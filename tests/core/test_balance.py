@@ -171,6 +171,13 @@ class Units(unittest.TestCase):
     def test_a_wrench_is_force_and_moment_at_the_arm(self):
         np.testing.assert_allclose(wrench(np.array([0.0, 3.0, 0.0]), (50, 0, 0), (0, 0, 0)), [0, 3, 0, 0, 0, 150 / ARM_MM])
 
+    def test_a_wrench_about_another_place_is_the_cross_product_from_there(self):
+        rng = np.random.default_rng(11)
+        for _ in range(20):
+            force, at, about = rng.normal(size=(3, 3)) * 40
+            wanted = [*force, *(np.cross(at - about, force) / ARM_MM)]
+            np.testing.assert_allclose(wrench(force, at, about), wanted, atol=1e-9)
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -15,13 +15,14 @@ from birch_route.core.bits.model import Bit
 from birch_route.core.cutting.limits import Question, asked, parts
 from birch_route.core.cutting.mechanics import bend, load
 from birch_route.core.cutting.question import answer, judge
+from birch_route.core.cutting.settings import propose_settings
 from birch_route.core.cutting.trade import minutes_of, trade
 from birch_route.core.data import figures, wood, woods
 from birch_route.core.machines import Machine, MachineClass
 from birch_route.core.motion.toolpath import PathBuilder
 from birch_route.core.operations.base import LIFT_MM
 from birch_route.core.operations.entry import enter_by_helix, helix_place
-from birch_route.core.vocabulary import Aim, CutKind, Limit
+from birch_route.core.vocabulary import Aim, CutKind, Limit, OperationKind
 from birch_route.demo.shop import BENCH_MACHINE
 from tests.core.test_combinations import COMBINATIONS, TABLE
 from tests.support import route_named
@@ -182,6 +183,23 @@ class ClosedForms(unittest.TestCase):
             feed, speed, depth, side = rng.uniform(200, 6000), rng.uniform(6000, 24000), rng.uniform(0.1, 10), rng.uniform(0.05, 1) * q.bit.diameter_mm
             one, many = load(q.bit, q.wood, q.machine, feed, speed, depth, side), asked(q, feed, speed, depth, side)
             np.testing.assert_allclose([one.chip_load_mm, one.mean_chip_mm, one.force_n, one.power_w, one.bend_mm], [float(v) for v in (many.chip_mm, many.mean_mm, many.force_n, many.power_w, many.bend_mm)], rtol=1e-9)
+
+
+class Drills(unittest.TestCase):
+    def test_a_drill_goes_down_by_its_share_of_the_diameter_a_turn_never_under_its_least(self):
+        fig, machine = figures()["drilling"], Machine.model_validate(BENCH_MACHINE)
+        for across in (1.0, 3.0, 6.0, 9.5):
+            sizes = {"cutting_length_mm": 40, "shank_diameter_mm": across, "stickout_mm": 50, "diameter_mm": across}
+            drill = Bit.model_validate({"id": "d", "name": "d", "form": "drill", "material": "hss", **sizes})
+            got = propose_settings(OperationKind.DRILL, drill, wood("alder"), machine).settings
+            rim = figures()["surface_speed"]["rim_m_s"] * 60_000 / (math.pi * across)
+            wanted = machine.nearest_speed(min(machine.nearest_speed(rim), 12_000))
+            with self.subTest(across):
+                self.assertEqual(got.speed_rpm, wanted)
+                plunge = max(60.0, wanted * fig["feed_per_turn_part"] * across * 0.5)
+                self.assertAlmostEqual(got.plunge_mm_min, plunge, delta=5.001)
+                self.assertEqual((got.feed_mm_min, got.stepover_mm), (got.plunge_mm_min, across))
+                self.assertAlmostEqual(got.depth_of_cut_mm, across * fig["peck_diameters"])
 
 
 class Windows(unittest.TestCase):

@@ -16,7 +16,7 @@ from birch_route.core.data import figures, wood
 from birch_route.core.errors import InputError
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.jigs.coupon import fit_job, slots_job
-from birch_route.core.vocabulary import CutKind, Flute
+from birch_route.core.vocabulary import BitForm, CutKind, Flute
 from birch_route.demo.shop import BITS, MORE_BITS
 from tests.support import proof_of, route_named
 
@@ -62,6 +62,21 @@ class Choices(unittest.TestCase):
             said = choices(solid, [bit], wood("alder"), self.route.machine, self.resolved.thickness_mm)[0].not_for
             with self.subTest(flutes=flutes, shank=shank, out=out):
                 self.assertEqual("would rub" in said, refused, said)
+
+    def test_a_drill_takes_the_way_down_and_up_at_its_feed_and_a_moment_for_each_hole(self):
+        solid = self.resolved.solid("neck_screws")
+        drill = next(b for b in RACK if b.form is BitForm.DRILL)
+        deep = solid.span_mm(self.resolved.thickness_mm)
+        deep = deep[1] - deep[0]
+        sizes = {"diameter_mm": solid.diameter_mm, "cutting_length_mm": deep + 5, "stickout_mm": deep + 9}
+        fits = drill.model_copy(update=sizes)
+        found = choices(solid, [fits], wood("alder"), self.route.machine, self.resolved.thickness_mm)[0]
+        asked = Question(self.route.machine, fits, wood("alder"), CutKind.SLOT, fits.diameter_mm)
+        speed = answer(asked).settings.speed_rpm
+        plunge = max(60.0, speed * figures()["drilling"]["feed_per_turn_part"] * fits.diameter_mm * 0.5)
+        each = found.metres * 1000 / len(solid.points)  # a through hole goes a little into the board under it
+        self.assertTrue(deep <= each <= deep + 1.5, each)
+        self.assertAlmostEqual(found.minutes, len(solid.points) * (2 * each / plunge + 0.05), places=6)
 
     def test_what_a_round_bit_leaves_in_a_corner_is_what_geometry_says(self):
         """A square corner keeps R2 (1 - pi / 4)."""

@@ -139,6 +139,16 @@ class Machines(unittest.TestCase):
         self.assertTrue(seen["problems"])
         self.assertFalse(self.call("GET", f"machines/{state['machine']['id']}")[1]["machine"]["dialect"]["percent"])
 
+    def test_the_first_bits_are_said_once_and_an_unknown_one_is_refused(self):
+        self.assertEqual(self.call("POST", "first_bits", {"here": ["flat6", "hammer"]})[0], 422)
+        self.assertEqual(self.call("GET", "own_shop")[1]["bits"], 0)
+        rows = self.call("POST", "first_bits", {"here": ["flat6", "drill3"]})[1]
+        on_hand = {r["bit"]["id"] for r in rows if r["state"] == "on_hand"}
+        self.assertEqual(on_hand, {"flat6", "drill3"})
+        self.call("POST", "first_bits", {"here": []})
+        again = {r["bit"]["id"] for r in self.call("GET", "rack")[1] if r["state"] == "on_hand"}
+        self.assertEqual(again, on_hand)
+
 
 if __name__ == "__main__":
     unittest.main()

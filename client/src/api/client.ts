@@ -128,6 +128,7 @@ export const api = {
   end_plan: (id: number, wanted: Record<string, unknown>) => call<EndPlan>(`/routes/${id}/end/plan`, 'POST', wanted),
   make_end: (id: number, wanted: Record<string, unknown>) => call<RouteState>(`/routes/${id}/end`, 'POST', wanted),
   rack: () => call<RackRow[]>('/rack'),
+  first_bits: (here: string[]) => call<RackRow[]>('/first_bits', 'POST', { here }),
   keep_bit: (body: Record<string, unknown>) => call<RackRow[]>('/rack', 'POST', body),
   note_bit: (bit: string, body: Record<string, unknown>) => call<RackRow[]>(`/rack/${bit}/notes`, 'POST', body),
   take_rack: (text: string) => call<RackRow[]>('/rack.csv', 'POST', text),

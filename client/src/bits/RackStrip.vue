@@ -31,6 +31,7 @@ const wide = (r: RackRow) => Math.max(58, r.bit.diameter_mm * scale.value + 18)
 .rack { display: flex; overflow-x: auto; align-items: flex-start; padding-bottom: 4px; }
 button { display: flex; flex-direction: column; align-items: center; text-align: center; flex: none; padding: 0 0 4px; font-size: 13px; line-height: 1.2; }
 .here { background: var(--bark); font-weight: 650; }
-.gone { opacity: .45; }
+.gone svg { opacity: .4; }
+.gone span { color: var(--ink3); }
 .dot { color: var(--ink3); font-size: 12px; font-weight: 400; }
 </style>

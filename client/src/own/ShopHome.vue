@@ -40,9 +40,10 @@ async function use_unit(u: 'mm' | 'inch') {
 }
 const bits = computed(() => rack.value.filter((r) => r.state === 'on_hand'))
 const steps = computed(() => [
-  { name: 'Name and unit', done: !!shop.value?.named, says: shop.value?.named ? `${shop.value.name}, ${shop.value.unit}` : 'one minute', to: '' },
-  { name: 'The machine', done: machines.value.length > 0, says: machines.value.map((m) => m.machine.name).join(', ') || 'one choice, then what differs', to: '/shop/machines/new' },
-  { name: 'First job', done: (shop.value?.jobs ?? 0) > 0, says: shop.value?.jobs ? `${shop.value.jobs} on the bench` : 'from a shape or a part you hold', to: '/new' },
+  { name: 'Name and unit', done: !!shop.value?.named, says: shop.value?.named ? `${shop.value.name}, ${shop.value.unit}` : 'one minute', to: '', go: ['', ''] },
+  { name: 'The machine', done: machines.value.length > 0, says: machines.value.map((m) => m.machine.name).join(', ') || 'one choice, then what differs', to: '/shop/machines/new', go: ['Choose the machine', 'Another machine'] },
+  { name: 'First bits', done: (shop.value?.bits ?? 0) > 0, says: shop.value?.bits ? `${bits.value.length} on hand` : 'which hang in your shop', to: '/shop/bits', go: ['Look through the bits', 'The rack'] },
+  { name: 'First job', done: (shop.value?.jobs ?? 0) > 0, says: shop.value?.jobs ? `${shop.value.jobs} on the bench` : 'from a shape or a part you hold', to: '/new', go: ['Start a job', 'Another job'] },
 ])
 const next = computed(() => steps.value.findIndex((s) => !s.done))
 const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
@@ -61,7 +62,7 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 
             <path v-if="k === next" d="M0 1H44" stroke="var(--moss)" stroke-width="3" />
           </svg>
           <div><b>{{ s.name }}</b><span class="second">{{ s.says }}</span>
-            <router-link v-if="s.to && (k === next || (s.done && k === 1))" :class="k === next ? 'cure' : 'plain'" :to="s.to">{{ k === 1 ? (s.done ? 'Another machine' : 'Choose the machine') : 'Start a job' }}</router-link></div>
+            <router-link v-if="s.to && (k === next || s.done)" :class="k === next ? 'cure' : 'plain'" :to="s.to">{{ s.go[s.done ? 1 : 0] }}</router-link></div>
         </li>
       </ol>
       <div class="rest">
@@ -93,7 +94,7 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 
         <section v-if="machines.length">
           <h2>Bits on hand</h2>
           <p class="second">{{ bits.map((b) => b.bit.name).join(', ') || 'None yet.' }}</p>
-          <p class="least">They are measured, added and put away on the Bits page of any job.</p>
+          <router-link class="plain" to="/shop/bits">The rack: sizes, readings, lives, other bits</router-link>
         </section>
         <template v-if="shop.named && me?.role === 'planner'"><PeoplePanel /><BackupPanel /></template>
       </div>

@@ -28,6 +28,7 @@ let timer = 0
 onMounted(async () => {
   shop.value = await api.shop()
   job.machine = shop.value.machines[0]?.id ?? ''
+  bits_unsaid.value = (await api.own_shop()).bits === 0
   for (const s of styles) outlines[s] = await api.outline(s, 410, 320, 0.06, 0)
 })
 onUnmounted(() => window.clearTimeout(timer))
@@ -67,6 +68,7 @@ function role_of(layer: string): string | null {
 }
 function type_layer(layer: string, role: string | null) { if (role) loops.value.forEach((l, k) => { if (l.layer === layer && roles[k] !== 'outline' && !l.crossing_mm) roles[k] = role }) }
 const woods = computed(() => (shop.value?.woods ?? []).map((w) => ({ title: `${w.name}, ${w.density_kg_m3} kg/m³`, value: w.id })))
+const bits_unsaid = ref(false)
 const machines = computed(() => (shop.value?.machines ?? []).map((m) => ({ title: m.name, value: m.id })))
 watch(loops, (now) => {
   for (const k of Object.keys(roles)) delete roles[Number(k)]
@@ -181,6 +183,7 @@ async function make() {
         <p v-else class="ember">The shop has no machine yet, and every cut is checked for one. <router-link to="/shop/machines/new">Choose the machine</router-link></p>
         <v-checkbox v-if="job.kind === 'body'" v-model="job.with_parts" label="Takes a neck, bridge and pickup, still to be measured" />
         <v-checkbox v-model="job.left_handed" label="Left-handed: the piece is mirrored, bought parts are not" />
+        <p v-if="bits_unsaid" class="second">Nobody said yet which bits hang in the shop, so all that are offered are taken. <router-link to="/shop/bits">Look through them</router-link></p>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <button class="go" :disabled="busy || !job.job.trim() || !job.machine || (!!drawing && !chosen.some((c) => c.role === 'outline'))" @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
         <p class="least">The blank, screws at its corners, and a route with settings and reasons come with it. All of it can be changed.</p>

@@ -57,10 +57,25 @@ def _fill_rack(rack: Rack) -> None:
                          settings=Settings(feed_mm_min=3000, plunge_mm_min=800, speed_rpm=18000, depth_of_cut_mm=3.0, stepover_mm=6)), "Ada")
 
 
+_TOLD = {"origin": "told", "on": "2026-03-02"}
+KNOWN = {  # of the demo's bench machine
+    "travel_mm.0": {"origin": "measured", "on": "2026-03-09", "spread": 0.2},
+    "travel_mm.1": {"origin": "measured", "on": "2026-03-09", "spread": 0.2},
+    "touch_plate_mm": {"origin": "measured", "on": "2026-03-02", "spread": 0.01},
+    "index_holes_mm": {"origin": "measured", "on": "2026-03-09", "spread": 0.05},
+    "index_hole_mm": {"origin": "measured", "on": "2026-03-09", "spread": 0.02},
+    **dict.fromkeys(
+        ("travel_mm.2", "nut_clear_mm", "nut_diameter_mm", "edge_finder_mm", "bit_change_mm", "power_w", "rated_rpm"),
+        _TOLD,
+    ),
+}
+
+
 def _fill_machines(machines: Machines) -> None:
     machines.keep_shop("Low Barn", Unit.MM, "Ada")
     for machine in MACHINES:
-        machines.add_as_is(Machine.model_validate(machine), "Ada", "Demo machine")
+        known = KNOWN if machine["id"] == "bench" else {}
+        machines.add_as_is(Machine.model_validate({**machine, "known": known}), "Ada", "Demo machine")
 
 
 def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) -> None:

@@ -31,10 +31,10 @@ class Machines:
         """Return the shop's name and unit, and what it has; named: whether it was ever said."""
         with self._database.transaction() as t:
             row = t.maybe("shop_says")
-            machines = len(t.all("machines"))
+            machines, bits = len(t.all("machines")), len(t.all("rack"))
             jobs = t.one("count_routes", search="")["count"]
         name, unit = (row["name"], row["unit"]) if row else ("", "mm")
-        return {"named": row is not None, "name": name, "unit": unit, "machines": machines, "jobs": jobs}
+        return {"named": row is not None, "name": name, "unit": unit, "machines": machines, "bits": bits, "jobs": jobs}
 
     def keep_shop(self, name: str, unit: Unit, author: str) -> dict[str, Any]:
         """Say what the shop is called and which unit it works in.

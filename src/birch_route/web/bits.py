@@ -19,6 +19,7 @@ from ..core.quantities import Unit
 from ..core.route import Settings, read_route
 from ..core.sequence.renew import stale
 from ..core.vocabulary import CutKind
+from ..service.first_bits import first_bits
 from ..wire.base import Made, Status, Taken
 from ..wire.bits import Asked, BitChoice, BitMatrix, OriginOf, RackRow, Says, StaleRow, TestPlan
 from ..wire.routes import RouteState
@@ -41,6 +42,13 @@ class RackIn(BaseModel):
     spares: Annotated[int, Field(ge=0, le=100)] = 0
     note: Annotated[str, Field(max_length=1000)] = ""
     state: Literal["on_hand", "retired"] = "on_hand"
+
+
+class FirstBitsIn(BaseModel):
+    """Which of the packaged bits hang in the shop."""
+
+    model_config = ConfigDict(extra="forbid")
+    here: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=60)]
 
 
 class NoteIn(BaseModel):
@@ -87,6 +95,14 @@ def keep_bit(body: RackIn, services: S, person: Who) -> list[dict[str, Any]]:
     """Say what a bit of the shop is now."""
     need(person, "edit")
     return services.rack.keep(body.bit, body.model_dump(exclude={"bit"}), person.name)
+
+
+@bits_api.post("/first_bits", **answers(list[RackRow]))
+def say_first_bits(body: FirstBitsIn, services: S, person: Who) -> list[dict[str, Any]]:
+    """Say which of the packaged bits hang in the shop."""
+    need(person, "edit")
+    first_bits(services.database, body.here, person.name)
+    return services.rack.rows()
 
 
 @bits_api.post("/rack/{bit}/notes", **answers(list[RackRow]))

@@ -14,12 +14,13 @@ FigureKind = Literal["length", "rate", "acceleration", "number", "speeds", "plac
 
 
 class OwnShop(Wire):
-    """The shop: named is false until somebody said what it is called."""
+    """The shop: named is false until somebody said what it is called; bits: of how many something was said."""
 
     named: bool
     name: str
     unit: Literal["mm", "inch"]
     machines: int
+    bits: int
     jobs: int
 
 
