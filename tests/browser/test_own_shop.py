@@ -69,7 +69,7 @@ class Empty(Shop):
         self.page.get_by_role("heading", name="Which of these hang in your shop?").wait_for()
         self.page.get_by_label("6 mm flat: ").check()
         self.assertEqual(self.axe(), [])
-        self.page.get_by_role("button", name="These 1 hang here").click()
+        self.page.get_by_role("button", name="This one hangs here").click()
         self.page.get_by_role("heading", name="The rack").wait_for()
         self.assertEqual([b["id"] for b in self.server.call("GET", "/api/shop")[1]["bits"]], ["flat6"])
         self.page.get_by_role("button", name="Hang another bit on the rack").click()

@@ -6,6 +6,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
 import zipfile
 from datetime import UTC, datetime, timedelta
@@ -100,6 +101,17 @@ class Backup(unittest.TestCase):
             t.do("add_migration", number=newest_migration() + 1, name="of_tomorrow")
         with self.assertRaisesRegex(StoreError, "Update the program"):
             migrate(database)
+
+    def test_a_database_that_workers_are_at_is_refused_and_the_file_is_for_its_owner_only(self):
+        self.assertEqual(self.file.stat().st_mode & 0o777, 0o600)
+        until = time.monotonic() + 90
+        while time.monotonic() < until:  # a worker says that it lives once its kernels are compiled
+            with self.full.transaction() as t:
+                if t.one("workers_alive", seconds=10)["count"]:
+                    break
+            time.sleep(0.2)
+        with self.assertRaisesRegex(StoreError, "works on this database"):
+            restore(self.full, self.file)
 
     def test_sessions_links_and_what_is_made_again_stay_out(self):
         names = {t.name for t in read_manifest(self.file).tables}

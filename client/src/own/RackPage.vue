@@ -28,6 +28,10 @@ async function act(make: () => Promise<void>) {
   }
 }
 onMounted(() => act(async () => { [rows.value, own.value, shop.value] = await Promise.all([api.rack(), api.own_shop(), api.shop()]) }))
+const hangs = computed(() => {
+  if (!ticked.value.length) return 'None of them hangs here'
+  return ticked.value.length === 1 ? 'This one hangs here' : `These ${ticked.value.length} hang here`
+})
 const say_first = () => act(async () => {
   rows.value = await api.first_bits(ticked.value)
   own.value = await api.own_shop()
@@ -55,7 +59,7 @@ const sizes = (r: RackRow) => (
       <ul class="ticks">
         <li v-for="r in rows" :key="r.bit.id"><v-checkbox v-model="here[r.bit.id]" :label="`${r.bit.name}: ${sizes(r)}`" hide-details /></li>
       </ul>
-      <p class="acts"><button class="go" @click="say_first">{{ ticked.length ? `These ${ticked.length} hang here` : 'None of them hangs here' }}</button>
+      <p class="acts"><button class="go" @click="say_first">{{ hangs }}</button>
         <button class="plain" @click="tick_all(true)">Tick all</button></p>
     </template>
     <div v-else-if="row" class="two">
@@ -79,9 +83,9 @@ const sizes = (r: RackRow) => (
 .ticks { list-style: none; padding: 0; margin: 12px 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(380px, 1fr)); }
 .acts { display: flex; gap: 20px; align-items: center; }
 .two { display: grid; grid-template-columns: 1fr 1fr; gap: 40px; margin-top: 14px; }
-.two section { display: flex; flex-direction: column; gap: 8px; align-items: flex-start; }
-.two section > * { width: 100%; }
-.two section > .cure, .two section > a { width: auto; }
+.two > section { display: flex; flex-direction: column; gap: 8px; align-items: flex-start; }
+.two > section > * { width: 100%; }
+.two > section > .cure, .two > section > a { width: auto; }
 .ember { color: var(--ember); }
 @media (max-width: 900px) { .two { grid-template-columns: 1fr; } .ticks { grid-template-columns: 1fr; } }
 </style>

@@ -68,6 +68,7 @@ def back_up(database: Database, path: Path) -> Manifest:
             manifest = Manifest(datetime.now(UTC).isoformat(timespec="seconds"), migration, tables)
             out.writestr("manifest.json", json.dumps(_data(manifest), indent=1))
         read_manifest(unfinished)
+        unfinished.chmod(0o600)  # all of the shop is in it
         os.replace(unfinished, path)
     except OSError as exc:
         raise StoreError(f"The backup could not be written to {path}: {exc.strerror or exc}.") from exc
@@ -91,6 +92,7 @@ def restore(database: Database, path: Path) -> Manifest:
         )
     with zipfile.ZipFile(path) as file, database.transaction() as t:
         t.do("lock_upkeep")
+        _refuse_at_work(t)
         _clear_if_empty(t)
         apply_migrations(t, manifest.migration)
         order = [name for name, _ in _tables(t)]
@@ -211,6 +213,12 @@ def _clear_if_empty(t: Transaction) -> None:
     names = {r["name"] for r in t.all("table_columns") if not r["name"].startswith(QUEUE)}
     for name in sorted(names):
         t.connection.execute(SQL("drop table if exists {} cascade").format(Identifier(name)))
+
+
+def _refuse_at_work(t: Transaction) -> None:
+    """Raise StoreError where workers are at work on the database."""
+    if t.one("has_table", name="procrastinate_workers")["there"] and t.one("workers_alive", seconds=30)["count"]:
+        raise StoreError("Birch Route works on this database. Stop it everywhere, wait half a minute, then restore.")
 
 
 def _set_counters(t: Transaction) -> None:

@@ -76,3 +76,8 @@ select * from machine_note order by id;
 -- name: try_take_up -> one
 -- Whether this worker is the one that takes up what others left, until the transaction ends.
 select pg_try_advisory_xact_lock(841701, hashtext(%(queue)s)) as mine;
+
+-- name: workers_alive -> one
+-- How many workers have shown that they live within the last seconds.
+select count(*)::int as count from procrastinate_workers
+where last_heartbeat > now() - make_interval(secs => %(seconds)s);
