@@ -52,6 +52,9 @@ class Figures(unittest.TestCase):
         self.assertEqual(len(assumed(told)), len(assumed(BENCH)) - 1)
         self.assertTrue(is_missing(BELT, BY_NAME["touch_plate_mm"]))
         self.assertFalse(is_missing(BENCH, BY_NAME["touch_plate_mm"]))
+        for shoe in (None, 120.0):
+            with_shoe = BENCH.model_copy(update={"shoe_diameter_mm": shoe})
+            self.assertEqual(is_missing(with_shoe, BY_NAME["shoe_up_mm"]), shoe is None)
 
     def test_a_measured_figure_asks_again_after_its_days_and_a_told_one_never(self):
         today, days = date(2026, 11, 30), figures()["machine_spans"]["measured_again_days"]

@@ -122,6 +122,7 @@ FIGURES: tuple[Figure, ...] = (
     Figure("chords", "runs arcs as short straight moves", Group.MOTION, Kind.CHOICE,
            "Else what keeps it on the circle limits its feed in an arc.", ("minutes", "feed in arcs")),
 )
+BELONGS = {"shoe_up_mm": "shoe_diameter_mm", "index_hole_mm": "index_holes_mm"}  # without that it means nothing
 BY_NAME = {f.name: f for f in FIGURES}
 
 
@@ -140,7 +141,10 @@ def known(machine: Machine, name: str) -> Known:
 
 
 def is_missing(machine: Machine, figure: Figure) -> bool:
-    """Return whether a figure that may be missing is."""
+    """Return whether a figure that may be missing is, or what it belongs to."""
+    of = BELONGS.get(figure.name)
+    if of is not None:
+        return is_missing(machine, BY_NAME[of])
     value = value_of(machine, figure.name)
     return figure.may_be_missing and (value is None or value == [])
 
