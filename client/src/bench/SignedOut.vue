@@ -1,7 +1,18 @@
+<script setup lang="ts">
+import { useRoute } from 'vue-router'
+
+const route = useRoute()
+const WHY: Record<string, string> = {
+  link: 'This link was used already, or is too old: each works once, within twelve hours.',
+  wait: 'Too many links that are none were tried from here. Wait a minute, then open yours.',
+}
+</script>
+
 <template>
   <main class="out">
     <h1>Birch Route</h1>
-    <p class="word">You are not signed in here. Open the sign-in link that <b>./birch demo</b> printed where it was started. Each link works once; start again for a new one.</p>
+    <p class="word">{{ WHY[String(route.query.why ?? '')] ?? 'You are not signed in here.' }}</p>
+    <p class="word">Ask a planner of the shop for a link, or open the one that <b>./birch start</b> or <b>./birch demo</b> printed where it was started; started again, it prints a new one.</p>
   </main>
 </template>
 

@@ -10,12 +10,9 @@ from pathlib import Path
 
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import FileResponse, JSONResponse, RedirectResponse
+from fastapi.responses import FileResponse, JSONResponse
 
 from ..core.errors import BirchError
-from ..service.people import NotAllowedError
-from ..wire.base import Status
-from .answers import answers
 from .api import api
 from .backups import backups_api
 from .bits import bits_api
@@ -24,8 +21,9 @@ from .errors import on_bad_request, on_birch_error
 from .jigs import jigs_api
 from .machines import machines_api
 from .people import people_api
-from .services import COOKIE, Services
+from .services import Services
 from .shop import shop_api
+from .sign_in import sign_in_api
 
 HEADERS = {
     "Content-Security-Policy": "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; script-src 'self'; "
@@ -69,23 +67,7 @@ def make_app(url: str, client: Path, hosts: tuple[str, ...] = ("127.0.0.1", "loc
             response.headers.setdefault(name, value)
         return response
 
-    @app.get("/sign-in", status_code=303, response_class=RedirectResponse)
-    def sign_in(token: str) -> Response:
-        try:
-            session = services.people.sign_in(token)
-        except NotAllowedError:
-            return RedirectResponse("/signed-out?why=link", status_code=303)
-        response = RedirectResponse("/", status_code=303)
-        response.set_cookie(COOKIE, session, httponly=True, samesite="strict", max_age=30 * 86400)
-        return response
-
-    @app.post("/api/sign-out", **answers(Status))
-    def sign_out(request: Request) -> Response:
-        services.people.sign_out(request.cookies.get(COOKIE, ""))
-        response = JSONResponse({"status": "signed out"})
-        response.delete_cookie(COOKIE)
-        return response
-
+    app.include_router(sign_in_api)
     app.include_router(api)
     app.include_router(drawings)
     app.include_router(shop_api)

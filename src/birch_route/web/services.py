@@ -26,6 +26,7 @@ from ..service.wood_stock import WoodStock
 from ..store.database import Database
 from ..store.plans import PlanShelf
 from .news import News
+from .tries import Tries
 
 COOKIE = "birch_session"
 
@@ -55,6 +56,7 @@ class Services:
         self.shop_floor = ShopFloor(self.database)
         self.rack = Rack(self.database)
         self.run_book = RunBook(self.database, self.rack)
+        self.tries = Tries()
         self.backups = Backups(self.database, backup_folder())
         self.news = News(url)
 
