@@ -115,7 +115,7 @@ class LiveServer:
             return answer.status, data
         return answer.status, raw
 
-    def proof(self, digest: str, seconds: float = 60) -> dict[str, Any]:
+    def proof(self, digest: str, seconds: float = 180) -> dict[str, Any]:
         """Wait for a proof."""
         deadline = time.monotonic() + seconds
         while time.monotonic() < deadline:

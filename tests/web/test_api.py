@@ -153,7 +153,7 @@ class Robust(unittest.TestCase):
         made = server.call("POST", "/api/routes?measured_here=true", body)[1]
         for pid in server.pids("jobs.worker"):
             os.kill(pid, signal.SIGKILL)
-        self.assertTrue(server.proof(made["hash"], 60)["report"]["operations"])
+        self.assertTrue(server.proof(made["hash"], 180)["report"]["operations"])
         edited = server.call("POST", f"/api/routes/{made['route']}/edits", {"revision": 1, "edits": [put(FEED, 3100)]})[1]
         database = int(next(server.folder.rglob("postmaster.pid")).read_text().split()[0])
         os.kill(database, signal.SIGKILL)

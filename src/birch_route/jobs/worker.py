@@ -17,7 +17,7 @@ from ..store.database import Database
 from . import tasks
 from .queue import LIVE, QUEUES, make_app
 
-BEAT_S, GONE_S = 1.0, 10.0  # between heartbeats; a worker without one for so long is gone
+BEAT_S, GONE_S = 1.0, 20.0  # between heartbeats; a worker without one for so long is gone
 LOOK_S, LATE_S = 2.0, 2.0  # between looks for what others left; a look so late says nothing
 
 
