@@ -91,7 +91,8 @@ class Boards(unittest.TestCase):
         turned = changed(route_named("siskin_neck_face"), {"do": "turn_over"})
         both, alone = board_for(turned, ["front", "back"], RACK), board_for(turned, "back", RACK)
         told = say(next(w for w in both.jig.works_with if w.startswith("Station 2 (")))
-        dx, dy = (float(told.split(f"{axis} ")[1].split(",")[0].split(" ")[0].replace("−", "-")) for axis in ("X", "Y"))
+        after = (told.split(f"{axis} ")[1].split(",")[0].split(" ")[0] for axis in ("X", "Y"))
+        dx, dy = (float(number.replace("−", "-")) for number in after)
         for id_ in ("pilots", "pin_holes"):
             np.testing.assert_allclose(feature(both, f"{id_}_2").points, np.array(feature(alone, id_).points) + [dx, dy], atol=0.02)
         solids = [s for s in resolve(both).solids.values() if s.kind != "outline"]

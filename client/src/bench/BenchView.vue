@@ -82,7 +82,8 @@ watch(search, () => void load())
     <div v-if="asked && !rows.length" class="none">
       <p v-if="!search && shop && !shop.machines" class="word">The shop is empty: no name, no machine, no job.
         <router-link class="go" to="/shop">Begin with the shop</router-link></p>
-      <p v-else class="word">{{ search ? `No job has “${search}” in its name.` : 'No jobs yet. Bring in a route file; three stand in the examples folder.' }}</p>
+      <p v-else
+        class="word">{{ search ? `No job has “${search}” in its name.` : 'No jobs yet. Bring in a route file; three stand in the examples folder.' }}</p>
     </div>
     <button v-if="rows.length < count" class="plain" @click="load(true)">{{ count - rows.length }} more</button>
   </main>

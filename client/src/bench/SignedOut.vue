@@ -12,7 +12,9 @@ const WHY: Record<string, string> = {
   <main class="out">
     <h1>Birch Route</h1>
     <p class="word">{{ WHY[String(route.query.why ?? '')] ?? 'You are not signed in here.' }}</p>
-    <p class="word">Ask a planner of the shop for a link, or open the one that <b>./birch start</b> or <b>./birch demo</b> printed where it was started; started again, it prints a new one.</p>
+    <p
+      class="word">Ask a planner of the shop for a link, or open the one that <b>./birch start</b> or <b>./birch
+      demo</b> printed where it was started; started again, it prints a new one.</p>
   </main>
 </template>
 

@@ -11,26 +11,37 @@ onMounted(async () => { kept.value = await api.backups().catch(() => null) })
 async function make() {
   wrong.value = ''
   busy.value = true
-  try { kept.value = await api.make_backup() } catch (error) { wrong.value = (error as Error).message } finally { busy.value = false }
+  try {
+    kept.value = await api.make_backup()
+  } catch (error) { wrong.value = (error as Error).message } finally { busy.value = false }
 }
 const at = (text: string) => (
-  new Date(text).toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' }))
-const size = (bytes: number) => (bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
+  new Date(text).toLocaleString('en-GB', {
+    day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit',
+  }))
+const size = (bytes: number) => (
+  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`)
 </script>
 
 <template>
   <section v-if="kept" aria-label="Backup">
     <h2>Backup</h2>
-    <p class="second">One a day makes itself while Birch Route runs; the newest seven days and four weeks before them are kept, on this computer only. Copy one to another place now and then.</p>
+    <p
+      class="second">One a day makes itself while Birch Route runs; the newest seven days and four weeks before them
+      are kept, on this computer only. Copy one to another place now and then.</p>
     <ul>
-      <li v-for="b in kept.kept" :key="b.name"><span>{{ at(b.made_at) }}</span><span class="second">{{ size(b.bytes) }}</span>
+      <li v-for="b in kept.kept" :key="b.name"><span>{{ at(b.made_at) }}</span>
+        <span class="second">{{ size(b.bytes) }}</span>
         <a class="plain" :href="`/api/backups/${b.name}`" download>Take a copy</a></li>
     </ul>
     <p v-if="!kept.kept.length" class="least">None yet.</p>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-    <p class="acts"><button class="cure" :disabled="busy" @click="make">{{ busy ? 'Being made' : 'Make one now' }}</button>
+    <p class="acts"><button class="cure" :disabled="busy"
+      @click="make">{{ busy ? 'Being made' : 'Make one now' }}</button>
       <a class="plain" href="/api/open_files" download>The whole shop as open files</a></p>
-    <p class="least">To put one back: stop Birch Route, then <b>./birch restore FILE</b> into an empty shop. They lie in {{ kept.folder }}.</p>
+    <p
+      class="least">To put one back: stop Birch Route, then <b>./birch restore FILE</b> into an empty shop. They lie
+      in {{ kept.folder }}.</p>
   </section>
 </template>
 

@@ -88,13 +88,15 @@ const day = (text: string) => (
       persistent-hint placeholder="–" persistent-placeholder :error-messages="wrong"
       @change="(e: Event) => read((e.target as HTMLInputElement).value)"
     />
-    <p v-if="figure.missing && !figure.may_be_missing" class="second">It means nothing until what it belongs to is there.</p>
+    <p v-if="figure.missing && !figure.may_be_missing"
+      class="second">It means nothing until what it belongs to is there.</p>
     <p v-if="refused" class="ember" role="alert">{{ refused }}
       <span v-if="at.stale">Open the page again to see it.</span></p>
     <template v-if="!figure.missing">
       <div class="choice" role="radiogroup" aria-label="How it is known">
         <button
-          v-for="o in ORIGINS" :key="o.origin" role="radio" :aria-checked="(figure.known.origin ?? 'assumed') === o.origin"
+          v-for="o in ORIGINS" :key="o.origin" role="radio" :aria-checked="(figure.known.origin ?? 'assumed') ===
+          o.origin"
           :class="{ on: (figure.known.origin ?? 'assumed') === o.origin }" @click="say_origin(o.origin)"
         >{{ o.words }}</button>
       </div>

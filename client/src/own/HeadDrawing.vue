@@ -6,7 +6,8 @@ import type { Machine } from '../api/types'
 const props = defineProps<{ machine: Machine; figure?: string }>()
 const HIGH = 196
 const m = computed(() => props.machine)
-const k = computed(() => (HIGH - 30) / (m.value.nut_clear_mm + m.value.nut_length_mm + (m.value.waste_board_mm ?? 18) + 30))
+const tall_mm = computed(() => m.value.nut_clear_mm + m.value.nut_length_mm + (m.value.waste_board_mm ?? 18) + 30)
+const k = computed(() => (HIGH - 30) / tall_mm.value)
 const ground = computed(() => HIGH - (m.value.waste_board_mm ?? 18) * k.value - 6)
 const nut = computed(() => ground.value - m.value.nut_clear_mm * k.value)
 const nose = computed(() => nut.value - m.value.nut_length_mm * k.value)
@@ -20,7 +21,8 @@ const board_words = computed(() => ((m.value.waste_board_mm ?? 18) * k.value > 1
 </script>
 
 <template>
-  <svg width="220" :height="HIGH" viewBox="-110 0 220 196" role="img" aria-label="Spindle, nut and waste board from the side">
+  <svg width="220" :height="HIGH" viewBox="-110 0 220 196" role="img"
+    aria-label="Spindle, nut and waste board from the side">
     <rect
       :x="-(m.spindle_diameter_mm / 2) * k" :y="4" :width="m.spindle_diameter_mm * k" :height="Math.max(2, nose - 4)"
       fill="var(--bed)" :stroke="lit('spindle_diameter_mm')" stroke-width="1.4"
@@ -33,7 +35,8 @@ const board_words = computed(() => ((m.value.waste_board_mm ?? 18) * k.value > 1
       :x="-(m.nut_diameter_mm / 2) * k" :y="nose" :width="m.nut_diameter_mm * k" :height="nut - nose"
       fill="#6c655b" :stroke="lit('nut_diameter_mm', 'nut_length_mm')" stroke-width="1.6"
     />
-    <rect x="-104" :y="ground" width="208" :height="HIGH - 6 - ground" fill="var(--pale)" :stroke="lit('waste_board_mm')" />
+    <rect x="-104" :y="ground" width="208" :height="HIGH - 6 - ground" fill="var(--pale)"
+      :stroke="lit('waste_board_mm')" />
     <text x="-100" :y="HIGH - 10" font-size="11" fill="#4f4840">{{ board_words }}</text>
     <path
       :d="`M62 ${nut}V${ground}M57 ${nut}h10M57 ${ground}h10`" fill="none" stroke-width="1.2"

@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 import type { Known } from '../api/types'
 
-/** How a figure of a machine is known: a full dash where it was measured, a hollow one where told, dots where assumed. */
+/** How a figure of a machine is known: a full dash where it was measured, a hollow one where told, dots where
+ *  assumed. */
 const props = defineProps<{ known: Known; old?: boolean }>()
 const WORDS = { measured: 'Measured', told: 'Told', assumed: 'Only assumed' } as const
 const origin = computed(() => props.known.origin ?? 'assumed')

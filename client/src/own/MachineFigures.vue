@@ -39,7 +39,9 @@ section.bed, section.motion { grid-column: 1 / -1; }
 section { border-top: 1px solid var(--rule); padding-top: 8px; }
 section.bed { display: grid; grid-template-columns: auto 1fr; gap: 0 24px; }
 section.bed h2, section.motion h2 { grid-column: 1 / -1; }
-ul { list-style: none; padding: 0; margin: 6px 0 0; display: grid; grid-template-columns: repeat(2, 1fr); gap: 2px 14px; }
+ul {
+  list-style: none; padding: 0; margin: 6px 0 0; display: grid; grid-template-columns: repeat(2, 1fr); gap: 2px 14px;
+}
 .motion ul { grid-template-columns: repeat(3, 1fr); }
 .bed ul { align-content: start; }
 li button { width: 100%; min-height: 44px; padding: 3px 6px; display: block; border-radius: 2px; }
@@ -48,6 +50,9 @@ li .here { background: var(--moss-tint); }
 .value { display: flex; gap: 8px; align-items: center; }
 .value b { overflow-wrap: anywhere; }
 li .second { display: block; font-size: 13px; line-height: 1.2; }
-@media (max-width: 1100px) { section.bed { grid-template-columns: 1fr; } .motion ul { grid-template-columns: repeat(2, 1fr); } }
+@media (max-width: 1100px) {
+  section.bed { grid-template-columns: 1fr; }
+  .motion ul { grid-template-columns: repeat(2, 1fr); }
+}
 @media (max-width: 700px) { .all { grid-template-columns: 1fr; } }
 </style>

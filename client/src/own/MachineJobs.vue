@@ -3,7 +3,8 @@ import { ref } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import { at, open_machine, put_back } from './machine'
 
-/** The jobs a machine reaches, and what it was before. A job keeps the figures it has until it is given the new ones. */
+/** The jobs a machine reaches, and what it was before. A job keeps the figures it has until it is given the new
+ *  ones. */
 const wrong = ref('')
 const busy = ref(0)
 const day = (text: string) => (
@@ -27,17 +28,24 @@ async function give(route: number) {
     <section>
       <h2>Jobs on this machine</h2>
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-      <p v-if="!at.state.reaches.length" class="second">None yet. A new job asks which machine it is for; a job that is there is moved on its Shop page.</p>
+      <p v-if="!at.state.reaches.length"
+        class="second">None yet. A new job asks which machine it is for; a job that is there is moved on its Shop
+        page.</p>
       <ul>
         <li v-for="r in at.state.reaches" :key="r.route">
           <div class="job"><router-link :to="`/routes/${r.route}/route`">{{ r.name }}</router-link>
-            <span class="second">{{ r.differs.length ? `${r.differs.length} figures are other than here` : 'has these figures' }}</span>
-            <button v-if="r.differs.length" class="cure" :disabled="busy > 0" @click="give(r.route)">Give it these figures</button></div>
+            <span
+              class="second">{{ r.differs.length ? `${r.differs.length} figures are other than here` : 'has these figures' }}</span>
+            <button v-if="r.differs.length" class="cure" :disabled="busy > 0"
+              @click="give(r.route)">Give it these figures</button></div>
           <details v-if="r.differs.length"><summary>What differs</summary>
-            <p v-for="d in r.differs" :key="d.name">{{ d.words }}: {{ d.before }} there, <b>{{ d.after }}</b> here</p></details>
+            <p v-for="d in r.differs" :key="d.name">{{ d.words }}: {{ d.before }} there, <b>{{ d.after }}</b> here</p>
+              </details>
         </li>
       </ul>
-      <p class="least">Giving new figures makes a new revision of the job, which is checked again. What was released before keeps its own.</p>
+      <p
+        class="least">Giving new figures makes a new revision of the job, which is checked again. What was released
+        before keeps its own.</p>
     </section>
     <section>
       <h2>What it was</h2>
@@ -53,7 +61,9 @@ async function give(route: number) {
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: 1fr 1fr; gap: 40px; padding: 8px 34px 24px; overflow-y: auto; height: 100%; }
+.two {
+  display: grid; grid-template-columns: 1fr 1fr; gap: 40px; padding: 8px 34px 24px; overflow-y: auto; height: 100%;
+}
 ul { list-style: none; padding: 0; margin: 6px 0; }
 li { border-top: 1px solid var(--rule); padding: 8px 0; }
 .job { display: flex; gap: 14px; align-items: center; flex-wrap: wrap; }

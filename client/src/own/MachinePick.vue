@@ -28,7 +28,8 @@ async function made(act: () => Promise<{ machine: string }>) {
     await router.push(`/shop/machines/${(await act()).machine}`)
   } catch (error) { wrong.value = (error as Error).message } finally { busy.value = false }
 }
-const start = (kind: KindRow) => made(() => api.add_machine({ name: name.value.trim() || kind.machine.name, kind: kind.machine.id }))
+const start = ({ machine }: KindRow) => (
+  made(() => api.add_machine({ name: name.value.trim() || machine.name, kind: machine.id })))
 async function bring(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0]
   if (!chosen) return
@@ -36,10 +37,11 @@ async function bring(event: Event) {
   else await made(async () => api.bring_machine(await chosen.text()))
   if (file.value) file.value.value = ''
 }
+const turns = (k: KindRow) => `${grouped(k.machine.least_rpm)} to ${grouped(k.machine.greatest_rpm)} rpm`
 const says = (k: KindRow) => [
   k.machine.speeds_rpm?.length
-    ? `Dial with ${k.machine.speeds_rpm.length} steps, ${grouped(k.machine.least_rpm)} to ${grouped(k.machine.greatest_rpm)} rpm`
-    : `Spindle ${grouped(k.machine.least_rpm)} to ${grouped(k.machine.greatest_rpm)} rpm`,
+    ? `Dial with ${k.machine.speeds_rpm.length} steps, ${turns(k)}`
+    : `Spindle ${turns(k)}`,
   `${grouped(k.machine.power_w)} W, feeds to ${rate(k.machine.greatest_feed_mm_min)} ${rate_unit.value}`,
   k.machine.dialect.changer_slots ? `${k.machine.dialect.changer_slots} bits in a changer` : 'bits put in by hand',
   `programs in ${k.machine.dialect.inch ? 'inches' : 'mm'}, ${k.machine.dialect.arcs ? 'with arcs' : 'lines only'}`,
@@ -51,7 +53,9 @@ const says = (k: KindRow) => [
   <main class="pick">
     <TopNav />
     <h1>Which machine stands in your shop?</h1>
-    <p class="word lead">Take the nearest one. You change what is different, and measure the rest when you like. Until then every figure is assumed, and says so.</p>
+    <p
+      class="word lead">Take the nearest one. You change what is different, and measure the rest when you like. Until
+      then every figure is assumed, and says so.</p>
     <v-text-field v-model="name" label="What you call it" class="name" maxlength="80" />
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <div class="kinds">
@@ -65,7 +69,8 @@ const says = (k: KindRow) => [
     </div>
     <p class="ways">
       <button class="plain" @click="file?.click()">Bring in a machine's file</button>
-      <input ref="file" type="file" accept=".json,application/json" class="visually-hidden" aria-label="Machine's file" tabindex="-1" @change="bring">
+      <input ref="file" type="file" accept=".json,application/json" class="visually-hidden" aria-label="Machine's file"
+        tabindex="-1" @change="bring">
       <span class="second">None of these? Take the nearest: each figure can be changed.</span>
     </p>
   </main>
@@ -81,6 +86,8 @@ const says = (k: KindRow) => [
 .kinds h2 { margin: 6px 0 2px; }
 .kinds .cure { margin-top: 10px; min-height: 36px; }
 .bed { display: flex; align-items: flex-end; }
-.ways { border-top: 1px solid var(--rule); margin-top: 20px; padding-top: 12px; display: flex; gap: 24px; flex-wrap: wrap; }
+.ways {
+  border-top: 1px solid var(--rule); margin-top: 20px; padding-top: 12px; display: flex; gap: 24px; flex-wrap: wrap;
+}
 .ember { color: var(--ember); }
 </style>

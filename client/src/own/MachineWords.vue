@@ -57,43 +57,68 @@ const tint = (text: string) => (/^[(;]/.test(text) ? 'note' : '')
   <div class="words">
     <form @submit.prevent="keep((now) => ({ ...now, dialect: draft }))">
       <h2>How a program begins and ends</h2>
-      <p>Lengths are <select :value="draft.inch ? 'inch' : 'mm'" aria-label="Unit of the program" @change="(e) => put('inch', input(e) === 'inch')">
+      <p>Lengths are <select :value="draft.inch ? 'inch' : 'mm'" aria-label="Unit of the program"
+        @change="(e) => put('inch', input(e) === 'inch')">
         <option value="mm">mm, G21</option><option value="inch">inches, G20</option></select>
-        with <input class="few" :value="draft.decimals" aria-label="Digits after the point" inputmode="numeric" @change="(e) => number('decimals', e)"> digits after the point.
-        A line with % <select :value="draft.percent ? 'yes' : 'no'" aria-label="A line with % around it" @change="(e) => put('percent', yes(e))">
+        with <input class="few" :value="draft.decimals" aria-label="Digits after the point" inputmode="numeric"
+          @change="(e) => number('decimals', e)"> digits after the point.
+        A line with % <select :value="draft.percent ? 'yes' : 'no'" aria-label="A line with % around it"
+          @change="(e) => put('percent', yes(e))">
           <option value="no">does not stand</option><option value="yes">stands</option></select> before and after it.
-        It ends with <select :value="draft.end_word" aria-label="Word that ends a program" @change="(e) => put('end_word', input(e) as Dialect['end_word'])">
+        It ends with <select :value="draft.end_word" aria-label="Word that ends a program"
+          @change="(e) => put('end_word', input(e) as Dialect['end_word'])">
           <option>M30</option><option>M2</option></select>.</p>
-      <p>Notes stand <select :value="draft.semicolon_comments ? 'yes' : 'no'" aria-label="How notes stand" @change="(e) => put('semicolon_comments', yes(e))">
+      <p>Notes stand <select :value="draft.semicolon_comments ? 'yes' : 'no'" aria-label="How notes stand"
+        @change="(e) => put('semicolon_comments', yes(e))">
         <option value="no">in round brackets</option><option value="yes">after a semicolon</option></select>.
-        Lines are <select :value="draft.line_numbers ? 'yes' : 'no'" aria-label="Line numbers" @change="(e) => put('line_numbers', yes(e))">
+        Lines are <select :value="draft.line_numbers ? 'yes' : 'no'" aria-label="Line numbers"
+          @change="(e) => put('line_numbers', yes(e))">
           <option value="no">not numbered</option><option value="yes">numbered by 10</option></select>
-        and close with <select :value="draft.line_ending" aria-label="How lines close" @change="(e) => put('line_ending', input(e) as Dialect['line_ending'])">
+        and close with <select :value="draft.line_ending" aria-label="How lines close"
+          @change="(e) => put('line_ending', input(e) as Dialect['line_ending'])">
           <option value="lf">a feed</option><option value="crlf">return and feed</option></select>.</p>
       <h2>Bit, spindle and extraction</h2>
-      <p>Bits are changed by <select :value="draft.change_word ? 'yes' : 'no'" aria-label="How bits are changed" @change="(e) => changes(yes(e))">
+      <p>Bits are changed by <select :value="draft.change_word ? 'yes' : 'no'" aria-label="How bits are changed"
+        @change="(e) => changes(yes(e))">
         <option value="no">a stop, M0, and a hand</option><option value="yes">the word M6</option></select>.
-        <template v-if="draft.change_word">Its changer has <input class="few" :value="draft.changer_slots ?? ''" placeholder="no" aria-label="Slots of the changer" inputmode="numeric" @change="(e) => number_or_none('changer_slots', e)"> slots.
-          The next bit is <select :value="draft.preselect ? 'yes' : 'no'" aria-label="Next bit called ahead" @change="(e) => put('preselect', yes(e))">
-            <option value="no">not called ahead</option><option value="yes">called ahead</option></select>.</template></p>
-      <p>The speed is <select :value="draft.speed_word ? 'yes' : 'no'" aria-label="How the speed is set" @change="(e) => put('speed_word', yes(e))">
+        <template v-if="draft.change_word">Its changer has <input class="few" :value="draft.changer_slots ?? ''"
+          placeholder="no" aria-label="Slots of the changer" inputmode="numeric"
+          @change="(e) => number_or_none('changer_slots', e)"> slots.
+          The next bit is <select :value="draft.preselect ? 'yes' : 'no'" aria-label="Next bit called ahead"
+            @change="(e) => put('preselect', yes(e))">
+            <option value="no">not called ahead</option><option value="yes">called ahead</option></select>.</template>
+              </p>
+      <p>The speed is <select :value="draft.speed_word ? 'yes' : 'no'" aria-label="How the speed is set"
+        @change="(e) => put('speed_word', yes(e))">
         <option value="yes">written, S</option><option value="no">set by hand on a dial</option></select>.
-        After M3 it waits <input class="few" :value="draft.warm_up_s" aria-label="Seconds to wait for the spindle" inputmode="decimal" @change="(e) => number('warm_up_s', e)"> s.
-        Extraction is switched <select :value="draft.extraction ? 'yes' : 'no'" aria-label="Extraction" @change="(e) => put('extraction', yes(e))">
+        After M3 it waits <input class="few" :value="draft.warm_up_s" aria-label="Seconds to wait for the spindle"
+          inputmode="decimal" @change="(e) => number('warm_up_s', e)"> s.
+        Extraction is switched <select :value="draft.extraction ? 'yes' : 'no'" aria-label="Extraction"
+          @change="(e) => put('extraction', yes(e))">
           <option value="no">by hand</option><option value="yes">by M8 and M9</option></select>.</p>
       <h2>Moves</h2>
       <p>Arcs are <select :value="draft.arcs ? 'yes' : 'no'" aria-label="Arcs" @change="(e) => put('arcs', yes(e))">
-        <option value="yes">G2 and G3 with I and J</option><option value="no">written as short straight moves</option></select>.</p>
+        <option value="yes">G2 and G3 with I and J</option><option value="no">written as short straight moves</option>
+          </select>.</p>
       <h2>Files</h2>
-      <p>One file for each <select :value="draft.split" aria-label="One file for each" @change="(e) => put('split', input(e) as Dialect['split'])">
-        <option value="per_setup">setup</option><option value="per_bit">bit</option><option value="per_operation">operation</option></select>,
-        ending in <input class="some" :value="draft.extension" aria-label="Ending of a file's name" @change="(e) => put('extension', input(e).trim())">,
-        its name at most <input class="few" :value="draft.name_length" aria-label="Letters of a file's name" inputmode="numeric" @change="(e) => number('name_length', e)"> letters.
-        No file over <input class="some" :value="draft.largest_kb ?? ''" placeholder="any" aria-label="Largest file in kB" inputmode="numeric" @change="(e) => number_or_none('largest_kb', e)"> kB: it is split between two operations.</p>
+      <p>One file for each <select :value="draft.split" aria-label="One file for each"
+        @change="(e) => put('split', input(e) as Dialect['split'])">
+        <option value="per_setup">setup</option><option value="per_bit">bit</option>
+          <option value="per_operation">operation</option></select>,
+        ending in <input class="some" :value="draft.extension" aria-label="Ending of a file's name"
+          @change="(e) => put('extension', input(e).trim())">,
+        its name at most <input class="few" :value="draft.name_length" aria-label="Letters of a file's name"
+          inputmode="numeric" @change="(e) => number('name_length', e)"> letters.
+        No file over <input class="some" :value="draft.largest_kb ?? ''" placeholder="any"
+          aria-label="Largest file in kB" inputmode="numeric"
+          @change="(e) => number_or_none('largest_kb', e)"> kB: it is split between two operations.</p>
       <div class="acts">
-        <button class="go" type="submit" :disabled="!changed || reading || wrong.length > 0 || at.busy">{{ reading ? 'Reading back' : 'Keep these words' }}</button>
-        <button v-if="changed" class="plain" type="button" @click="draft = { ...at.state!.machine.dialect }">Put back</button>
-        <a class="plain" :href="`/api/machines/${at.state!.machine.id}/file`" download>Hand the machine out as a file</a>
+        <button class="go" type="submit"
+          :disabled="!changed || reading || wrong.length > 0 || at.busy">{{ reading ? 'Reading back' : 'Keep these words' }}</button>
+        <button v-if="changed" class="plain" type="button"
+          @click="draft = { ...at.state!.machine.dialect }">Put back</button>
+        <a class="plain" :href="`/api/machines/${at.state!.machine.id}/file`"
+          download>Hand the machine out as a file</a>
       </div>
       <p v-if="at.wrong" class="ember" role="alert">{{ at.wrong }}</p>
     </form>
@@ -102,15 +127,19 @@ const tint = (text: string) => (/^[(;]/.test(text) ? 'note' : '')
       <p class="second">A plate with a hole, a pocket and its outline. It changes as you type.</p>
       <div class="told" aria-live="polite">
         <p v-if="reading" class="second">Reading back</p>
-        <p v-for="w in wrong" v-else-if="wrong.length" :key="w" class="ember">{{ w }} What cannot be read back is not kept.</p>
+        <p v-for="w in wrong" v-else-if="wrong.length" :key="w"
+          class="ember">{{ w }} What cannot be read back is not kept.</p>
         <p v-else-if="sample"><b>{{ sample.files.reduce((n, f) => n + f.count, 0) }} lines, all understood.</b>
-          The wood agrees{{ sample.difference_mm < 0.001 ? '' : ` within ${fine(sample.difference_mm)}` }}. Longest line {{ sample.longest }} letters.</p>
+          The wood agrees{{ sample.difference_mm < 0.001 ? '' : ` within ${fine(sample.difference_mm)}` }}. Longest
+          line {{ sample.longest }} letters.</p>
       </div>
       <section v-for="f in sample?.files ?? []" :key="f.name">
         <h3>{{ f.name }} <span class="second">{{ f.count }} lines, {{ (f.bytes / 1000).toFixed(1) }} kB</span></h3>
         <ol>
           <li v-for="(l, n) in f.lines" :key="n" :class="{ left: l.number === 0 }">
-            <span class="least">{{ l.number || '' }}</span><code class="at-machine" :class="tint(l.text)">{{ l.text }}</code><span class="second">{{ l.says }}</span>
+            <span class="least">{{ l.number || '' }}</span>
+              <code class="at-machine" :class="tint(l.text)">{{ l.text }}</code>
+              <span class="second">{{ l.says }}</span>
           </li>
         </ol>
       </section>

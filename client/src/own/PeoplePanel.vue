@@ -10,7 +10,9 @@ const name = ref('')
 const role = ref<PersonRow['role']>('operator')
 const wrong = ref('')
 const copied = ref(false)
-const ROLES = { planner: 'plans, releases, records', operator: 'releases, runs, records', viewer: 'only looks' } as const
+const ROLES = {
+  planner: 'plans, releases, records', operator: 'releases, runs, records', viewer: 'only looks',
+} as const
 async function act(make: () => Promise<void>) {
   wrong.value = ''
   copied.value = false
@@ -49,18 +51,22 @@ const day = (t: string) => new Date(t).toLocaleDateString('en-GB', { day: 'numer
     <h2>People</h2>
     <ul>
       <li v-for="p in people" :key="`${p.id}${p.name}${p.role}`">
-        <input :value="p.name" class="who" maxlength="60" :aria-label="`Name of ${p.name}`" @change="(e) => change(p, { name: text(e) })">
-        <select :value="p.role" :aria-label="`What ${p.name} may do`" @change="(e) => change(p, { role: text(e) as PersonRow['role'] })">
+        <input :value="p.name" class="who" maxlength="60" :aria-label="`Name of ${p.name}`"
+          @change="(e) => change(p, { name: text(e) })">
+        <select :value="p.role" :aria-label="`What ${p.name} may do`"
+          @change="(e) => change(p, { role: text(e) as PersonRow['role'] })">
           <option v-for="(what, r) in ROLES" :key="r" :value="r">{{ r }}: {{ what }}</option>
         </select>
-        <span class="second">{{ p.sessions ? `signed in on ${p.sessions}, last ${day(p.seen_at!)}` : 'signed in nowhere' }}</span>
+        <span
+          class="second">{{ p.sessions ? `signed in on ${p.sessions}, last ${day(p.seen_at!)}` : 'signed in nowhere' }}</span>
         <button class="plain" @click="again(p)">New link</button>
         <button v-if="p.sessions" class="plain" @click="out(p)">Sign out everywhere</button>
       </li>
     </ul>
     <form @submit.prevent="add">
       <v-text-field v-model="name" label="Somebody else" maxlength="60" class="name" />
-      <select v-model="role" aria-label="What they may do"><option v-for="(what, r) in ROLES" :key="r" :value="r">{{ r }}: {{ what }}</option></select>
+      <select v-model="role" aria-label="What they may do">
+        <option v-for="(what, r) in ROLES" :key="r" :value="r">{{ r }}: {{ what }}</option></select>
       <button class="cure" type="submit" :disabled="!name.trim()">Make their link</button>
     </form>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
@@ -79,13 +85,21 @@ const day = (t: string) => new Date(t).toLocaleDateString('en-GB', { day: 'numer
 section { border-top: 1px solid var(--rule); padding: 10px 0 14px; }
 ul { list-style: none; padding: 0; margin: 4px 0 10px; }
 li { display: flex; gap: 14px; align-items: center; min-height: 36px; flex-wrap: wrap; }
-.who { font: inherit; font-weight: 650; color: var(--ink); background: none; border: 0; border-bottom: 1.5px solid transparent; width: 150px; min-height: 28px; }
+.who {
+  font: inherit; font-weight: 650; color: var(--ink); background: none; border: 0;
+  border-bottom: 1.5px solid transparent; width: 150px; min-height: 28px;
+}
 .who:hover, .who:focus { border-bottom-color: var(--edge); }
-select { font: inherit; color: var(--ink); background: var(--bark); border: 1px solid var(--edge); border-radius: 2px; min-height: 30px; padding: 2px 6px; }
+select {
+  font: inherit; color: var(--ink); background: var(--bark); border: 1px solid var(--edge); border-radius: 2px;
+  min-height: 30px; padding: 2px 6px;
+}
 li .second { min-width: 170px; }
 form { display: flex; gap: 14px; align-items: center; flex-wrap: wrap; }
 .name { max-width: 220px; }
-.link { display: flex; gap: 18px; background: var(--bark); border: 1px solid var(--rule); padding: 14px; margin-top: 12px; }
+.link {
+  display: flex; gap: 18px; background: var(--bark); border: 1px solid var(--rule); padding: 14px; margin-top: 12px;
+}
 .link p { margin: 0 0 6px; }
 .text { overflow-wrap: anywhere; user-select: all; }
 .link .plain { margin-left: 16px; }

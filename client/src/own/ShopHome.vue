@@ -40,13 +40,27 @@ async function use_unit(u: 'mm' | 'inch') {
 }
 const bits = computed(() => rack.value.filter((r) => r.state === 'on_hand'))
 const steps = computed(() => [
-  { name: 'Name and unit', done: !!shop.value?.named, says: shop.value?.named ? `${shop.value.name}, ${shop.value.unit}` : 'one minute', to: '', go: ['', ''] },
-  { name: 'The machine', done: machines.value.length > 0, says: machines.value.map((m) => m.machine.name).join(', ') || 'one choice, then what differs', to: '/shop/machines/new', go: ['Choose the machine', 'Another machine'] },
-  { name: 'First bits', done: (shop.value?.bits ?? 0) > 0, says: shop.value?.bits ? `${bits.value.length} on hand` : 'which hang in your shop', to: '/shop/bits', go: ['Look through the bits', 'The rack'] },
-  { name: 'First job', done: (shop.value?.jobs ?? 0) > 0, says: shop.value?.jobs ? `${shop.value.jobs} on the bench` : 'from a shape or a part you hold', to: '/new', go: ['Start a job', 'Another job'] },
+  {
+    name: 'Name and unit', done: !!shop.value?.named, to: '', go: ['', ''],
+    says: shop.value?.named ? `${shop.value.name}, ${shop.value.unit}` : 'one minute',
+  },
+  {
+    name: 'The machine', done: machines.value.length > 0, to: '/shop/machines/new',
+    go: ['Choose the machine', 'Another machine'],
+    says: machines.value.map((m) => m.machine.name).join(', ') || 'one choice, then what differs',
+  },
+  {
+    name: 'First bits', done: (shop.value?.bits ?? 0) > 0, to: '/shop/bits', go: ['Look through the bits', 'The rack'],
+    says: shop.value?.bits ? `${bits.value.length} on hand` : 'which hang in your shop',
+  },
+  {
+    name: 'First job', done: (shop.value?.jobs ?? 0) > 0, to: '/new', go: ['Start a job', 'Another job'],
+    says: shop.value?.jobs ? `${shop.value.jobs} on the bench` : 'from a shape or a part you hold',
+  },
 ])
 const next = computed(() => steps.value.findIndex((s) => !s.done))
-const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+const day = (text: string) => (
+  new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }))
 </script>
 
 <template>
@@ -57,22 +71,29 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 
         <li v-for="(s, k) in steps" :key="s.name" :class="{ done: s.done, next: k === next }">
           <svg width="44" height="104" viewBox="0 0 44 104" aria-hidden="true">
             <rect v-if="s.done" x="3" width="38" height="104" fill="#f8f5ef" stroke="#b3a893" />
-            <g v-if="s.done" fill="#1d1a17"><path v-for="n in 4" :key="n" :d="`M${8 + ((n * (k + 3) * 5) % 14)} ${n * 23 - 8}q6 -3 14 0q-6 2.6 -14 0z`" /></g>
-            <path v-else d="M3 0V104M41 0V104" fill="none" stroke="var(--edge)" stroke-width="1.6" stroke-dasharray="6 5" />
+            <g v-if="s.done" fill="#1d1a17"><path v-for="n in 4" :key="n"
+              :d="`M${8 + ((n * (k + 3) * 5) % 14)} ${n * 23 - 8}q6 -3 14 0q-6 2.6 -14 0z`" /></g>
+            <path v-else d="M3 0V104M41 0V104" fill="none" stroke="var(--edge)" stroke-width="1.6"
+              stroke-dasharray="6 5" />
             <path v-if="k === next" d="M0 1H44" stroke="var(--moss)" stroke-width="3" />
           </svg>
           <div><b>{{ s.name }}</b><span class="second">{{ s.says }}</span>
-            <router-link v-if="s.to && (k === next || s.done)" :class="k === next ? 'cure' : 'plain'" :to="s.to">{{ s.go[s.done ? 1 : 0] }}</router-link></div>
+            <router-link v-if="s.to && (k === next || s.done)" :class="k === next ? 'cure' : 'plain'"
+              :to="s.to">{{ s.go[s.done ? 1 : 0] }}</router-link></div>
         </li>
       </ol>
       <div class="rest">
         <h1>{{ shop.named ? shop.name : 'Your shop' }}</h1>
-        <p v-if="!shop.named" class="word lead">Nothing is here yet. Say what the shop is called and how it measures; then the machine, then the first job. To look round first, <b>./birch demo</b> fills a shop apart from yours.</p>
+        <p v-if="!shop.named"
+          class="word lead">Nothing is here yet. Say what the shop is called and how it measures; then the machine,
+          then the first job. To look round first, <b>./birch demo</b> fills a shop apart from yours.</p>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <form class="named" @submit.prevent="keep">
-          <v-text-field v-model="name" label="Name of the shop" maxlength="80" @change="shop.named ? keep() : undefined" />
+          <v-text-field v-model="name" label="Name of the shop" maxlength="80"
+            @change="shop.named ? keep() : undefined" />
           <div class="choice" role="radiogroup" aria-label="The shop measures in">
-            <button v-for="u in (['mm', 'inch'] as const)" :key="u" type="button" role="radio" :aria-checked="unit === u" :class="{ on: unit === u }" @click="use_unit(u)">{{ u }}</button>
+            <button v-for="u in (['mm', 'inch'] as const)" :key="u" type="button" role="radio"
+              :aria-checked="unit === u" :class="{ on: unit === u }" @click="use_unit(u)">{{ u }}</button>
           </div>
           <button v-if="!shop.named" class="go" type="submit">Keep the name</button>
         </form>
@@ -84,7 +105,8 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 
                 <BedDrawing :machine="m.machine" :wide="210" :high="150" />
                 <span><b class="word">{{ m.machine.name }}</b>
                   <span class="second">travel {{ m.machine.travel_mm.map((t) => length(t, 0)).join(' × ') }}</span>
-                  <span class="second">{{ m.assumed ? `${m.assumed} of ${m.figures_known} figures only assumed` : 'every figure told or measured' }}</span>
+                  <span
+                    class="second">{{ m.assumed ? `${m.assumed} of ${m.figures_known} figures only assumed` : 'every figure told or measured' }}</span>
                   <span class="least">{{ m.made_by }}, {{ day(m.made_at) }}</span></span>
               </router-link>
             </li>
@@ -117,12 +139,19 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 
 .named .choice { min-height: 36px; }
 .named .choice button { min-width: 60px; text-align: center; }
 section { border-top: 1px solid var(--rule); padding: 10px 0 14px; }
-.machines { list-style: none; padding: 0; margin: 4px 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(420px, 1fr)); gap: 10px 20px; }
+.machines {
+  list-style: none; padding: 0; margin: 4px 0; display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(420px, 1fr)); gap: 10px 20px;
+}
 .machines a { display: flex; gap: 12px; text-decoration: none; align-items: center; }
 .machines a > svg { flex: none; }
 .machines a:hover { background: var(--bark); }
 .machines a > span { display: flex; flex-direction: column; }
 .machines b { font-size: 19px; }
 .ember { color: var(--ember); }
-@media (max-width: 900px) { .cols { grid-template-columns: 1fr; } .machines { grid-template-columns: 1fr; } .named { flex-wrap: wrap; } }
+@media (max-width: 900px) {
+  .cols { grid-template-columns: 1fr; }
+  .machines { grid-template-columns: 1fr; }
+  .named { flex-wrap: wrap; }
+}
 </style>

@@ -48,7 +48,8 @@ export function keep(change: (now: Machine) => Machine): Promise<boolean> {
   const made = last.then(() => {
     const state = at.state
     if (!state) return false
-    return attempt(async () => { at.state = await api.keep_machine(state.machine.id, state.revision, change(state.machine)) })
+    const { machine, revision } = state
+    return attempt(async () => { at.state = await api.keep_machine(machine.id, revision, change(machine)) })
   })
   last = made.catch(() => false)
   return made

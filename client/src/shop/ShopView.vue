@@ -87,7 +87,11 @@ function read(key: PlaceKey, text: string) {
             <v-text-field v-for="[key, label, unit] in PUMP" :key="key" :model-value="doc.machine.pump?.[key] ?? ''" :label="label" :suffix="unit" placeholder="–" persistent-placeholder inputmode="decimal" @change="(e: Event) => pump(key, (e.target as HTMLInputElement).value)" />
             <EditField path="machine.index_hole_mm" :value="doc.machine.index_hole_mm" label="Index holes across" is_length :places="1" />
           </div>
-          <template v-for="[key, label, hint] in PLACES" :key="key"><v-text-field :model-value="places_said(doc.machine[key])" :label="label" placeholder="–" persistent-placeholder :error-messages="wrong[key]" @change="(e: Event) => read(key, (e.target as HTMLInputElement).value)" /><p class="least">{{ hint }}</p></template>
+          <template v-for="[key, label, hint] in PLACES" :key="key">
+            <v-text-field :model-value="places_said(doc.machine[key])" :label="label" placeholder="–"
+            persistent-placeholder :error-messages="wrong[key]"
+            @change="(e: Event) => read(key, (e.target as HTMLInputElement).value)" /><p class="least">{{ hint }}</p>
+            </template>
         </details>
         <p class="least">Changing wood, machine or bits leaves your settings as they are; the proof says what no longer fits. Propose the route again to take new ones.</p>
         <button class="go" @click="edit([{ do: 'propose' }], 'Propose the route again')">Propose the route again</button>

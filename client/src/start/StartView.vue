@@ -180,12 +180,17 @@ async function make() {
         <NumberField v-model="job.thickness_mm" label="Thick when finished" />
         <NumberField v-model="job.skim_mm" label="To be skimmed off its face" />
         <v-select v-if="machines.length || !shop" v-model="job.machine" :items="machines" label="Machine" />
-        <p v-else class="ember">The shop has no machine yet, and every cut is checked for one. <router-link to="/shop/machines/new">Choose the machine</router-link></p>
+        <p v-else class="ember">The shop has no machine yet, and every cut is checked for one. <router-link
+          to="/shop/machines/new">Choose the machine</router-link></p>
         <v-checkbox v-if="job.kind === 'body'" v-model="job.with_parts" label="Takes a neck, bridge and pickup, still to be measured" />
         <v-checkbox v-model="job.left_handed" label="Left-handed: the piece is mirrored, bought parts are not" />
-        <p v-if="bits_unsaid" class="second">Nobody said yet which bits hang in the shop, so all that are offered are taken. <router-link to="/shop/bits">Look through them</router-link></p>
+        <p v-if="bits_unsaid"
+          class="second">Nobody said yet which bits hang in the shop, so all that are offered are taken. <router-link
+          to="/shop/bits">Look through them</router-link></p>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-        <button class="go" :disabled="busy || !job.job.trim() || !job.machine || (!!drawing && !chosen.some((c) => c.role === 'outline'))" @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
+        <button class="go"
+          :disabled="busy || !job.job.trim() || !job.machine || (!!drawing && !chosen.some((c) => c.role === 'outline'))"
+          @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
         <p class="least">The blank, screws at its corners, and a route with settings and reasons come with it. All of it can be changed.</p>
       </section>
     </div>

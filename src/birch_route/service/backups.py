@@ -64,7 +64,8 @@ class Backups:
         for path in self.folder.glob("birch-*.birch-backup") if self.folder.is_dir() else []:
             match = NAME.fullmatch(path.name)
             if match:
-                found.append(Kept(path, datetime(*map(int, match.groups()), tzinfo=UTC)))  # type: ignore[misc, arg-type]
+                year, month, day, hour, minute, second = map(int, match.groups())
+                found.append(Kept(path, datetime(year, month, day, hour, minute, second, tzinfo=UTC)))
         return sorted(found, key=lambda k: k.made_at, reverse=True)
 
     def path_of(self, name: str) -> Path:

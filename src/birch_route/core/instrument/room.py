@@ -63,7 +63,10 @@ def _in_cavity(route: Route, resolved: Resolved, placed: Placed, ghost: Ghost, c
     has = ghost.region.distance(wall) if inside else -max(cavity.region.distance(Point(c)) for c in ghost.region.exterior.coords)
     if has < clear - 0.01:
         to = _nearest_place(cavity.region, ghost.region, clear + 0.02)
-        edits = [] if to is None else [set_place(p.id, "x_mm", round(p.x_mm + to[0], 2)), set_place(p.id, "y_mm", round(p.y_mm + to[1], 2))]
+        edits = [] if to is None else [
+            set_place(p.id, "x_mm", round(p.x_mm + to[0], 2)),
+            set_place(p.id, "y_mm", round(p.y_mm + to[1], 2)),
+        ]
         words = (
             f"{placed.part.name} stands {mm(-has):.1f} into the wall of {cavity.name}."
             if has < 0

@@ -54,7 +54,8 @@ def write_all(simulations: list[Simulation], overrides: Sequence[tuple[Finding, 
 
 
 def _groups(sim: Simulation, overrides: Sequence[tuple[Finding, str]]) -> list[list[int]]:
-    """Return which steps stand in which file: by dialect, and no file larger than the machine takes where that can be."""
+    """Return which steps stand in which file: by dialect, and no file larger than the machine takes where that can
+    be."""
     dialect = sim.route.machine.dialect
     groups: list[list[int]] = []
     for index, step in enumerate(sim.steps):
@@ -79,7 +80,13 @@ def _small_enough(
     return out
 
 
-def write_programs(sim: Simulation, overrides: Sequence[tuple[Finding, str]] = (), numbers: dict[str, int] | None = None, first: int = 1, of: int | None = None) -> list[Program]:
+def write_programs(
+    sim: Simulation,
+    overrides: Sequence[tuple[Finding, str]] = (),
+    numbers: dict[str, int] | None = None,
+    first: int = 1,
+    of: int | None = None,
+) -> list[Program]:
     """Return the programs of one setup, one for all of it or one for each stretch with one bit, by dialect.
 
     Args:
