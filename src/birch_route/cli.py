@@ -50,6 +50,10 @@ def _parser() -> argparse.ArgumentParser:
                             ("serve", argparse.SUPPRESS)):
         server = commands.add_parser(name, help=help_text)
         server.add_argument("--port", type=int, default=8417)
+        opens = "open it to the workshop's network by these names, with a certificate of its own"
+        server.add_argument("--network", default="", metavar="NAME,ADDRESS", help=opens)
+        only = "with --network: listen on this address only"
+        server.add_argument("--bind", default="0.0.0.0", metavar="ADDRESS", help=only)
         server.set_defaults(run=_serve, demo=name == "demo")
     backup = commands.add_parser("backup", help="write the whole shop into one file")
     backup.add_argument("file", type=Path, nargs="?", help="default: beside the daily ones")
@@ -140,6 +144,8 @@ def _check(options: argparse.Namespace) -> int:
 def _print_findings(findings: list[dict[str, Any]], unit: Unit) -> None:
     for one in findings:
         print(f"{one['severity'].upper():5} {one['code']:24} {say(one['sentence'], unit)}")
+        if one.get("meant"):
+            print(f"      meant so: {one['meant']}")
         for cure in one["cures"]:
             print(f"      cure: {say(cure['sentence'], unit)}")
 
@@ -166,10 +172,10 @@ def _serve(options: argparse.Namespace) -> int:
     from .web.run import run_server
 
     if not options.demo:
-        return run_server(options.port)
+        return run_server(options.port, None, options.network, options.bind)
     from .demo.fill import fill_demo
 
-    return run_server(options.port, fill_demo)
+    return run_server(options.port, fill_demo, options.network, options.bind)
 
 
 def _backup(options: argparse.Namespace) -> int:

@@ -24,6 +24,7 @@ for (const path of process.argv.slice(1)) {
 process.stdout.write(JSON.stringify(out))
 """
 FILES = (
+    "units/few.ts",
     "units/say.ts",
     "units/read.ts",
     "units/format.ts",
@@ -31,6 +32,8 @@ FILES = (
     "section/section.ts",
     "trunk/trunk.ts",
     "layout/rim.ts",
+    "layout/near.ts",
+    "layout/zoom.ts",
     "wood/view.ts",
     "wood/lies.ts",
     "wood/target.ts",

@@ -17,10 +17,6 @@ class Floor(Browser):
         for name in tabs:
             self.page.get_by_role("tab", name=name).click()
 
-    def choose(self, label, option):
-        self.page.get_by_label(label).first.locator("xpath=ancestor::*[contains(@class,'v-select')][1]").click()
-        self.page.get_by_role("option", name=option).click()
-
     def test_a_zero_is_found_by_its_numbers_and_its_work_offset_is_checked(self):
         self.hold(route_named("siskin_body"), "Found again")
         self.choose("Found by", "Edges, by finder")
@@ -68,7 +64,7 @@ class Floor(Browser):
         self.assertEqual(self.axe(), [])
         self.page.get_by_role("button", name="Make it a job").click()
         self.page.wait_for_url("**/route")
-        self.page.get_by_role("link", name="Hold").click()
+        self.page.get_by_role("link", name="Hold", exact=True).click()
         self.page.get_by_role("button", name="Let it stand out").first.click()  # the shoulders go below the jaws' upper edge
         self.page.wait_for_selector("text=Nothing in the way")
         self.assertEqual(self.axe(), [])
@@ -114,6 +110,9 @@ class Floor(Browser):
         self.assertIn("deep", careful)
         self.assertEqual(self.axe(), [])
         self.page.get_by_role("button", name="Keep this cut").click()
+        self.page.get_by_text("Say first how they went").wait_for()  # nobody's silence proves a cut
+        self.choose("These settings went", "Fine")
+        self.page.get_by_role("button", name="Keep this cut").click()
         self.page.wait_for_selector("text=Proven: cut in this shop, with a record")
         feed = self.page.get_by_role("textbox", name="Feed rate")
         feed.fill("4900")
@@ -146,6 +145,9 @@ class Floor(Browser):
         self.page.get_by_role("textbox", name="Feed as it ran").locator("visible=true").fill("60%")
         self.page.wait_for_selector("text=/feed 1.440/")
         self.assertEqual(self.axe(), [])
+        self.page.get_by_role("button", name="Keep the record").click()
+        self.page.wait_for_selector("text=/Say first how the whole run went/")  # nothing counts by default
+        self.choose("The whole run went", "Fine")
         self.page.get_by_role("button", name="Keep the record").click()
         self.page.wait_for_selector("text=/\\d cuts kept; bits counted/")
         self.page.wait_for_selector("text=/Neck pocket: the last run went fine at 1440/")
@@ -180,7 +182,7 @@ class Floor(Browser):
         box.press("Enter")
         hang.click()
         self.page.wait_for_selector("h2:text('Quarter inch flat on the')")
-        self.assertIn("6.35 across", self.page.locator("section p", has_text="6.35").first.inner_text())
+        self.assertIn("6.35 (1/4\") across", self.page.locator("section p", has_text="6.35").first.inner_text())
         self.assertEqual(self.axe(), [])
         self.page.get_by_role("button", name="Take it into the route").click()
         self.page.get_by_role("button", name="Take it into the route").wait_for(state="detached")

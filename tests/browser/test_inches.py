@@ -85,8 +85,11 @@ class Inches(Browser):
         self.page.evaluate("localStorage.setItem('birch_unit', 'inch')")
         names = names_in(self.server.call("GET", "/api/rack")[1])
         of_one = [f"/shop/machines/bench?see={tab}" for tab in ("figures", "words", "jobs")]
-        for path in ("/shop", "/shop/machines/new", *of_one):
+        of_one += [f"/shop/machines/bench?see=measure&job={job}" for job in ("square", "pair", "time", "flatness")]
+        for path in ("/shop", "/shop/woods", "/shop/machines/new", *of_one):
             self.page.goto(f"{self.server.url}{path}")
+            if "measure" in path:
+                self.page.locator(".readings input").first.wait_for()
             self.page.wait_for_timeout(1500)
             with self.subTest(path):
                 self.assertEqual(self.told_in_mm(names), [])

@@ -67,6 +67,8 @@ class Order(Browser):
         self.page.wait_for_url("**/routes/*/*")
         job = self.page.url.split("/routes/")[1].split("/")[0]
         self.open(job)
+        self.page.locator(".said", has_text="Pickup pocket").wait_for()  # one row for all that wait, named
+        self.page.get_by_role("button", name="more alike").first.click()
         self.page.wait_for_selector("text=/Nothing is cut for Pickup pocket: it waits for Pickup, ring deep/")
         self.assertEqual(self.page.locator("ol button.row", has_text="Pickup pocket").count(), 0)
         self.open(job, "measure")

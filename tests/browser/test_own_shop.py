@@ -207,7 +207,7 @@ class PeopleAndBackup(Shop):
         self.addCleanup(other.close)
         page = other.new_page()
         page.goto(link)
-        page.get_by_text("Jon, operator").wait_for()
+        page.get_by_role("button", name="Signed in as Jon, operator").wait_for()
         page.goto(f"{self.server.url}/shop")
         page.get_by_role("heading", name="Reed Shed").wait_for()
         self.assertEqual(page.get_by_role("heading", name="People").count(), 0)
@@ -237,3 +237,137 @@ class PeopleAndBackup(Shop):
             self.page.get_by_role("link", name="The whole shop as open files").click()
         self.assertEqual(taken.value.suggested_filename, "shop.zip")
         self.page.get_by_text("./birch restore FILE").wait_for()
+
+
+class Measured(Shop):
+    def test_a_machine_is_measured_reading_by_reading(self):
+        machine = self.started("Measured Heron")
+        self.page.get_by_role("link", name="Measure it", exact=True).click()
+        self.page.get_by_role("button", name="Slot ").click()
+        self.page.get_by_role("heading", name="Slot", exact=True).wait_for()
+        first = self.page.get_by_label("Width of the slot, place 1")
+        first.fill("60.05")
+        first.press("Enter")
+        self.page.get_by_text("far from the 6 mm").wait_for()
+        for number, text in enumerate(("6.05", "6.06", "6.05", "6.04", "6.05", "6", "5.99", "6")):
+            field = self.page.locator(".readings input").nth(number)
+            if number:
+                self.assertTrue(field.evaluate("e => e === document.activeElement"))
+            field.fill(text)
+            field.press("Enter")
+        self.page.get_by_text("The slot is 0.053 wider than the bit").first.wait_for()
+        self.assertEqual(self.axe(), [])
+        self.page.get_by_role("button", name="Keep it: then it is measured").click()
+        self.page.get_by_text("Kept: these are the machine's figures").wait_for()
+        known = self.figure(machine, "precision.slot_over_mm")["known"]
+        self.assertEqual(known["origin"], "measured")
+        self.page.get_by_role("link", name="Its figures").click()
+        self.page.get_by_role("button", name="slot over its bit").click()
+        self.page.get_by_role("link", name="Measure it: slot").click()
+        self.page.get_by_role("button", name="Take it all again").click()
+        self.page.get_by_text("8 of 8 readings").wait_for()
+
+    def test_every_job_that_measures_opens_with_what_to_do_or_says_why_it_cannot_be_made(self):
+        machine = self.started("Looked At")
+        self.page.get_by_role("link", name="Measure it", exact=True).click()
+        jobs = self.page.get_by_role("navigation", name="Jobs that measure it").get_by_role("button")
+        rows = self.server.call("GET", f"/api/machines/{machine}/measuring")[1]
+        jobs.first.wait_for()
+        self.assertEqual(jobs.count(), len(rows))
+        for number, row in enumerate(rows):
+            jobs.nth(number).click()
+            if row["refused"]:
+                self.page.locator(".hand").get_by_text(row["refused"]).wait_for()
+                continue
+            self.page.get_by_role("heading", name=row["title"], exact=True).wait_for()
+            self.page.locator(".steps li").first.wait_for()
+            self.page.locator(".readings input").first.wait_for()
+        self.assertEqual(self.axe(), [])
+
+
+class Woods(Shop):
+    def test_a_wood_of_ones_own_is_told_weighed_and_chosen_for_a_job(self):
+        self.server.call("POST", "/api/machines", {"name": "Wood machine", "kind": "bench"})
+        self.go("/shop/woods")
+        self.page.get_by_role("button", name="Add a material of your own").click()
+        self.page.get_by_label("Name", exact=True).fill("Bog oak")
+        self.page.get_by_label("Density").fill("5")
+        self.page.get_by_role("radio", name="Interlocked").click()
+        self.page.get_by_role("button", name="Keep it").click()
+        self.page.get_by_text("5 kg/m³ cannot be: type 20 to 22000").wait_for()
+        self.page.get_by_label("Density").fill("820")
+        self.page.get_by_role("button", name="Keep it").click()
+        self.page.get_by_text("Nothing was cut in it here").wait_for()
+        self.page.get_by_role("button", name="Put a board on record").click()
+        for name, text in (("Name or place", "Left rack"), ("Long", "1000"), ("Wide", "200"), ("Thick", "50"),
+                           ("Weighs", "8.6"), ("Water in it", "9")):
+            self.page.locator(".boards").get_by_label(name).fill(text)
+        self.page.get_by_role("button", name="Keep the board").click()
+        self.page.get_by_text("860 kg/m³ from 1 board").wait_for()
+        self.assertEqual(self.axe(), [])
+        made = self.server.call("POST", "/api/routes", route_to_text(route_named("control_plate")))[1]
+        self.go(f"/routes/{made['route']}/shop")
+        self.page.locator(".v-select", has_text="Wood").first.click()
+        self.page.get_by_role("option", name="Bog oak, 860 kg/m³").click()
+        self.page.get_by_text("one board weighed in this shop").wait_for()
+        document = self.server.call("GET", f"/api/routes/{made['route']}")[1]["document"]
+        self.assertEqual(document["materials"][0]["name"], "Bog oak")
+
+
+class InUse(Shop):
+    def test_collets_and_quiet_hours_are_typed_and_bind_on_the_run_screen(self):
+        machine = self.started("Quiet Heron")
+        self.put("collets", "6, 1/4 in")
+        self.put("quiet hours", "0:00-12:00; 12:00-23:59")
+        self.page.get_by_text("0:00 to 12:00; 12:00 to 23:59").wait_for()
+        self.assertEqual(self.figure(machine, "collets_mm")["value"], [6, 6.35])
+        self.put("quiet hours", "noon")
+        self.page.get_by_text("From and to, like 20:00-7:00").wait_for()
+        self.put("people, at least", "2")
+        self.page.get_by_role("button", name="Told").filter(has_text="people, at least").wait_for()
+        document = self.server.call("GET", f"/api/machines/{machine}")[1]["machine"]
+        job = self.server.call("POST", "/api/routes", route_to_text(route_named("control_plate")))[1]
+        here = [{"do": "set", "path": "machine", "value": document}]
+        edit = {"revision": job["revision"], "edits": here, "reason": ""}
+        job = self.server.call("POST", f"/api/routes/{job['route']}/edits", edit)[1]
+        self.server.proof(job["hash"])
+        self.go(f"/routes/{job['route']}/run")
+        self.page.get_by_text("quiet hours here until").wait_for()
+        self.page.get_by_text("At least 2 people").wait_for()
+        self.assertEqual(self.axe(), [])
+
+    def test_a_dovetail_hangs_on_the_rack_and_no_job_takes_it(self):
+        self.server.call("POST", "/api/first_bits", {"here": ["flat6"]})
+        self.go("/shop/bits")
+        self.page.get_by_role("button", name="Hang another bit on the rack").click()
+        form = self.page.locator("section", has_text="Another bit").last
+        form.locator(".v-select", has_text="Form").click()
+        self.page.get_by_role("option", name="Dovetail").click()
+        form.get_by_text("taken into no job").wait_for()
+        for name, text in (("Name", "Half inch dovetail"), ("Across", "12.7"), ("Cuts so long", "12"),
+                           ("Stands out", "25"), ("Shank", "8"), ("Angle", "28")):
+            form.get_by_label(name).fill(text)
+            form.get_by_label(name).press("Tab")
+        form.get_by_role("button", name="Hang it on the rack").click()
+        self.page.get_by_text("No job takes it").wait_for()
+        self.assertNotIn("dovetail", {b["form"] for b in self.server.call("GET", "/api/shop")[1]["bits"]})
+
+    def test_a_tapered_ball_is_hung_by_the_size_of_its_ball(self):
+        self.server.call("POST", "/api/first_bits", {"here": ["flat6"]})
+        self.go("/shop/bits")
+        self.page.get_by_role("button", name="Hang another bit on the rack").click()
+        form = self.page.locator("section", has_text="Another bit").last
+        form.locator(".v-select", has_text="Form").click()
+        self.page.get_by_role("option", name="Ball on a taper").click()
+        for name, text in (("Name", "Slender ball"), ("Ball across", "3"), ("Cuts so long", "25"),
+                           ("Stands out", "38"), ("Shank", "6"), ("Angle", "75")):
+            form.get_by_label(name).fill(text)
+            form.get_by_label(name).press("Tab")
+        hang = form.get_by_role("button", name="Hang it on the rack")
+        hang.click()
+        form.get_by_text("at most 60").wait_for()
+        form.get_by_label("Angle").fill("10")
+        hang.click()
+        self.page.locator("h2", has_text="Slender ball").first.wait_for()
+        kept = next(b for b in self.server.call("GET", "/api/shop")[1]["bits"] if b["form"] == "taper")
+        self.assertEqual((kept["diameter_mm"], kept["included_angle_deg"]), (3.0, 10.0))

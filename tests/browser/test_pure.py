@@ -27,6 +27,19 @@ class Units(PurePage):
         self.assertEqual(len(cases), 500)
         self.assertEqual(theirs, [length(value, places, Unit(unit)) for value, places, unit in cases])
 
+    def test_what_a_list_leaves_out_is_said(self):
+        names = ["a", "b", "c", "d"]
+        cases = [[names, 4], [names, 3], [[], 3]]
+        theirs = self.called("units/few", "return a.map(([names, most]) => m.few(names, most))", cases)
+        self.assertEqual(theirs, ["a, b, c, d", "a, b, c and 1 more", ""])
+
+    def test_a_bit_is_named_as_it_is_bought(self):
+        sizes = (6.35, 12.7, 3.96875, 6.0, 6.5, 0.8, 6.36)
+        cases = [*((mm, "mm") for mm in sizes), (6.35, "inch")]
+        theirs = self.called("units/say", "return a.map(([mm, unit]) => m.bought_in(mm, unit))", cases)
+        said = ['6.35 (1/4")', '12.70 (1/2")', '3.97 (5/32")', "6.00", "6.50", "0.80", "6.36", '1/4"']
+        self.assertEqual(theirs, said)
+
     def test_sentences_are_said_alike(self):
         cases = sentences()
         theirs = self.called("units/say", "return a.map(([text, unit]) => m.say_in(text, unit))", cases)
@@ -227,3 +240,54 @@ class Section(PurePage):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Near(PurePage):
+    """The wood between shapes as the pen tells it while one is held."""
+
+    def rings(self, count=120):
+        rng, out = random.Random(20), []
+        while len(out) < count:
+            pair = []
+            for middle in (0.0, rng.uniform(15, 60)):
+                ring = Point(middle, rng.uniform(-30, 30)).buffer(rng.uniform(3, 18), quad_segs=rng.randint(1, 6))
+                pair.append(ring)
+            if not pair[0].intersects(pair[1]):
+                out.append([[[x, y] for x, y in shape.exterior.coords[:-1]] for shape in pair])
+        return out
+
+    def test_it_is_the_distance_of_plain_geometry(self):
+        cases = self.rings()
+        theirs = self.called("layout/near", "return a.map(([p, q]) => m.gap_between(p, q))", cases)
+        for (one, two), found in zip(cases, theirs, strict=True):
+            self.assertAlmostEqual(found["apart"], Polygon(one).distance(Polygon(two)), places=9)
+            ends = Point(found["at"]).distance(Point(found["to"]))
+            self.assertAlmostEqual(ends, found["apart"], places=9)
+            self.assertLess(Polygon(one).exterior.distance(Point(found["at"])), 1e-9)
+            self.assertLess(Polygon(two).exterior.distance(Point(found["to"])), 1e-9)
+
+    def test_a_shape_is_asked_where_it_is_held_not_where_it_was(self):
+        one, two = self.rings(1)[0]
+        script = "return m.near_shifted([a[0]], [0, 5], [{ id: 'other', rings: [a[1]] }])"
+        found = self.called("layout/near", script, [one, two])[0]
+        held = Polygon([(x, y + 5) for x, y in one])
+        if not held.intersects(Polygon(two)):
+            self.assertAlmostEqual(found["apart"], held.distance(Polygon(two)), places=9)
+        self.assertEqual(found["id"], "other")
+
+    def test_closer_keeps_the_place_under_the_pointer_and_never_shows_more_than_all(self):
+        script = """
+          const whole = { value: { x0: 0, x1: 400, y0: 0, y1: 300 } }
+          const seen = m.seen_box(whole)
+          seen.closer(2, [100, 50])
+          const once = { ...seen.box.value }
+          for (let k = 0; k < 20; k++) seen.closer(2, [100, 50])
+          const most = { ...seen.box.value }
+          for (let k = 0; k < 40; k++) seen.closer(0.5)
+          return [once, most, { ...seen.box.value }, seen.is_closer.value]
+        """
+        once, most, back, closer = self.called("layout/zoom", script)
+        self.assertEqual(once, {"x0": 50, "x1": 250, "y0": 25, "y1": 175})
+        self.assertAlmostEqual(most["x1"] - most["x0"], 25)
+        self.assertAlmostEqual((100 - most["x0"]) / (most["x1"] - most["x0"]), 0.25)
+        self.assertEqual((back, closer), ({"x0": 0, "x1": 400, "y0": 0, "y1": 300}, False))

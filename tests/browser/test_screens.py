@@ -42,6 +42,10 @@ class Browser(unittest.TestCase):
         self.server.proof(made["hash"])
         return made["route"]
 
+    def choose(self, label, option):
+        self.page.get_by_label(label).first.locator("xpath=ancestor::*[contains(@class,'v-select')][1]").click()
+        self.page.get_by_role("option", name=option).click()
+
     def axe(self):
         """Return what axe calls serious or critical on the page."""
         session = self.context.new_cdp_session(self.page)
@@ -397,7 +401,7 @@ class Screens(Browser):
         self.page.wait_for_selector("text=Board for Siskin neck, face")
         self.page.wait_for_selector("text=/The holding this is drawn from holds .* Mend the holding "
             "there/", timeout=40_000)
-        self.page.get_by_role("link", name="Hold").click()
+        self.page.get_by_role("link", name="Hold", exact=True).click()
         self.page.get_by_role("tab", name="Jig").click()
         with self.page.expect_download() as download:
             self.page.get_by_role("link", name="DXF").click()
@@ -411,6 +415,7 @@ class Screens(Browser):
             self.page.click("text=Download all")
         self.assertTrue(download.value.suggested_filename.endswith(".zip"))
         self.page.get_by_label("Note").fill("went well")
+        self.choose("The whole run went", "Fine")
         self.page.click("text=Keep the record")
         self.page.wait_for_selector("text=went well")
 
@@ -427,9 +432,9 @@ class Screens(Browser):
         field = self.page.get_by_label("Feed rate")
         field.fill("2500")
         field.press("Enter")
-        self.page.wait_for_selector("text=changed this route while you did")
+        self.page.wait_for_selector("text=changed this job while you did")
         self.page.click("text=Make mine on top")
-        self.page.wait_for_selector("text=changed this route while you did", state="detached")
+        self.page.wait_for_selector("text=changed this job while you did", state="detached")
         self.page.wait_for_function("() => document.querySelector('[aria-label=\"Feed rate\"]').value === '2500'")
         after = self.server.call("GET", f"/api/routes/{route}")[1]
         self.assertEqual(after["document"]["note"], "changed elsewhere")

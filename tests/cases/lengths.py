@@ -120,5 +120,7 @@ def sentences() -> list[tuple[str, str]]:
         for shown_as in ("g", ".0f", ".1f", ".2f", ".3f", "+g", "+.1f"):
             for value in (0.0, rng.uniform(-9, 9), rng.uniform(0, 4000), 12.7, 2540.0, 0.05):
                 out.append((f"It is ⟦{value:.8g}|{unit}|{shown_as}⟧ there.", rng.choice(("mm", "inch"))))
+            for value in (1e300, -2.5e17, 9.9e14, 1e15, 2.54e16, 2.53e16):  # nobody's lengths, said all the same
+                out += [(f"It is ⟦{value:.8g}|{unit}|{shown_as}⟧ there.", u) for u in ("mm", "inch")]
     broken = ("⟦x|mm|g⟧", "⟦|mm|g⟧", "⟦1|ell|g⟧", "⟦1|mm|.1e⟧", "⟦1|mm⟧", "1⟧ ⟦", "⟦⟦1|mm|g⟧|mm|g⟧")
     return out + [(text, "mm") for text in broken]

@@ -11,8 +11,8 @@ from shapely.geometry import Point
 
 from birch_route.core.bits.model import Bit, profile_height
 from birch_route.core.errors import InputError
-from birch_route.core.heights import kernels
 from birch_route.core.heights.drop import drop
+from birch_route.core.heights.field import envelope
 from birch_route.core.instrument.balance import balance, layers_of
 from birch_route.core.instrument.bevels import BevelSurface
 from birch_route.core.instrument.edges import edge_plan
@@ -80,17 +80,37 @@ class Surface(unittest.TestCase):
             self.assertRaisesRegex(InputError, words, bevelled, stations=stations)
 
 
+TAPERED = {
+    "id": "tapered", "name": "Tapered ball", "form": "taper", "diameter_mm": 4.0, "included_angle_deg": 12,
+    "cutting_length_mm": 25, "shank_diameter_mm": 8.0, "stickout_mm": 40, "helix_deg": 30,
+}
+
+
+def tapered():
+    """The bevelled body with its finish cut by a tapered ball."""
+    step = round(stepover_for(0.016, 2.0, 10 / 30), 3)
+    at = "operations.surface_finish_arm"
+    return bevelled(
+        {"do": "put_item", "list": "bits", "item": TAPERED},
+        put(f"{at}.bit", "tapered"), put(f"{at}.settings.stepover_mm", step),
+    )
+
+
 class Drop(unittest.TestCase):
-    @given(st.sampled_from([BitForm.BALL, BitForm.FLAT, BitForm.BULL, BitForm.V]), st.integers(0, 10**6))
+    @given(st.sampled_from([BitForm.BALL, BitForm.FLAT, BitForm.BULL, BitForm.V, BitForm.TAPER]), st.integers(0, 10**6))
     @settings(max_examples=25, deadline=None)
     def test_the_tip_is_as_low_as_the_bit_s_profile_lets_it_be(self, form, seed):
         rng = np.random.default_rng(seed)
         surface = rng.uniform(-6, 0, (20, 24)).astype(np.float32)
-        bit = Bit(id="b", name="b", form=form, diameter_mm=3.0, corner_radius_mm=0.6 if form is BitForm.BULL else 0, included_angle_deg=70, tip_diameter_mm=0.4 if form is BitForm.V else 0, cutting_length_mm=9, shank_diameter_mm=3, stickout_mm=20)
+        bit = Bit(
+            id="b", name="b", form=form, diameter_mm=1.4 if form is BitForm.TAPER else 3.0,
+            corner_radius_mm=0.6 if form is BitForm.BULL else 0,
+            included_angle_deg=30 if form is BitForm.TAPER else 70, tip_diameter_mm=0.4 if form is BitForm.V else 0,
+            cutting_length_mm=5 if form is BitForm.TAPER else 9, shank_diameter_mm=3, stickout_mm=20,
+        )
         x, y = rng.uniform(1, 5, 6), rng.uniform(1, 4, 6)
         out = np.empty(6)
-        codes_of = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL, BitForm.V: kernels.CONE}
-        drop(surface, 0.0, 0.0, 0.25, x, y, codes_of[form], 1.5, bit.corner_radius_mm, bit.tip_diameter_mm / 2, math.tan(math.radians(35)), out)
+        drop(surface, 0.0, 0.0, 0.25, x, y, *envelope(bit), out)
         for n in range(6):
             best = max(surface[j, i] - profile_height(bit, math.hypot((i + 0.5) * 0.25 - x[n], (j + 0.5) * 0.25 - y[n])) for j in range(20) for i in range(24))
             self.assertAlmostEqual(out[n], best, places=5)
@@ -118,6 +138,19 @@ class Cut(unittest.TestCase):
         wide = proof_of(bevelled(put("operations.surface_finish_arm.settings.stepover_mm", 2.2 * fine)))
         self.assertIn("feature.stock_left", codes(wide))
         self.assertNotIn("feature.stock_left", codes(proof_of(bevelled(put("operations.surface_finish_arm.settings.stepover_mm", 1.05 * fine)))))
+
+    def test_a_tapered_ball_finishes_as_the_ball_at_its_end_does(self):
+        """Its ridges are its ball's; its cone, wider than the ball, gouges nothing on the way."""
+        proof = proof_of(tapered())
+        self.assertEqual({c for c in codes(proof) if c.startswith(("feature.", "bit.", "rapid."))}, set())
+        sim, solid = proof.simulation, resolve(tapered()).solid("arm")
+        x, y, _ = solid.surface.samples(solid.region.buffer(-1.0), 0.9)
+        cells = np.array([sim.grid.cell_of(a, b) for a, b in zip(x, y, strict=True)])
+        over = sim.result[cells[:, 0], cells[:, 1]] + solid.surface.depth(
+            sim.grid.x_centres()[cells[:, 1]], sim.grid.y_centres()[cells[:, 0]]
+        )
+        self.assertGreater(over.min(), -0.02)
+        self.assertLess(np.quantile(over, 0.99), 0.03)
 
     def test_a_ridge_of_the_formula_is_the_ridge_of_the_circle(self):
         for ridge, radius in ((0.02, 3.0), (0.05, 6.35)):
@@ -151,7 +184,7 @@ class Cut(unittest.TestCase):
     def test_weight_of_the_slope_is_what_the_cut_takes_within_the_outline(self):
         route = bevelled()
         resolved = resolve(route)
-        share = next(s for s in balance(resolved, 45.0, layers_of(route.blank)).shares if s.feature == "arm")
+        share = next(s for s in balance(resolved, 45.0, layers_of(route)).shares if s.feature == "arm")
         fine, _, deep = resolved.solid("arm").surface.samples(resolved.solid("arm").region, 0.2)
         self.assertAlmostEqual(share.volume_mm3 / (float(deep.sum()) * 0.04), 1.0, delta=0.005)
         self.assertAlmostEqual(share.grams, share.volume_mm3 * 450e-6, delta=0.01)

@@ -10,8 +10,11 @@ from birch_route.core.data import checked_figures, figures
 from birch_route.core.errors import InputError
 from tests.support import ROOT
 
-# read by a name that is put together: the material of a bit, the film on a piece
-COMPOSED = {"carbide_m", "hss_m", "carbide", "hss", "oil", "lacquer", "none"}
+# read by a name that is put together: the material of a bit, the film on a piece, what a sort of material resists
+COMPOSED = {
+    "carbide_m", "hss_m", "carbide", "hss", "oil", "lacquer", "none",
+    "resists_wood", "resists_sheet", "resists_plastic", "resists_shell", "resists_metal",
+}
 WORDS = {"source", "what", "note"}
 
 

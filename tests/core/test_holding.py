@@ -129,6 +129,24 @@ class Bits(unittest.TestCase):
         self.assertEqual(profile_height(make(form="flat"), 5.1), math.inf)
         self.assertEqual(make(form="flat", measured_diameter_mm=9.8).radius_mm, 4.9)
 
+    def test_a_tapered_ball_is_round_at_its_end_and_leans_out_above(self):
+        def make(**more):
+            sizes = {"diameter_mm": 4, "cutting_length_mm": 20, "shank_diameter_mm": 8, "stickout_mm": 40}
+            return Bit(**{"id": "b", "name": "b", "form": "taper", "included_angle_deg": 20, **sizes, **more})
+
+        bit, ten = make(), math.radians(10)
+        touches = 2 * math.cos(ten)
+        self.assertAlmostEqual(profile_height(bit, 1.2), 0.4)
+        self.assertAlmostEqual(profile_height(bit, touches), 2 - 2 * math.sin(ten))
+        self.assertAlmostEqual(profile_height(bit, touches + 0.5) - profile_height(bit, touches), 0.5 / math.tan(ten))
+        self.assertAlmostEqual(profile_height(bit, bit.reach_mm), 20)
+        self.assertEqual(profile_height(bit, bit.reach_mm + 0.01), math.inf)
+        self.assertEqual(make(included_angle_deg=60).included_angle_deg, 60)
+        self.assertRaisesRegex(ValueError, "at most 60", make, included_angle_deg=60.1)
+        self.assertEqual(make(cutting_length_mm=2).cutting_length_mm, 2)
+        self.assertRaisesRegex(ValueError, "less than its ball", make, cutting_length_mm=1.9)
+        self.assertAlmostEqual(make(form="flat").reach_mm, 2.0)
+
     def test_a_measured_diameter_moves_the_path_so_that_the_pocket_keeps_its_size(self):
         route = route_named("control_plate")
         worn = proof_of(changed(route, put("bits.flat3.measured_diameter_mm", 2.9))).simulation

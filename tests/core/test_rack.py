@@ -160,7 +160,7 @@ class OnScrap(unittest.TestCase):
 
     def test_a_fit_coupon_has_pockets_as_wide_as_it_says(self):
         route = route_named("siskin_body")
-        made = fit_job(route.machine, route.bits, "alder", 42.3, 0.05, 0.05, 4)
+        made = fit_job(route.machine, route.bits, wood("alder"), 42.3, 0.05, 0.05, 4)
         self.assertEqual(proof_of(made).findings, [])
         widths = [s.region.bounds[3] - s.region.bounds[1] for k, s in resolve(made).solids.items() if k.startswith("fit")]
         for k, wide in enumerate(widths):

@@ -3,13 +3,13 @@
 import random
 import unittest
 
-from birch_route.core.cutting.limits import Question
+from birch_route.core.cutting.limits import Question, parts
 from birch_route.core.cutting.question import answer
-from birch_route.core.cutting.records import Trial, believed, lend, test_plan, trust
+from birch_route.core.cutting.records import Trial, hear, knowing, lend, test_plan, trust
 from birch_route.core.data import wood
 from birch_route.core.quantities import say
 from birch_route.core.route import Settings
-from birch_route.core.vocabulary import CutKind, Origin, Outcome, Standing
+from birch_route.core.vocabulary import CutKind, Limit, Origin, Outcome, Standing
 from tests.core.test_question import BASE, EVERY_BIT
 
 FAST = BASE.model_copy(update={"greatest_feed_mm_min": 9000.0})
@@ -22,6 +22,12 @@ def with_chip(chip, depth=3.0, side=6.0, speed=15000.0):
 
 def trial(outcome, chip, depth=3.0, side=6.0, **more):
     return Trial(**{"machine": FAST.name, "machine_class": FAST.machine_class.value, "bit": EVERY_BIT, "wood": "ash", "kind": "slot", "settings": with_chip(chip, depth, side), "outcome": outcome, **more})
+
+
+def heard(trials):
+    """Return what counts of records, and what does not with why."""
+    found = hear(Q, trials)
+    return found.kept, found.doubted
 
 
 class Shop:
@@ -60,7 +66,7 @@ class Honest(unittest.TestCase):
         for _ in range(25):
             shop = Shop(rng)
             shop.learn()
-            told = trust(Q, with_chip(0.1), shop.trials)
+            told = trust(Q, with_chip(0.1), hear(Q, shop.trials))
             truth = min(shop.most(3.0), Q.window.bold * 1.5 * 1.03, FAST.greatest_feed_mm_min / 30000)
             self.assertLessEqual(told.high_mm, shop.most(3.0) * 1.001)
             self.assertGreater(told.high_mm, truth / 1.15 * 0.94)
@@ -72,7 +78,7 @@ class Honest(unittest.TestCase):
         for _ in range(40):
             shop = Shop(rng, wrong=0.06, typo=0.04)
             shop.learn(rounds=8)
-            told = trust(Q, with_chip(0.1), shop.trials)
+            told = trust(Q, with_chip(0.1), hear(Q, shop.trials))
             truth = min(shop.most(3.0), Q.window.bold * 1.5 * 1.03, FAST.greatest_feed_mm_min / 30000)
             over += told.high_mm is not None and told.high_mm > 1.2 * shop.most(3.0)
             under += told.high_mm is None or told.high_mm < 0.7 * truth
@@ -90,7 +96,7 @@ class Honest(unittest.TestCase):
                 beside = rng.choice(shop.trials)  # half of them beside a record
                 s = with_chip(rng.uniform(0.01, 0.35), rng.uniform(0.5, 8), rng.choice([1.0, 3.0, 6.0]), rng.choice([12000.0, 15000.0])) if rng.random() < 0.5 else with_chip(
                     beside.chip_mm * rng.uniform(0.93, 1.07), beside.settings.depth_of_cut_mm * rng.uniform(0.97, 1.03), 6.0) if 10 < beside.chip_mm * 30000 * 0.93 and beside.chip_mm * 30000 < 27000 else with_chip(0.1)
-                if trust(Q, s, shop.trials).standing is Standing.PROVEN:
+                if trust(Q, s, hear(Q, shop.trials)).standing is Standing.PROVEN:
                     proven += 1
                     chip = s.feed_mm_min / s.speed_rpm / 2
                     self.assertTrue(any(t.origin is Origin.OWN and t.outcome is Outcome.FINE and abs(t.chip_mm / chip - 1) <= 0.0201 and abs(t.settings.depth_of_cut_mm / s.depth_of_cut_mm - 1) <= 0.0201
@@ -99,10 +105,11 @@ class Honest(unittest.TestCase):
 
     def test_what_others_tell_or_what_is_computed_proves_nothing(self):
         for origin in (Origin.TOLD, Origin.COMPUTED):
-            self.assertIs(trust(Q, with_chip(0.1), [trial("fine", 0.1, origin=origin)] * 5).standing, Standing.UNTRIED)
+            told = hear(Q, [trial("fine", 0.1, origin=origin)] * 5)
+            self.assertIs(trust(Q, with_chip(0.1), told).standing, Standing.UNTRIED)
         for other in ({"machine": "Another"}, {"wood": "alder"}, {"kind": "side"}, {"bit": EVERY_BIT.model_copy(update={"id": "other"})}):
-            self.assertIs(trust(Q, with_chip(0.1), [trial("fine", 0.1, **other)]).standing, Standing.UNTRIED)
-        self.assertIs(trust(Q, with_chip(0.1), [trial("fine", 0.1)]).standing, Standing.PROVEN)
+            self.assertIs(trust(Q, with_chip(0.1), hear(Q, [trial("fine", 0.1, **other)])).standing, Standing.UNTRIED)
+        self.assertIs(trust(Q, with_chip(0.1), hear(Q, [trial("fine", 0.1)])).standing, Standing.PROVEN)
 
 
 class Standings(unittest.TestCase):
@@ -110,19 +117,45 @@ class Standings(unittest.TestCase):
         known = [trial("fine", 0.06), trial("fine", 0.12), trial("broke", 0.2)]
         for s, expected in ((with_chip(0.12), Standing.PROVEN), (with_chip(0.09, 2.0), Standing.COVERED), (with_chip(0.09, 5.0), Standing.UNTRIED), (with_chip(0.15), Standing.UNTRIED), (with_chip(0.21), Standing.FAILED),
                             (with_chip(0.2, 6.0), Standing.FAILED), (with_chip(0.02), Standing.UNTRIED)):
-            self.assertIs(trust(Q, s, known).standing, expected, s)
-        self.assertAlmostEqual(trust(Q, with_chip(0.15), known).beyond, 1.25, places=2)
-        self.assertIs(trust(Q, with_chip(0.05), [*known, trial("burning", 0.055)]).standing, Standing.FAILED)
+            self.assertIs(trust(Q, s, hear(Q, known)).standing, expected, s)
+        self.assertAlmostEqual(trust(Q, with_chip(0.15), hear(Q, known)).beyond, 1.25, places=2)
+        self.assertIs(trust(Q, with_chip(0.05), hear(Q, [*known, trial("burning", 0.055)])).standing, Standing.FAILED)
 
     def test_the_fewer_of_contradicting_records_give_way_and_say_why(self):
-        kept, doubted = believed([trial("fine", 0.2), trial("broke", 0.15), trial("chatter", 0.16)], Q)
+        kept, doubted = heard([trial("fine", 0.2), trial("broke", 0.15), trial("chatter", 0.16)])
         self.assertEqual(([t.outcome for t in kept], "2 cuts no harder failed" in doubted[0][1]), ([Outcome.BROKE, Outcome.CHATTER], True))
-        kept, doubted = believed([trial("broke", 0.08), *(trial("fine", c) for c in (0.1, 0.11, 0.12))], Q)
+        kept, doubted = heard([trial("broke", 0.08), *(trial("fine", c) for c in (0.1, 0.11, 0.12))])
         self.assertEqual(len(kept), 3)
         self.assertIn("went well", doubted[0][1])
-        kept, doubted = believed([trial("fine", 0.1), trial("fine", 0.11), trial("fine", 0.12), trial("fine", 0.16 * 1.3)], Q)
+        kept, doubted = heard([trial("fine", 0.1), trial("fine", 0.11), trial("fine", 0.12), trial("fine", 0.16 * 1.3)])
         self.assertIn("waits for a second", doubted[0][1])
-        self.assertIn("mistyped", believed([trial("fine", 0.9)], Q)[1][0][1])
+        self.assertIn("mistyped", hear(Q, [trial("fine", 0.9)]).doubted[0][1])
+
+
+class Heard(unittest.TestCase):
+    def test_of_one_that_went_well_and_one_that_failed_the_failure_is_believed(self):
+        kept, doubted = heard([trial("fine", 0.2), trial("broke", 0.15)])
+        self.assertEqual([t.outcome for t in kept], [Outcome.BROKE])
+        self.assertEqual([why for _, why in doubted], ["1 cut no harder failed"])
+
+    def test_a_speed_the_machine_turns_counts_and_one_beyond_it_was_mistyped(self):
+        fastest = max(FAST.speeds_rpm) if FAST.speeds_rpm else FAST.greatest_rpm
+        for part, counts in ((1.0, 1), (1.0005, 1), (1.002, 0)):
+            one = trial("fine", 0.05, settings=with_chip(0.05).model_copy(update={"speed_rpm": fastest * part}))
+            self.assertEqual(len(heard([one])[0]), counts, part)
+
+    def test_what_went_well_tells_the_greatest_feed_and_the_greatest_part_of_force(self):
+        cuts = [trial("fine", 0.1, 2.0), trial("fine", 0.12, 1.0), trial("slow", 0.08, 4.0)]
+        knows = knowing(Q, hear(Q, [*cuts, trial("broke", 0.3, 6.0)]))
+        self.assertEqual(knows.went_mm_min, max(t.settings.feed_mm_min for t in cuts))
+        force = (Limit.POWER, Limit.BEND, Limit.BREAKAGE)
+        used = [
+            float(part)
+            for s in (t.settings for t in cuts)
+            for k, part in parts(Q, s.feed_mm_min, s.speed_rpm, s.depth_of_cut_mm, s.stepover_mm).items() if k in force
+        ]
+        self.assertAlmostEqual(knows.went_part, max(used), places=12)
+        self.assertEqual(knowing(Q, hear(Q, [trial("broke", 0.3)])), Q)
 
 
 class Lending(unittest.TestCase):
@@ -137,7 +170,8 @@ class Lending(unittest.TestCase):
         self.assertAlmostEqual(chip, 0.1, delta=0.002)  # the windows of both woods are the same
         self.assertLess(lent[0].settings.depth_of_cut_mm, 3.0)  # denser: less deep for the same bend
         self.assertIn("8 mm bit", say(lent[1].words))
-        self.assertIs(trust(Q, lent[0].settings, [trial("fine", 0.1, wood="alder")]).standing, Standing.UNTRIED)
+        elsewhere = hear(Q, [trial("fine", 0.1, wood="alder")])
+        self.assertIs(trust(Q, lent[0].settings, elsewhere).standing, Standing.UNTRIED)
 
     def test_a_plan_begins_no_harder_than_what_is_known_and_rises_by_steps(self):
         plan, rule = test_plan(Q, answer(Q).settings, [trial("fine", 0.1, depth=9.0)])

@@ -4,9 +4,12 @@ import unittest
 from datetime import date, timedelta
 
 from birch_route.core.data import figures, starting_shop
+from birch_route.core.errors import InputError
 from birch_route.core.machines import Dialect, FigureOrigin, Known, Machine
+from birch_route.core.programs.check import parse_bit
 from birch_route.core.programs.sample import sample_of
 from birch_route.core.quantities import say
+from birch_route.core.workshop.before import before_start
 from birch_route.core.workshop.machine_figures import (
     BY_NAME,
     FIGURES,
@@ -116,6 +119,11 @@ class CannotBe(unittest.TestCase):
         ):
             self.assertEqual(bool(cannot_be(with_words(BENCH, **words))), refused)
 
+    def test_quiet_hours_that_are_none_are_refused(self):
+        for span, refused in (((20.0, 7.0), False), ((12.0, 12.25), False), ((12.0, 12.0), True), ((0.0, 24.0), True)):
+            found = [c.where for c in cannot_be(BENCH.model_copy(update={"quiet_h": [span]}))]
+            self.assertEqual(found, ["quiet_h"] * refused)
+
     def test_an_origin_of_something_else_is_refused(self):
         machine = BENCH.model_copy(update={"known": {"colour": Known()}})
         self.assertEqual([c.where for c in cannot_be(machine)], ["known.colour"])
@@ -175,6 +183,67 @@ class Words(unittest.TestCase):
     def test_what_cannot_be_read_back_is_told(self):
         self.assertEqual(sample_of(with_words(BELT, decimals=3)).problems, [])
         self.assertTrue(sample_of(with_words(BELT, decimals=2)).problems)
+
+
+class BeforeAStart(unittest.TestCase):
+    def said(self, at, minutes=30.0, **more):
+        machine = BENCH.model_copy(update={"quiet_h": [(20.0, 7.0), (12.0, 13.5)], **more})
+        return {b.kind: b for b in before_start(machine, minutes, at * 60)}
+
+    def test_quiet_hours_bind_from_the_minute_they_begin_until_they_end_over_midnight_too(self):
+        for at, binds, words in (
+            (7.0, False, "end before"), (6.99, True, "until 7:00"), (20.0, True, "until 7:00"),
+            (19.49, False, "end before"), (19.51, True, "the quiet hours from 20:00"),
+            (0.0, True, "until 7:00"), (13.5, False, "end before"),
+            (13.49, True, "until 13:30"), (11.5, False, "end before"), (11.51, True, "from 12:00"),
+        ):
+            with self.subTest(at):
+                quiet = self.said(at)["quiet"]
+                self.assertEqual(quiet.binds, binds)
+                self.assertIn(words, quiet.sentence)
+        self.assertNotIn("quiet", {b.kind for b in before_start(BENCH, 30.0, 0.0)})
+
+    def test_what_was_measured_long_ago_is_named_and_the_rest_counted(self):
+        names = ["travel x", "backlash x", "square", "tilt"]
+        self.assertNotIn("old", {b.kind for b in before_start(BENCH, 1.0, 0.0)})
+        for count, words in ((1, "travel x. Measure"), (3, "square. Measure"), (4, "square and 1 more. Measure")):
+            told = {b.kind: b for b in before_start(BENCH, 1.0, 0.0, names[:count])}
+            self.assertIn(words, told["old"].sentence)
+
+    def test_people_stop_extraction_and_shoe_are_said_where_they_bind(self):
+        self.assertNotIn("people", self.said(9.0))
+        self.assertIn("2 people", self.said(9.0, least_people=2)["people"].sentence)
+        self.assertIn("3000 mm", say(self.said(9.0, stop_reach_mm=3000.0)["stop"].sentence))
+        for switched, words in ((True, "the program switches it"), (False, "by hand")):
+            self.assertIn(words, before_start(with_words(BENCH, extraction=switched), 1.0, 0.0)[0].sentence)
+        self.assertIn("shoe", self.said(9.0, shoe_diameter_mm=90.0))
+
+
+class Collets(unittest.TestCase):
+    def test_a_shank_that_no_collet_takes_is_a_stop_beyond_its_limit_and_the_cure_ends_it(self):
+        route, off = route_named("control_plate"), figures()["machine_spans"]["collet_off_mm"]
+        shanks = sorted({route.bit(o.bit).shank_diameter_mm for o in route.operations})
+        for shift, told in ((off - 0.001, False), (off + 0.001, True), (-off + 0.001, False), (-off - 0.001, True)):
+            proof = proof_of(changed(route, put("machine.collets_mm", [s + shift for s in shanks])))
+            with self.subTest(shift):
+                self.assertEqual("bit.no_collet" in codes(proof), told)
+        mended = proof.simulation.whole
+        for one in [f for f in proof.findings if f.code == "bit.no_collet"]:
+            mended = changed(mended, put("machine.collets_mm", [*mended.machine.collets_mm, one.facts[0].value]))
+        self.assertNotIn("bit.no_collet", codes(proof_of(mended)))
+        self.assertNotIn("bit.no_collet", codes(proof_of(route)))
+
+
+class Undercutting(unittest.TestCase):
+    def test_a_bit_that_undercuts_is_taken_into_no_job_and_says_why(self):
+        route = route_named("control_plate")
+        for form in ("dovetail", "undercut"):
+            bit = {**route.bits[0].model_dump(mode="json"), "id": form, "form": form}
+            with self.assertRaisesRegex(InputError, "sees wood from above only"):
+                changed(route, put("bits", [*(b.model_dump(mode="json") for b in route.bits), bit]))
+            with self.assertRaisesRegex(InputError, "cannot be checked"):
+                parse_bit(f"T1={form}:12")
+        self.assertEqual(parse_bit("T1=flat:12")[1].undercuts, False)
 
 
 class Slots(unittest.TestCase):

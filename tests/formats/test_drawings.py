@@ -4,6 +4,7 @@ import io
 import math
 import random
 import unittest
+from unittest import mock
 
 import ezdxf
 from hypothesis import given, settings
@@ -77,6 +78,22 @@ class Svg(unittest.TestCase):
                 self.assertTrue(asked["needs_unit"])
                 self.assertEqual(asked["sizes"]["px"], [25.4, 12.7])
                 self.assertAlmostEqual(loops(svg(body, size), unit="inch")[0]["area_mm2"], 96 * 48 * 25.4**2, delta=5)
+
+    def test_uses_within_uses_are_counted_before_any_is_drawn(self):
+        def nested(levels):
+            inner = '<rect id="a0" width="1" height="1"/>'
+            for k in range(1, levels):
+                uses = "".join(f'<use href="#a{k - 1}" {"xy"[k % 2]}="{2 * n}"/>' for n in range(10))
+                inner += f'<g id="a{k}">{uses}</g>'
+            return f'<defs>{inner}</defs><use href="#a{levels - 1}"/>'
+
+        page = '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="90mm" viewBox="0 0 90 90">{}</svg>'
+        self.assertEqual(len(loops(page.format(nested(3)).encode())), 100)
+        drawn = []
+        with mock.patch("birch_route.formats.svg._shape", lambda *given: drawn.append(given)):
+            with self.assertRaisesRegex(InputError, "uses within uses"):
+                loops(page.format(nested(9)).encode())
+        self.assertEqual(drawn, [])
 
     def test_hidden_shapes_text_and_pictures_are_left_out_and_said(self):
         out = read_drawing(svg('<rect width="50" height="40"/><rect width="9" height="9" style="display:none"/><text>a</text><image href="x.png"/>'), "x.svg", None, 0.1)

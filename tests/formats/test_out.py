@@ -1,5 +1,6 @@
 """What goes out: the wood for the screen, the report, the run sheet, the route file, read again by other means."""
 
+import contextlib
 import io
 import json
 import struct
@@ -13,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from birch_route.cli import main
 from birch_route.core.data import figures, wood
 from birch_route.core.errors import InputError, StoreError
 from birch_route.core.route import content_hash
@@ -21,7 +23,8 @@ from birch_route.formats.report import report, totals, write_wood
 from birch_route.formats.route_file import route_from_text, route_to_text, write_safely
 from birch_route.formats.view import SKIP, VIEW_SCALE_MM, encode_view, no_go_rows
 from birch_route.service.planning import release
-from birch_route.sheets.run_sheet import SAFETY, run_plan, run_sheet_pdf
+from birch_route.sheets.run_sheet import SAFETY, run_plan, run_sheet_pdf, step_words
+from tests.formats.test_inches import said_by
 from tests.support import changed, proof_of, put, route_named
 
 NAMES = ("siskin_body", "siskin_neck_face", "control_plate")
@@ -152,6 +155,33 @@ class RunSheet(unittest.TestCase):
             middles = sorted(tuple(np.mean(h["ring"][:-1], axis=0).round(1) - [round(x, 1), round(y, 1)]) for h in one["hardware"] if h["id"].startswith("s"))
             with self.subTest(turned=turned):
                 np.testing.assert_allclose(middles, [(10, 10), (10, wide - 10), (long - 10, 10), (long - 10, wide - 10)], atol=0.3)
+
+    def test_what_is_meant_so_is_printed_with_its_reason_on_the_sheet_and_by_the_command(self):
+        route = changed(route_named("control_plate"), put("operations.profile_outline.settings.feed_mm_min", 700))
+        care = next(f for f in proof_of(route).findings if f.code == "settings.chip_load")
+        about = {k: getattr(care, k) for k in ("code", "operation", "feature", "hardware", "said")}
+        meant = changed(route, {"do": "mean_so", **about, "why": "a worn plate, slowly"})
+        proof = proof_of(meant)
+        said = said_by(lambda: run_sheet_pdf(proof, []))
+        self.assertTrue(any("Meant so: a worn plate, slowly" in text for text in said))
+        with tempfile.TemporaryDirectory() as folder:
+            file, out = Path(folder) / "plate.birch.json", io.StringIO()
+            file.write_text(route_to_text(meant))
+            with contextlib.redirect_stdout(out):
+                main(["plan", str(file), "--out", folder + "/out"])
+        self.assertIn("meant so: a worn plate, slowly", out.getvalue())
+
+    def test_a_step_at_the_bench_is_said_in_one_line(self):
+        said = {"kind": "sand", "where": "rim", "tool": "block", "grit": 180, "check": "no ridge.", "in_sight": True,
+                "gate": True, "note": "With the grain"}
+        edit = {"do": "add_step", "after": None, "step": {"name": "Sand it", "minutes": 12, **said}}
+        order = run_plan(proof_of(changed(route_named("control_plate"), edit)).simulation)["order"]
+        self.assertEqual(step_words(order[0]), (
+            "Sand it, 12 min. What follows waits for it. Where: rim. With: block, paper 180. Check: no ridge. "
+            "While the machine runs, in sight of its stop. With the grain."))
+        wait = {"do": "add_step", "after": None, "step": {"name": "Let it dry", "minutes": 60, "wait": True}}
+        order = run_plan(proof_of(changed(route_named("control_plate"), wait)).simulation)["order"]
+        self.assertEqual(step_words(order[0]), "Let it dry, 60 min of waiting.")
 
     def test_the_sheet_is_a_pdf_and_says_when_nothing_is_released(self):
         proof = proof_of(changed(route_named("control_plate"), put("operations.profile_outline.tabs", [])))

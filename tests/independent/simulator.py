@@ -216,7 +216,7 @@ def _upright(program: dict, sx: float, sy: float, sz: float) -> dict:
 
 
 def _run(told: Told, wood: Field, report: dict, program: dict, bit: dict, points: np.ndarray, rapid: np.ndarray) -> None:
-    radius, shank, nut = (bit["measured_diameter_mm"] or bit["diameter_mm"]) / 2, bit["shank_diameter_mm"] / 2, bit["nut_diameter_mm"] / 2
+    radius, shank, nut = form_of(bit)[1], bit["shank_diameter_mm"] / 2, bit["nut_diameter_mm"] / 2
     machine = report["machine"]
     lowest = float(wood.bottom.min())
     _travel(told, machine, program, bit, points)

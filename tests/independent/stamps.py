@@ -11,14 +11,18 @@ import math
 import numba
 import numpy as np
 
-FORMS = {"flat": 0, "ball": 1, "v": 2, "drill": 2, "bull": 3, "round": 4}
+FORMS = {"flat": 0, "ball": 1, "v": 2, "drill": 2, "bull": 3, "round": 4, "taper": 5}
 
 
 def form_of(bit: dict) -> tuple[int, float, float, float, float]:
     """Return form, radius, corner radius, tip radius and height per distance of a bit, mm."""
     radius = (bit["measured_diameter_mm"] or bit["diameter_mm"]) / 2
     form = FORMS.get(bit["form"], 0)
-    slope = 1 / math.tan(math.radians(bit["included_angle_deg"] / 2)) if form == 2 else 0.0
+    slope = 1 / math.tan(math.radians(bit["included_angle_deg"] / 2)) if form in (2, 5) else 0.0
+    if form == 5:  # its diameter is the ball's; it is widest where its edges end
+        lean = math.atan(1 / slope)
+        high = bit["cutting_length_mm"] - radius * (1 - math.sin(lean))
+        return form, radius * math.cos(lean) + max(high, 0.0) / slope, radius, 0.0, slope
     return form, radius, bit["corner_radius_mm"] or 0.0, (bit["tip_diameter_mm"] or 0.0) / 2, slope
 
 
@@ -32,6 +36,11 @@ def _height(form, radius, corner, tip, slope, r):
     if form == 3:
         over = max(r - (radius - corner), 0.0)
         return corner - math.sqrt(max(corner * corner - over * over, 0.0))
+    if form == 5:
+        cone = slope * r + corner - corner * math.sqrt(1 + slope * slope)  # the line that touches the ball
+        if r * math.sqrt(1 + slope * slope) > corner * slope:
+            return cone
+        return corner - math.sqrt(max(corner * corner - r * r, 0.0))
     if form == 4:
         left = corner - min(max(r - tip, 0.0), corner)
         return math.sqrt(max(corner * corner - left * left, 0.0))

@@ -21,7 +21,7 @@ from birch_route.core.vocabulary import Severity
 from birch_route.demo.fitted import fitted_route, hollow_route
 from birch_route.demo.shop import BITS, MACHINES, MORE_BITS
 from birch_route.service.planning import release
-from tests.core.test_bevels import bevelled
+from tests.core.test_bevels import bevelled, tapered
 from tests.core.test_carves import carved
 from tests.core.test_channels import BINDING, PURFLING, with_channels
 from tests.core.test_following import over_belly
@@ -89,8 +89,20 @@ class Agreement(unittest.TestCase):
                 self.assertEqual(told.codes, set())
                 self.assertEqual([f.reason for f in proof.findings], [])
 
+    def test_the_back_first_and_an_outline_by_two_bits_come_out_alike(self):
+        """The last pass of the second bit takes what the first left, over the same tabs."""
+        route = fitted_route(True)
+        bit = route.bit(route.operations[-1].bit).model_dump(mode="json")
+        fine = {"do": "put_item", "list": "bits", "item": {**bit, "id": "fine", "name": "Fine one"}}
+        pair = {"do": "finish_with", "operation": route.operations[-1].id, "bit": "fine"}
+        proof, told = self.agree(changed(route, {"do": "first_face", "face": "back"}, fine, pair), 0.02)
+        self.assertEqual([sim.up.value for sim in proof.simulations], ["back", "front"])
+        self.assertEqual(told.codes, set())
+        self.assertEqual([f.reason for f in proof.findings if f.severity is not Severity.NOTE], [])
+
     def test_a_bevel_on_the_back_is_cut_alike(self):
         small = {"stations": [{"at": 0, "width_mm": 3, "drop_mm": 0}, {"at": 0.5, "width_mm": 14, "drop_mm": 5}, {"at": 1, "width_mm": 3, "drop_mm": 0}], "start": 0.32, "end": 0.37, "blend_mm": 2}
+        self.agree(tapered(), off_mm=0.03)
         proof, told = self.agree(changed(bevelled(face="back", **small), {"do": "turn_over"}))
         self.assertEqual(told.codes, set())
         self.assertEqual([f.reason for f in proof.findings], [])

@@ -139,6 +139,7 @@ class Backup(unittest.TestCase):
         names = zipfile.ZipFile(self.folder / "open.zip").namelist()
         self.assertTrue(any(n.endswith("route.birch.json") for n in names) and "rack.csv" in names)
         self.assertTrue(any(n.startswith("machines/") for n in names))
+        self.assertTrue({"records/materials.json", "records/measuring.json"} <= set(names))
         server = PrivateServer(state)
         server.start()
         try:

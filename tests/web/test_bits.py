@@ -5,6 +5,7 @@ import unittest
 from birch_route.core.quantities import say
 from birch_route.demo.shop import BITS
 from birch_route.formats.route_file import route_to_text
+from birch_route.service.rack import LENDERS, SHOWN
 from tests.support import changed, live_server, put, route_named
 
 FLAT6 = next(b for b in BITS if b["id"] == "flat6")
@@ -31,6 +32,17 @@ class Bits(unittest.TestCase):
         status, made = self.server.call("POST", "/api/trials", body)
         self.assertEqual(status, 200, made)
         return made["id"]
+
+    def test_an_answer_carries_the_newest_cuts_and_lends_from_before_however_many_there_are(self):
+        lender = self.trial(1110, wood="limba", bit={**FLAT6, "id": "lender", "name": "The lender"})
+        mine = [self.trial(2000 + k, wood="limba") for k in range(LENDERS + 1)]  # newer than all that may lend
+        self.addCleanup(lambda: [self.server.call("POST", f"/api/trials/{n}/withdraw") for n in [lender, *mine[1:]]])
+        found = self.ask(wood="limba")
+        self.assertEqual((len(found["trials"]), found["trials_in_all"]), (SHOWN, LENDERS + 1))
+        self.assertEqual([t["id"] for t in found["trials"]], mine[:-SHOWN - 1:-1])
+        self.assertIn("another bit", [one["from"] for one in found["lent"]])
+        self.server.call("POST", f"/api/trials/{mine[0]}/withdraw")
+        self.assertEqual(self.ask(wood="limba")["trials_in_all"], LENDERS)
 
     def test_a_question_is_answered_by_limits_and_by_records_and_nothing_computed_is_proven(self):
         found = self.ask(wood="walnut")

@@ -21,6 +21,7 @@ BALL = {
     "shank_diameter_mm": 6,
     "stickout_mm": 36,
 }
+MEANT = {"code": "feature.wall_thin", "operation": "face", "said": "0123456789abcdef"}
 STEP = {"id": "wipe", "name": "Wipe it", "minutes": 2}
 
 
@@ -28,6 +29,12 @@ def do(edit, **more):
     return {"do": edit, **more}
 
 
+SIZES = (("bush_diameter", "9.4"), ("bush_length", "9"), ("body_diameter", "24"), ("body_height", "20"))
+POTS = [
+    do("add_part", kind="pot", name="Pot"),
+    *(do("keep_reading", part="pot", place=place, typed=size) for place, size in SIZES),
+    do("put_item", list="placements", item={"id": "pot_1", "part": "pot", "x_mm": 310, "y_mm": 85}),
+]
 CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "set": (PLATE, [], put("blank.length_mm", '7"')),
     "keep_reading": (BODY, [], do("keep_reading", part="plate", place="plate_thickness", typed="3/32")),
@@ -45,6 +52,7 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "plan_bench": (BODY, [put("blank.boards", 2)], do("plan_bench")),
     "mirror": (BODY, [], do("mirror")),
     "turn_over": (BODY, [], do("turn_over")),
+    "first_face": ("fitted", [], do("first_face", face="back")),
     "remove_setup": ("fitted", [], do("remove_setup")),
     "add_chambers": (BODY, [], do("add_chambers", face="back", number=1)),
     "propose": (PLATE, [do("remove_operation", operation="profile_outline")], do("propose")),
@@ -66,8 +74,28 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "move_tab": (BODY, [], do("move_tab", operation="profile_outline", number=0, x_mm=200, y_mm=160)),
     "move_operation": (BODY, [], do("move_operation", operation="pocket_control_cavity", to=1)),
     "remove_operation": (PLATE, [], do("remove_operation", operation="profile_outline")),
+    "order_by": (BODY, [], do("order_by", by="bits")),
+    "gather_operations": (BODY, [], do("gather_operations", operations=["face", "drill_neck_screws"])),
+    "join_operations": (BODY, [], do("join_operations", operations=["pocket_bridge_recess", "pocket_plate_rebate"])),
+    "part_operation": (
+        BODY, [do("join_operations", operations=["pocket_bridge_recess", "pocket_plate_rebate"])],
+        do("part_operation", operation="pocket_bridge_recess"),
+    ),
+    "finish_with": (BODY, [], do("finish_with", operation="profile_outline", bit="flat6")),
+    "add_step": (BODY, [], do("add_step", after="face", step={"name": "Wipe it", "minutes": 2})),
+    "move_step": (BODY, [do("add_step", after="face", step={"name": "Wipe it", "minutes": 2})],
+                  do("move_step", step="own", later=True)),
+    "mean_so": (BODY, [], do("mean_so", **MEANT, why="nobody sees it")),
+    "mean_no_more": (BODY, [do("mean_so", **MEANT, why="nobody sees it")], do("mean_no_more", **MEANT)),
     "glue_between": ("hollow", [], do("glue_between", layer="cap", between=False)),
     "cover": ("hollow", [], do("cover", feature="chamber_1", covered=False)),
+    "draw": (BODY, [], do("draw", what="hole", x_mm=320, y_mm=75, diameter_mm=8, depth_mm=9)),
+    "draw_pickup": (BODY, [], do("draw_pickup", part="pickup", x_mm=110)),
+    "place_feature": (BODY, [], do("place_feature", feature="post_holes", dx_mm=1.5)),
+    "lay_holes": (BODY, [], do("lay_holes", feature="neck_screws", along=2, across=2, apart_mm=30, rows_mm=24)),
+    "house_parts": (BODY, [*POTS], do("house_parts", placements=["pot_1"])),
+    "cover_cavity": (BODY, [*POTS, do("house_parts", placements=["pot_1"])],
+                     do("cover_cavity", feature="control_cavity_2", land_mm=9, thick_mm=2)),
     "rest_and_skim": ("fitted", [], do("rest_and_skim", setup="back")),
     "add_test_holes": ("fitted", [], do("add_test_holes", setup="back")),
 }

@@ -5,18 +5,11 @@ import unittest
 
 from birch_route.core.data import starting_shop
 from birch_route.formats.route_file import route_to_text
-from tests.support import LiveServer, put, route_named
+from tests.support import put, route_named
+from tests.web.shop_case import ShopCase
 
 
-class Machines(unittest.TestCase):
-    @classmethod
-    def setUpClass(cls):
-        cls.server = LiveServer(demo=False)
-        cls.addClassCleanup(cls.server.remove)
-
-    def call(self, method, path, body=None):
-        return self.server.call(method, f"/api/{path}", body)
-
+class Machines(ShopCase):
     def new(self, name, kind="bench"):
         status, made = self.call("POST", "machines", {"name": name, "kind": kind})
         self.assertEqual(status, 200, made)
@@ -51,7 +44,7 @@ class Machines(unittest.TestCase):
         state = self.new("Careful one")
         words_of = state["machine"]["dialect"]
         for changes, where, words in (
-            ({"travel_mm": [0, 600, 100]}, "machine.travel_mm.0", "greater than 0"),
+            ({"travel_mm": [0, 600, 100]}, "machine.travel_mm.0", "greater than or equal to"),
             ({"travel_mm": [50, 600, 100]}, "travel_mm.0", "cannot be"),
             ({"speeds_rpm": [12000, 9000]}, "speeds_rpm", "does not rise"),
             ({"power_w": 1}, "power_w", "50 W to 30000 W"),

@@ -15,8 +15,7 @@ from tests.support import LiveServer, route_named
 ASKS = {
     "/api/sign-out", "/api/machine_sample", "/api/wire-hole", "/api/plank-yield",
     "/api/settings/plan", "/api/settings/question", "/api/routes/{route_id}/heights", "/api/routes/{route_id}/jig/plan",
-    "/api/routes/{route_id}/end/plan", "/api/proofs/{digest}/again", "/api/proofs/{digest}/corners",
-    "/api/proofs/{digest}/corners/stop",
+    "/api/routes/{route_id}/end/plan",
 }
 
 

@@ -110,7 +110,8 @@ class Waits(unittest.TestCase):
     def test_a_wait_is_over_when_its_minutes_have_gone_by(self):
         route = changed(route_named("siskin_body"), {"do": "plan_bench"})
         begun = dt.datetime(2026, 3, 14, 9, 0, tzinfo=dt.UTC)
-        ticks = [{"step": s.id, "digest": content_hash(s), "done": True, "note": "", "made_by": "Ada", "made_at": begun} for s in route.bench_steps]
+        tick = {"done": True, "note": "", "made_by": "Ada", "made_at": begun}
+        ticks = [{"step": s.id, "digest": content_hash(s.as_ticked()), **tick} for s in route.bench_steps]
         wait = next(s for s in route.bench_steps if s.id == "glue_wait")
         just_before, just_after = (begun + dt.timedelta(minutes=wait.minutes + d) for d in (-1, 1))
         self.assertEqual([s.step.id for s in states(route, ticks, just_before) if s.open], ["glue_wait"])

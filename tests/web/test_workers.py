@@ -32,10 +32,10 @@ class Workers(unittest.TestCase):
             **os.environ, "BIRCH_DATABASE_URL": self.server.database_url, "PYTHONPATH": str(ROOT / "src"),
         }
         line = [sys.executable, "-m", "birch_route.cli", "worker", "live"]
+        before = self.known()
         process = subprocess.Popen(line, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         self.addCleanup(self.end, process)
-        before = self.count()
-        self.until(lambda: self.count() > before, "the worker is there")
+        self.until(lambda: self.known() - before, "the worker is there")
         return process
 
     def end(self, process):
@@ -43,8 +43,9 @@ class Workers(unittest.TestCase):
             process.kill()
         process.wait()
 
-    def count(self):
-        return self.database.execute("select count(*) from procrastinate_workers").fetchone()[0]
+    def known(self):
+        """Ids, not a count: a worker that starts strikes off those that are gone."""
+        return {row[0] for row in self.database.execute("select id from procrastinate_workers").fetchall()}
 
     def until(self, there, what, seconds=90):
         deadline = time.monotonic() + seconds
@@ -74,6 +75,26 @@ class Workers(unittest.TestCase):
         self.until(lambda: not self.database.execute(DOING).fetchall(), "nobody is at work", GONE_S + 10 * LOOK_S)
         kept = self.database.execute("select count(*) from proof where hash = any(%s)", [hashes]).fetchone()[0]
         self.assertEqual(kept, len(hashes))
+
+    def test_four_workers_one_killed_at_work_lose_nothing_and_do_nothing_twice(self):
+        others = [self.worker() for _ in range(3)]
+        hashes = [self.post(f"Piece {k}") for k in range(8)]
+        at_work = lambda: len(self.database.execute(DOING).fetchall())  # noqa: E731
+        self.until(lambda: at_work() >= 2 or self.done(hashes), "several are at work")
+        others[1].send_signal(signal.SIGKILL)
+        tries: dict[int, int] = {}
+
+        def all_done():
+            for job, attempts, _ in self.database.execute(DOING).fetchall():
+                tries[job] = max(tries.get(job, 0), attempts)
+            return self.done(hashes)
+
+        self.until(all_done, "every piece is proved", 200)
+        self.until(lambda: not self.database.execute(DOING).fetchall(), "nobody is at work", GONE_S + 10 * LOOK_S)
+        left = self.database.execute("select count(*) from procrastinate_jobs where queue_name = 'live'").fetchone()[0]
+        self.assertEqual(left, 0)
+        again = [job for job, attempts in tries.items() if attempts > 0]
+        self.assertLessEqual(len(again), 1, tries)  # only what the killed one was at
 
     def done(self, hashes):
         kept = self.database.execute("select count(*) from proof where hash = any(%s)", [hashes]).fetchone()[0]

@@ -2,10 +2,13 @@
 import { say } from '../units/format'
 import type {
   Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
-  Difference, HeightsAnswer, KindRow, Machine, MachineMade, MachineNote, MachineRow, MachineState, OwnShop,
-  BackupsKept, PersonRow, SampleShown, SignInLink, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, OriginOf,
-  Outline, PlankYield, ProofAnswer, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
-  RunKept, RunRow, Says, Shop, StaleRow, Status, Taken, TestPlan, WireHoleAnswer,
+  Difference, HeightsAnswer, KindRow, Machine, MachineMade, MaterialKept, MaterialRow,
+  MachineNote, MachineRow, MachineState, MeasuringRow,
+  MeasuringState, NetworkShown, OwnShop,
+  BackupsKept, PersonRow, SampleShown, SignInLink, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, Orders,
+    OriginOf,
+  Outline, Places, PlankYield, ProofAnswer, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
+  RunKept, RunRow, Says, Shop, StaleRow, StepKind, Status, Taken, TestPlan, TwinState, WireHoleAnswer,
   WoodBoard,
 } from './types'
 
@@ -83,8 +86,15 @@ export const api = {
   stop_drawing: (id: number) => call<Status>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   layout: (id: number) => call<Layout>(`/routes/${id}/layout`),
+  places: (id: number, feature: string) => call<Places>(`/routes/${id}/places/${feature}`),
   bench: (id: number) => call<BenchState[]>(`/routes/${id}/bench`),
   tick: (id: number, step: string, done: boolean, note = '') => call<BenchState[]>(`/routes/${id}/bench`, 'POST', { step, done, note }),
+  twins: (id: number) => call<TwinState[]>(`/routes/${id}/twins`),
+  make_twin: (id: number, wood: string, thickness: string | null, unit: string) =>
+    call<RouteState>(`/routes/${id}/twins`, 'POST', { wood, thickness, unit }),
+  follow: (id: number, revision: number) => call<RouteState>(`/routes/${id}/follow`, 'POST', { revision }),
+  orders: (id: number) => call<Orders>(`/routes/${id}/orders`),
+  step_kinds: () => call<StepKind[]>('/bench-steps'),
   wood: () => call<WoodBoard[]>('/wood'),
   keep_board: (board: number | null, body: unknown) => call<WoodBoard>(board === null ? '/wood' : `/wood/${board}`, 'POST', body),
   variant_job: (id: number, variant: string) => call<RouteState>(`/routes/${id}/variants/${variant}/job`, 'POST'),
@@ -92,9 +102,11 @@ export const api = {
   wire_hole: (body: Record<string, number>) => call<WireHoleAnswer>('/wire-hole', 'POST', body),
   plank_yield: (body: Record<string, unknown>) => call<PlankYield>('/plank-yield', 'POST', body),
   me: () => call<Me>('/me'),
+  sign_out: () => call<Status>('/sign-out', 'POST'),
   shop: () => call<Shop>('/shop'),
   own_shop: () => call<OwnShop>('/own_shop'),
   keep_shop: (name: string, unit: string) => call<OwnShop>('/own_shop', 'POST', { name, unit }),
+  network: () => call<NetworkShown>('/network'),
   people: () => call<PersonRow[]>('/people'),
   add_person: (name: string, role: string) => call<SignInLink>('/people', 'POST', { name, role }),
   link_for: (person: number) => call<SignInLink>(`/people/${person}/link`, 'POST'),
@@ -115,6 +127,19 @@ export const api = {
     call<MachineState>(`/machines/${encodeURIComponent(id)}/put_back`, 'POST', { revision }),
   put_machine_away: (id: string) => call<Status>(`/machines/${encodeURIComponent(id)}/put_away`, 'POST'),
   machine_sample: (machine: Machine) => call<SampleShown>('/machine_sample', 'POST', { machine }),
+  materials: () => call<MaterialRow[]>('/materials'),
+  keep_material: (id: string | null, body: Record<string, unknown>) =>
+    call<MaterialKept>(id === null ? '/materials' : `/materials/${id}`, 'POST', body),
+  put_material_away: (id: string) => call<MaterialRow[]>(`/materials/${id}/put_away`, 'POST'),
+  small_jobs: (id: string) => call<MeasuringRow[]>(`/machines/${encodeURIComponent(id)}/measuring`),
+  small_job: (id: string, kind: string) =>
+    call<MeasuringState>(`/machines/${encodeURIComponent(id)}/measuring/${kind}`),
+  save_readings: (id: string, kind: string, given: Record<string, number>, readings: Record<string, number>) =>
+    call<MeasuringState>(`/machines/${encodeURIComponent(id)}/measuring/${kind}`, 'POST', { given, readings }),
+  measure_again: (id: string, kind: string) =>
+    call<MeasuringState>(`/machines/${encodeURIComponent(id)}/measuring/${kind}/again`, 'POST'),
+  keep_measured: (id: string, kind: string) =>
+    call<MeasuringState>(`/machines/${encodeURIComponent(id)}/measuring/${kind}/keep`, 'POST'),
   against: (id: number, machine: string) =>
     call<Difference[]>(`/routes/${id}/against/${encodeURIComponent(machine)}`),
   routes: (search: string, skip: number) =>
@@ -145,6 +170,7 @@ export const api = {
   note_machine: (body: MachineNote) =>
     call<Status>('/machine_notes', 'POST', body),
   add_trial: (body: Record<string, unknown>) => call<Made>('/trials', 'POST', body),
+  withdraw_run: (id: number, run: number) => call<RunRow[]>(`/routes/${id}/runs/${run}/withdraw`, 'POST'),
   withdraw_trial: (id: number) => call<Status>(`/trials/${id}/withdraw`, 'POST'),
   jig_kept: (id: number) => call<JigKept>(`/routes/${id}/jig/kept`),
   note_jig: (id: number, body: Record<string, unknown>) => call<JigKept>(`/routes/${id}/jig/kept`, 'POST', body),
@@ -152,6 +178,7 @@ export const api = {
   keep_offset: (machine: string, number: number, body: Record<string, unknown>) => call<Offset[]>(`/offsets/${encodeURIComponent(machine)}/${number}`, 'POST', body),
   undo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/undo`, 'POST', { revision }),
   redo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/redo`, 'POST', { revision }),
+  back: (id: number, revision: number, to: number) => call<RouteState>(`/routes/${id}/back`, 'POST', { revision, to }),
   revisions: (id: number) => call<RevisionRow[]>(`/routes/${id}/revisions`),
   proof: (hash: string) => call<Partial<ProofAnswer & Status>>(`/proofs/${hash}`),
   prove_again: (hash: string) => call<Status>(`/proofs/${hash}/again`, 'POST'),

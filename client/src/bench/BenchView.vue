@@ -10,7 +10,6 @@ const rows = ref<RouteRow[]>([])
 const count = ref(0)
 const search = ref('')
 const wrong = ref('')
-const who = ref<{ name: string; role: string } | null>(null)
 const asked = ref(false)
 const shop = ref<OwnShop | null>(null)
 const file = ref<HTMLInputElement>()
@@ -50,7 +49,6 @@ async function like(id: number) {
 const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 onMounted(async () => {
   await load()
-  who.value = await api.me().catch(() => null)
   shop.value = await api.own_shop().catch(() => null)
 })
 watch(search, () => void load())
@@ -58,7 +56,7 @@ watch(search, () => void load())
 
 <template>
   <main class="bench">
-    <TopNav :who="who ? `${who.name}, ${who.role}` : ''" />
+    <TopNav />
     <div class="head">
       <h1>On the bench</h1>
       <v-text-field v-model="search" label="Find a job" class="find" clearable />

@@ -3,6 +3,7 @@ import { useRoute } from 'vue-router'
 
 const route = useRoute()
 const WHY: Record<string, string> = {
+  self: 'You have signed out here. Nothing was lost.',
   link: 'This link was used already, or is too old: each works once, within twelve hours.',
   wait: 'Too many links that are none were tried from here. Wait a minute, then open yours.',
 }

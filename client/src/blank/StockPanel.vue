@@ -12,24 +12,34 @@ const boards = ref<WoodBoard[]>([])
 const shop = ref<Shop | null>(null)
 const adding = ref(false)
 const wrong = ref('')
-const fresh = reactive({ name: '', wood: 'alder', length_mm: null as number | null, width_mm: null as number | null, thickness_mm: null as number | null, weighed: '', figure: '', note: '' })
+const empty = () => ({
+  name: '', length_mm: null as number | null, width_mm: null as number | null, thickness_mm: null as number | null,
+  weighed: '', moisture: '', figure: '', note: '',
+})
+const fresh = reactive({ ...empty(), wood: 'alder' })
 onMounted(async () => { boards.value = await api.wood().catch(() => []); shop.value = await api.shop() })
 const woods = computed(() => (shop.value?.woods ?? []).map((w) => ({ title: w.name, value: w.id })))
 const there = computed(() => boards.value.filter((b) => b.state !== 'used'))
 const states: Record<string, string> = { on_hand: 'on hand', in_a_job: 'in a job', used: 'used' }
+const number = (text: string) => (text.trim() ? (value_typed(text) ?? text) : null)
 async function keep() {
-  const { weighed, ...rest } = fresh
+  const { weighed, moisture, ...rest } = fresh
   try {
-    await api.keep_board(null, { ...rest, weighed_kg: weighed.trim() ? (value_typed(weighed) ?? weighed) : null })
+    await api.keep_board(null, { ...rest, weighed_kg: number(weighed), moisture_pct: number(moisture) })
     boards.value = await api.wood()
-    Object.assign(fresh, { name: '', length_mm: null, width_mm: null, thickness_mm: null, weighed: '', figure: '', note: '' })
+    Object.assign(fresh, empty())
     adding.value = false
     wrong.value = ''
   } catch (error) { wrong.value = (error as Error).message }
 }
 async function say(b: WoodBoard, state: string, into: number | null) {
-  const { name, wood, length_mm, width_mm, thickness_mm, weighed_kg, figure, note } = b
-  try { await api.keep_board(b.board, { name, wood, length_mm, width_mm, thickness_mm, weighed_kg, figure, note, state, route: into }); boards.value = await api.wood(); wrong.value = '' } catch (error) { wrong.value = (error as Error).message }
+  const { name, wood, length_mm, width_mm, thickness_mm, weighed_kg, moisture_pct, figure, note } = b
+  const said = { name, wood, length_mm, width_mm, thickness_mm, weighed_kg, moisture_pct, figure, note }
+  try {
+    await api.keep_board(b.board, { ...said, state, route: into })
+    boards.value = await api.wood()
+    wrong.value = ''
+  } catch (error) { wrong.value = (error as Error).message }
 }
 async function take(b: WoodBoard) {
   const blank = open.state!.document.blank
@@ -56,7 +66,10 @@ const fits = (b: WoodBoard) => { const blank = open.state?.document.blank; retur
         <v-select v-model="fresh.wood" :items="woods" label="Wood" />
         <NumberField v-model="fresh.length_mm" label="Long" /><NumberField v-model="fresh.width_mm" label="Wide" />
         <NumberField v-model="fresh.thickness_mm" label="Thick" />
-      <v-text-field v-model="fresh.weighed" label="Weighs" suffix="kg" inputmode="decimal" /><v-text-field v-model="fresh.figure" label="Figure, grain" /><v-text-field v-model="fresh.note" label="Note" />
+      <v-text-field v-model="fresh.weighed" label="Weighs" suffix="kg" inputmode="decimal" />
+      <v-text-field v-model="fresh.moisture" label="Water in it" suffix="%" inputmode="decimal" />
+      <v-text-field v-model="fresh.figure" label="Figure, grain" />
+      <v-text-field v-model="fresh.note" label="Note" />
       <button class="cure lead" @click="keep">Keep the board</button><button class="plain" @click="adding = false">Leave it</button>
     </div>
     <button v-else class="cure" @click="adding = true">Put a board on record</button>

@@ -5,7 +5,9 @@ import type { Hardware, Point } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
-import { edit, findings, open, open_route } from '../route/store'
+import OfBefore from '../fields/OfBefore.vue'
+import { BECAME, edit, findings, is_current, open, open_route, take_cure } from '../route/store'
+import { few } from '../units/few'
 import { length } from '../units/format'
 import EndPanel from './EndPanel.vue'
 import FoundAgain from './FoundAgain.vue'
@@ -156,22 +158,29 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
     <aside class="right sheet">
       <div v-if="setups.length > 1" class="turns" role="tablist" aria-label="Setups"><button v-for="(s, k) in setups" :key="s.id" role="tab" :aria-selected="k === setup_at" :class="{ here: k === setup_at }" @click="setup_at = k">{{ s.name }}</button></div>
       <div class="choice topics" role="tablist" aria-label="Holding"><button v-for="[key, name] in TOPICS" :key="key" role="tab" :aria-selected="topic === key" :class="{ on: topic === key }" @click="topic = key">{{ name }}</button></div>
-      <template v-if="topic === 'held'">
+      <OfBefore v-if="topic === 'held'" :stale="!is_current && open.report !== null"
+        words="Of before the last change; it is being cut on paper and judged anew.">
         <template v-if="looked?.hold && setup">
           <h2>Held against {{ looked.name.toLowerCase() }}</h2>
           <HoldRing :hold="looked.hold" :signs="plan?.lies?.signs ?? [1, 1]" :name="looked.name" />
           <p>Pulls <b>{{ Math.round(looked.hold.pulls_n) }} N</b>{{ looked.hold.lifts ? ` and lifts ${Math.round(looked.hold.lifts * looked.hold.pulls_n)}` : '' }}. Holds <b>{{ Math.round(looked.hold.least_n) }} N</b> at the least, toward the {{ looked.hold.toward }}: <b>{{ looked.hold.factor.toFixed(1) }} times</b>; {{ looked.hold.needs }} is the least you want{{ looked.hold.joined ? ', where only tabs or a skin hold it' : '' }} (dashed).</p>
-          <p v-if="Object.keys(looked.hold.parts).length" class="second">The least rests on {{ Object.entries(looked.hold.parts).slice(0, 4).map(([id, p]) => `${contact(id)} ${share(p)}`).join(', ') }}.</p>
+          <p v-if="Object.keys(looked.hold.parts).length" class="second">
+            The least rests on {{ few(Object.entries(looked.hold.parts).map(
+            ([id, p]) => `${contact(id)} ${share(p)}`), 4) }}.</p>
         </template>
         <p v-else-if="looked" class="second">{{ looked.name }} pulls nothing to the side.</p>
         <p v-else class="second" role="status">{{ open.report ? 'No operation here yet.' : 'Cutting it on paper.' }}</p>
-        <h2>{{ holding.length ? 'Not yet safe' : 'Nothing in the way' }}</h2>
-        <p v-if="!holding.length" class="word">Bit and collet nut pass everything that holds the wood, every cut is held well, and every piece that is cut free.</p>
+        <p v-if="open.cure" role="status"><b>{{ open.cure.letter }}, {{ BECAME[open.cure.state] }}:</b>
+          {{ open.cure.sentence }}.</p>
+        <h2>{{ holding.length ? 'Not yet safe' : !open.report ? 'Not judged yet' : 'Nothing in the way' }}</h2>
+        <p v-if="!holding.length && open.report" class="word">
+          Bit and collet nut pass everything that holds the wood, every cut is held well, and every piece that is
+          cut free.</p>
         <div v-for="f in holding" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" />
           <div><p>{{ f.sentence }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure"
-          :class="{ lead: k === 0 }" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div></div>
+          :class="{ lead: k === 0 }" @click="take_cure(f, c)">{{ c.sentence }}</button></div></div>
         <table v-if="parted.pieces.length" class="pieces"><caption>{{ parted.caption }}</caption><tbody><tr v-for="p in parted.pieces" :key="`${p.x_mm} ${p.y_mm}`" :class="{ loose: p.loose }"><td>{{ p.name }}</td><td class="num">{{ p.kg < 0.1 ? `${Math.round(p.kg * 1000)} g` : `${p.kg.toFixed(2)} kg` }}</td><td>{{ p.loose ? 'nothing holds it' : `held by ${p.held}` }}</td></tr></tbody></table>
-      </template>
+      </OfBefore>
       <template v-else-if="topic === 'hardware' && setup">
         <HardwareList :setup="setup" :chosen="chosen" @choose="(id) => (chosen = id)" />
         <template v-if="blank">

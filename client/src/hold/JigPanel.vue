@@ -2,9 +2,11 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { JigRecord, Setup } from '../api/types'
+import DrawingLinks from '../fields/DrawingLinks.vue'
+import OfBefore from '../fields/OfBefore.vue'
 import { making } from '../route/making'
 import { open } from '../route/store'
-import { length, unit } from '../units/format'
+import { length } from '../units/format'
 import JigShelf from './JigShelf.vue'
 import NumberField from '../fields/NumberField.vue'
 
@@ -25,16 +27,20 @@ const shown = computed(() => own.value ?? plan.value)
 const SOURCES = { cut: 'to cut', buy: 'to buy', hand: 'on hand' }
 const ANGLES: [keyof typeof angles, string][] = [['wanted_deg', 'Wanted'], ['wedge_deg', 'By a wedge'], ['in_blank_deg', 'In the blank']]
 let asked = 0
+const looking = ref(false) // the list is being made anew
 watch(() => [props.setup.id, JSON.stringify(props.setup.hardware), kind.value, about.value, all.value, { ...angles }, open.state?.revision], () => void look(), { immediate: true })
 async function look() {
   if (own.value || !open.state) return
   const mine = ++asked
+  looking.value = true
   try {
     const found = await api.jig_plan(open.state.route, wanted.value)
     if (mine === asked) { plan.value = found; wrong.value = '' }
   } catch (error) {
     if (!(error instanceof BirchFailure)) throw error
     if (mine === asked) { plan.value = null; wrong.value = error.failure.message }
+  } finally {
+    if (mine === asked) looking.value = false
   }
 }
 </script>
@@ -64,7 +70,8 @@ async function look() {
       <div v-if="turns" class="choice" role="radiogroup" aria-label="Turned about"><button v-for="a in (['length', 'width'] as const)" :key="a" role="radio" :aria-checked="about === a" :class="{ on: about === a }" @click="about = a">about its {{ a }}</button></div>
     </template>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
-    <template v-if="shown && !wrong">
+    <OfBefore v-if="shown && !wrong" :stale="looking"
+      words="Of before the last change; the list is being made anew.">
       <p v-if="shown.holding && 'holds' in shown && shown.holds === false" class="weak"
         role="alert">The holding this is drawn from holds {{ shown.holding.factor.toFixed(1) }} times the pull of {{ shown.holding.operation }};
         {{ shown.holding.needs }} is the least. Mend it first.</p>
@@ -80,10 +87,8 @@ async function look() {
         <p v-for="s in plan.steps" :key="s.name">{{ s.name }}, {{ s.minutes }} min. <span class="second">{{ s.note }}</span></p>
         <div class="acts"><button class="go" :disabled="busy" @click="make(() => api.make_jig(open.state!.route, wanted))">Make it a job</button><span class="second">{{ plan.operations }} operations, proposed and simulated like any other.</span></div>
       </template>
-    </template>
-    <p class="acts">Drawing of {{ own ? 'the jig' : 'the piece' }}, 1:1 in mm: <a v-for="f in ['pdf', 'svg', 'dxf']"
-      :key="f" :href="`/api/routes/${open.state?.route}/drawing/${f}?unit=${unit}`" download>{{ f.toUpperCase() }}</a>
-      </p>
+    </OfBefore>
+    <DrawingLinks :of="own ? 'the jig' : 'the piece'" />
   </section>
 </template>
 

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Layout } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import { edit, open, set } from '../route/store'
+import { few } from '../units/few'
 import { length } from '../units/format'
 
 /** Gap, finish film and tolerance of every fit, and the corners a round bit leaves. */
@@ -25,7 +26,9 @@ const planned = (id: string) => open.state?.document.bench_steps.some((s) => s.i
     <h2>Corners the bit leaves round</h2>
     <p v-if="!layout.corners.length" class="second">Every inside corner is as drawn.</p>
     <div v-for="c in layout.corners" :key="c.feature" class="corner">
-      <p><b>{{ c.name }}</b>: {{ c.spots.length }} {{ c.spots.length === 1 ? 'corner keeps' : 'corners keep' }} a radius of {{ length(c.radius_mm, 1) }} from the {{ c.bit }}. <span class="second">{{ c.spots.slice(0, 6).map((s) => `${length(s.x_mm, 0)}, ${length(s.y_mm, 0)}`).join('; ') }}</span></p>
+      <p><b>{{ c.name }}</b>: {{ c.spots.length }} {{ c.spots.length === 1 ? 'corner keeps' : 'corners keep' }} a
+        radius of {{ length(c.radius_mm, 1) }} from the {{ c.bit }}. <span class="second">{{ few(c.spots.map((s) =>
+        `${length(s.x_mm, 0)}, ${length(s.y_mm, 0)}`), 6, '; ') }}</span></p>
       <p class="second">{{ c.smaller.length ? `The ${c.smaller[0]} would leave less, in another pass.` : 'No smaller bit of the rack reaches down there.' }}</p>
       <button v-if="!planned(c.feature)" class="cure" @click="chisel(c)">Chisel them, as a bench step</button><span v-else class="second">On the list of bench steps.</span>
     </div>

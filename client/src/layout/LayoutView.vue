@@ -5,15 +5,20 @@ import { useRoute } from 'vue-router'
 import { api } from '../api/client'
 import type { Layout } from '../api/types'
 import TrustMark from '../marks/TrustMark.vue'
+import DrawingLinks from '../fields/DrawingLinks.vue'
+import OfBefore from '../fields/OfBefore.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route } from '../route/store'
+import { few } from '../units/few'
 import { length } from '../units/format'
 import ContoursPanel from './ContoursPanel.vue'
+import DrawPanel from './DrawPanel.vue'
 import EdgesPanel from './EdgesPanel.vue'
 import FitsPanel from './FitsPanel.vue'
 import HeightSolver from './HeightSolver.vue'
 import PartsPanel from './PartsPanel.vue'
 import PlanDrawing from './PlanDrawing.vue'
+import { pen } from './pen'
 import SaddlePanel from './SaddlePanel.vue'
 import VariantsPanel from './VariantsPanel.vue'
 import WeightPanel from './WeightPanel.vue'
@@ -24,16 +29,30 @@ const route = useRoute()
 const id = Number(route.params.id)
 const layout = ref<Layout | null>(null)
 const wrong = ref('')
+const layout_of = ref('') // the state of the job that the layout is of
+const stale = computed(() => layout_of.value !== open.state?.hash)
 const over = ref('')
 const chosen = ref('')
 const chamber = ref('')
-const topics = ['saddle', 'parts', 'edges', 'fits', 'weight', 'wires'] as const
-const titles: Record<(typeof topics)[number], string> = { saddle: 'Saddle', parts: 'Parts', edges: 'Edges', fits: 'Fits', weight: 'Weight', wires: 'Wires' }
+const topics = ['draw', 'saddle', 'parts', 'edges', 'fits', 'weight', 'wires'] as const
+const titles: Record<(typeof topics)[number], string> = {
+  draw: 'Draw', saddle: 'Saddle', parts: 'Parts', edges: 'Edges', fits: 'Fits', weight: 'Weight', wires: 'Wires',
+}
 const topic = ref<(typeof topics)[number]>(topics.includes(route.query.topic as never) ? (route.query.topic as never) : 'saddle')
-onMounted(async () => { await open_route(id) })
+onMounted(async () => {
+  await open_route(id)
+  const shape = String(route.query.shape ?? '')
+  if (open.state?.document.piece.features.some((f) => f.id === shape)) pen.taken = shape
+})
 watch(() => open.state?.hash, async (hash) => {
   if (!hash) return
-  try { layout.value = await api.layout(id); wrong.value = '' } catch (error) { wrong.value = (error as Error).message }
+  try {
+    const found = await api.layout(id)
+    if (hash !== open.state?.hash) return
+    layout.value = found
+    wrong.value = ''
+    layout_of.value = hash
+  } catch (error) { wrong.value = (error as Error).message }
 }, { immediate: true })
 const solids = computed(() => open.state?.drawing.solids ?? [])
 const placements = computed(() => open.state?.document.piece.placements ?? [])
@@ -56,26 +75,35 @@ const left_handed = () => edit([{ do: 'mirror' }], 'Mirror for the other hand')
       <Masthead second="Where everything stands" />
       <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
       <PlanDrawing v-if="layout" :layout="layout" :solids="solids" :placements="placements" :over="over" :show="topic" :chosen="chosen" :chamber="chamber" @over="over = $event" @choose="choose" />
-      <p class="second">Dashed: parts at their measured sizes, never cut. Dotted: on the back. Green: the saddle line.</p>
-      <section v-if="layout"><h2>Walls and floors</h2>
+      <p v-if="topic === 'draw'" class="second">Drag a shape, or focus it and use the arrows; R turns it, M mirrors
+        it. The wheel goes closer. Dotted: on the back.</p>
+      <p v-else class="second">Dashed: parts at their measured sizes, never cut. Dotted: on the back. Green: the saddle
+        line.</p>
+      <section v-if="layout && topic !== 'draw'"><OfBefore :stale="stale"><h2>Walls and floors</h2>
         <table class="rows"><thead><tr><th>Feature</th><th>rests on</th><th>deep</th><th>floor</th><th>outside</th><th>nearest</th><th>wall</th></tr></thead><tbody>
           <tr v-for="c in layout.clearances" :key="c.feature" :class="{ over: over === c.feature }" tabindex="0" @pointerenter="over = c.feature" @pointerleave="over = ''" @focus="over = c.feature">
             <td>{{ c.name }}<span v-if="c.face === 'back' && c.depth_mm !== null" class="least"> back</span></td><td><TrustMark :trust="c.trust" /></td><td>{{ c.depth_mm === null ? 'thru' : length(c.depth_mm, 1) }}</td><td>{{ c.floor_mm !== null ? length(c.floor_mm, 1) : c.depth_mm === null ? '–' : 'opens' }}</td><td>{{ c.to_outside_mm > 0 ? length(c.to_outside_mm, 1) : 'open' }}</td><td>{{ c.nearest ?? '–' }}</td><td>{{ length(c.wall_mm, 1) }}</td>
           </tr></tbody></table>
         <p class="least key"><TrustMark trust="measured" /> measured twice or more <TrustMark trust="single" /> once <TrustMark trust="assumed" /> never <TrustMark trust="told" /> drawn or typed</p>
-        <p class="least">Other hand: <button class="plain" @click="left_handed">mirror the piece</button>, its blank and its holding. Bought parts are never mirrored.</p></section>
+        <p class="least">Other hand: <button class="plain" @click="left_handed">mirror the piece</button>, its blank and
+          its holding. Bought parts are never
+          mirrored.</p><DrawingLinks of="the piece" /></OfBefore></section>
     </div>
     <aside class="right sheet">
       <div class="topics" role="tablist" aria-label="Layout" @keydown="turn"><button v-for="t in topics" :id="`topic-${t}`" :key="t" role="tab" :aria-selected="topic === t" :tabindex="topic === t ? 0 : -1" :class="{ here: topic === t }" @click="topic = t">{{ titles[t] }}<sup v-if="counts[t]">{{ counts[t] }}</sup></button></div>
       <div v-if="layout && open.state" class="panel" role="tabpanel" :aria-labelledby="`topic-${topic}`">
-        <template v-if="topic === 'saddle'">
+        <p v-if="stale" class="of-before-said" role="status">What is computed here is of before the last change{{
+          wrong ? ', which cannot be laid out' : '' }}.</p>
+        <DrawPanel v-if="topic === 'draw'" :layout="layout" :thickness="thick" />
+        <template v-else-if="topic === 'saddle'">
           <SaddlePanel :layout="layout" part="saddle" />
           <HeightSolver v-if="layout.heights && layout.heights.failed === null" :key="open.state?.hash" :route="id"
             :first="layout.heights" />
           <p v-else-if="layout.heights" class="ember" role="alert">{{ layout.heights.failed }}</p>
           <SaddlePanel :layout="layout" part="strings" />
           <VariantsPanel :layout="layout" :route="id" />
-          <p v-if="layout.missing.length" class="second">Still to measure: {{ [...new Set(layout.missing)].slice(0, 8).join('; ') }}.</p>
+          <p v-if="layout.missing.length" class="second">Still to measure: {{ few([...new Set(layout.missing)],
+            8, '; ') }}.</p>
         </template>
         <PartsPanel v-else-if="topic === 'parts'" :layout="layout" :chosen="chosen" @choose="chosen = $event" />
         <template v-else-if="topic === 'edges'"><EdgesPanel :layout="layout" /><ContoursPanel /></template>

@@ -80,7 +80,8 @@ const uncut = (p: Placement) => follows(p).some((s) => !doc.value.operations.som
         v-for="c in f.cures" :key="c.sentence" class="cure" @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
           </div>
     </template>
-    <p v-if="placements.length" class="least">Drag a part on the drawing, or focus it and use the arrows: 1 mm, with Shift 10, with Alt 0.1.</p>
+    <p v-if="placements.length" class="least">Drag a part on the drawing, or focus it and use the arrows: with Shift
+      ten times as far, with Alt a tenth.</p>
   </section>
 </template>
 

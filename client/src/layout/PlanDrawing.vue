@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
 import type { Bevel, Layout, Placement, Point, Solid } from '../api/types'
 import FlagMark from '../marks/FlagMark.vue'
 import { edit, findings, open } from '../route/store'
 import { length } from '../units/format'
 import BevelRails from './BevelRails.vue'
+import { pen } from './pen'
+import PenShapes from './PenShapes.vue'
 import { part_near, point_at } from './rim'
+import { seen_box } from './zoom'
 
 /** The piece from the front with everything on it. Parts are dragged, or moved with the arrows: 1 mm, Shift 10, Alt 0.1. */
 const props = defineProps<{ layout: Layout; solids: Solid[]; placements: Placement[]; over: string; show: string; chosen: string; chamber: string }>()
@@ -33,7 +36,47 @@ const piece_box = computed(() => {
   const ys = rings.map((p) => p[1])
   return xs.length ? { x0: Math.min(...xs) - 12, x1: Math.max(...xs) + 12, y0: Math.min(...ys) - 12, y1: Math.max(...ys) + 12 } : { x0: 0, x1: 1, y0: 0, y1: 1 }
 })
-const box = computed(() => ({ ...piece_box.value, y0: piece_box.value.y0 - margin.value.length * MARGIN_ROW }))
+/** Under the pen only the piece itself is seen, with room for rulers and dimension lines. */
+const under_pen = computed(() => props.show === 'draw')
+const pen_box = computed(() => {
+  const ring = rim.value
+  if (!ring.length) return piece_box.value
+  const [xs, ys] = [ring.map((p) => p[0]), ring.map((p) => p[1])]
+  const [wide, high] = [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)]
+  return {
+    x0: Math.min(...xs) - 0.09 * wide, x1: Math.max(...xs) + 0.1 * wide,
+    y0: Math.min(...ys) - 0.09 * high, y1: Math.max(...ys) + 0.11 * high,
+  }
+})
+const whole = computed(() => (under_pen.value ? pen_box.value
+  : { ...piece_box.value, y0: piece_box.value.y0 - margin.value.length * MARGIN_ROW }))
+const { box, closer, pan, is_closer, all } = seen_box(whole)
+watch(() => props.show, all)
+const FACE_WORDS = { front: 'Front', back: 'Back', both: 'Both faces' }
+const drawn_px = ref<Point>([800, 620])
+const scale = computed(() => Math.max(
+  (box.value.x1 - box.value.x0) / drawn_px.value[0], (box.value.y1 - box.value.y0) / drawn_px.value[1]))
+const sized = new ResizeObserver(([one]) => {
+  drawn_px.value = [Math.max(200, one.contentRect.width), Math.max(150, one.contentRect.height)]
+})
+watch(svg, (now) => { sized.disconnect(); if (now) sized.observe(now) })
+onUnmounted(() => sized.disconnect())
+let panned: Point | null = null
+function hold(event: PointerEvent) {
+  if (!is_closer.value || !under_pen.value) return
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+  panned = at(event)
+}
+function drag_all(event: PointerEvent) {
+  if (!panned) return
+  const now = at(event)
+  pan(now[0] - panned[0], now[1] - panned[1])
+}
+function wheel(event: WheelEvent) {
+  if (!under_pen.value) return
+  event.preventDefault()
+  closer(event.deltaY < 0 ? 1.25 : 0.8, at(event))
+}
 const line = (ring: Point[]) => `M${ring.map(([x, y]) => `${x.toFixed(2)} ${(-y).toFixed(2)}`).join('L')}Z`
 const run = (points: Point[]) => `M${points.map(([x, y]) => `${x.toFixed(2)} ${(-y).toFixed(2)}`).join('L')}`
 const board = computed(() => props.layout.ghosts.find((g) => g.what === 'whole board')?.ring)
@@ -78,7 +121,10 @@ const middle = (p: Placement): Point => {
 const flag = (p: Placement) => findings.value.find((f) => f.feature === p.id && (f.code.startsWith('part.') || f.code.startsWith('hole.')))
 const movable = (p: Placement) => p.mount === 'face' || p.mount === 'side'
 const pulled = ref<{ id: string; from: Point; by: Point } | null>(null)
-const at = (event: PointerEvent): Point => { const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse()); return [p.x, -p.y] }
+const at = (event: MouseEvent): Point => {
+  const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.value!.getScreenCTM()!.inverse())
+  return [p.x, -p.y]
+}
 function grab(event: PointerEvent, p: Placement) {
   emit('choose', p.id)
   if (!movable(p)) return
@@ -112,8 +158,20 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
 </script>
 
 <template>
-  <svg ref="svg" class="plan" :viewBox="`${box.x0} ${-box.y1} ${box.x1 - box.x0} ${box.y1 - box.y0}`" role="group" aria-label="The piece with its parts, strings and frets">
-    <path v-for="(r, k) in outline?.rings ?? []" :key="k" :d="line(r)" fill="#d6a679" stroke="#1d1a17" stroke-width="1" />
+  <div v-if="under_pen" class="view">
+    <span class="choice" role="group" aria-label="Whose shapes are under the pen"><button
+      v-for="f in (['front', 'back', 'both'] as const)" :key="f" :class="{ on: pen.face === f }"
+      :aria-pressed="pen.face === f" @click="pen.face = f">{{ FACE_WORDS[f] }}</button></span>
+    <span><button class="plain" @click="closer(1.5)">Closer</button> <button class="plain" :disabled="!is_closer"
+      @click="closer(0.67)">Further</button> <button class="plain" :disabled="!is_closer"
+      @click="all">All of it</button></span>
+  </div>
+  <svg ref="svg" class="plan" :class="{ pen: under_pen }" role="group"
+    aria-label="The piece with its parts, strings and frets"
+    :viewBox="`${box.x0} ${-box.y1} ${box.x1 - box.x0} ${box.y1 - box.y0}`"
+    @wheel="wheel" @pointerdown.self="hold" @pointermove="drag_all" @pointerup="panned = null">
+    <path v-for="(r, k) in outline?.rings ?? []" :key="k" :d="line(r)" fill="#d6a679" stroke="#1d1a17" stroke-width="1"
+      @pointerdown="hold" />
     <path v-for="r in open.state?.drawing.references ?? []" :key="r.id" :d="line(r.ring)" fill="none" stroke="#82786b" stroke-width=".7" stroke-dasharray="1 3" pointer-events="none"><title>{{ r.name }}, kept for reference</title></path>
     <path :d="`M${box.x0} 0H${box.x1}`" stroke="#4f4840" stroke-width=".5" stroke-dasharray="9 3 2 3" />
     <path v-for="s in carves" :key="s.id" :d="s.rings.map(line).join('')" fill="#c8996c" fill-rule="evenodd" stroke="#1d1a17" stroke-width=".5" :stroke-dasharray="s.face === 'back' ? '1.4 2.2' : ''" :fill-opacity="s.face === 'back' ? 0 : 1" @pointerenter="emit('over', s.id)" @pointerleave="emit('over', '')" />
@@ -127,12 +185,12 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
     <path v-for="(p, k) in layout.strings?.poles ?? []" :key="`p${k}`" :d="`M${p.x_mm} ${-p.poles_mm / 2}V${p.poles_mm / 2}`" :stroke="p.within ? '#3c5a29' : '#a5301a'" stroke-width="1.4" />
     <template v-if="show === 'edges'"><g v-for="e in layout.edges" :key="e.edge"><path v-for="(t, k) in e.stretches" :key="k" :d="run(t.points)" fill="none" stroke="#a5301a" stroke-width="3.4" stroke-linecap="butt"><title>stays sharp, {{ t.why }}</title></path></g></template>
     <template v-if="show === 'fits'"><g v-for="c in layout.corners" :key="c.feature"><circle v-for="(q, k) in c.spots" :key="k" :cx="q.x_mm" :cy="-q.y_mm" r="4" fill="none" stroke="#a5301a" stroke-width="1.3" /></g></template>
-    <g v-for="m in margin" :key="`m${m.id}`"
+    <g v-for="m in under_pen ? [] : margin" :key="`m${m.id}`"
       :transform="`translate(${piece_box.x0 + 4} ${-piece_box.y0 + m.down})`"><title>{{ m.why }}</title>
       <rect width="22" height="12" rx="2" fill="none" stroke="currentColor" stroke-width=".8" stroke-dasharray="3 2"
         /><text x="28" y="10.5" font-size="12.5" fill="currentColor">{{ m.name }}: waits for readings</text></g>
     <g v-for="p in placements.filter((q) => !unplaced(q))" :key="p.id" class="part" :class="{ here: chosen === p.id }"
-      tabindex="0" role="button"
+      :tabindex="under_pen ? -1 : 0" role="button" :pointer-events="under_pen ? 'none' : undefined"
       :aria-label="`${name_of(p)} at ${length(middle(p)[0], 1)}, ${length(middle(p)[1], 1)}. Arrows move it.`"
       :transform="shift(p.id)" @pointerdown="grab($event, p)" @pointermove="pull" @pointerup="drop(p)"
       @keydown="key($event, p)" @focus="emit('choose', p.id)">
@@ -140,6 +198,8 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
       <circle :cx="middle(p)[0]" :cy="-middle(p)[1]" r="2.6" :fill="chosen === p.id ? '#3c5a29' : '#1d1a17'" />
       <g v-if="flag(p)" :transform="`translate(${middle(p)[0] + 6} ${-middle(p)[1] - 22}) scale(.8)`"><FlagMark :severity="flag(p)!.severity" :letter="flag(p)!.letter" /></g>
     </g>
+    <PenShapes v-if="show === 'draw'" :solids="solids" :at="at" :box="box" :scale="scale"
+      :saddle="layout.saddle?.x_mm ?? null" />
     <BevelRails v-if="show === 'edges' && rim.length" :rim="rim" :at="at" />
     <template v-if="show === 'edges'"><g v-for="h in ends" :key="h.id + h.which" class="part" tabindex="0" role="button" :aria-label="`${h.which === 'start' ? 'Beginning' : 'End'} of ${h.name}. Arrows move it along the rim.`" @pointerdown="grab_end($event, h)" @pointermove="pull_end" @pointerup="drop_end" @keydown="key_end($event, h)">
       <circle :cx="h.at[0]" :cy="-h.at[1]" r="11" fill="transparent" /><path :d="`M${h.at[0]} ${-h.at[1] - 6}l6 6l-6 6l-6 -6z`" :fill="h.which === 'start' ? '#fbf9f5' : '#1d1a17'" stroke="#1d1a17" stroke-width="1.2" /></g></template>
@@ -150,6 +210,9 @@ const shift = (id: string) => (pulled.value && pulled.value.id === id ? `transla
 
 <style scoped>
 .plan { width: 100%; max-height: 47vh; flex: none; touch-action: none; }
+.plan.pen { max-height: none; flex: 1 1 0; min-height: 300px; }
+.view { display: flex; justify-content: space-between; align-items: center; }
+.view .plain { margin-left: 10px; }
 .part { cursor: grab; }
 .part:focus-visible { outline: none !important; }
 .part:focus-visible path { stroke-width: 2.6; }

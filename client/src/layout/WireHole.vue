@@ -3,6 +3,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { Point, WireWindow } from '../api/types'
 import NumberField from '../fields/NumberField.vue'
+import { edit, open } from '../route/store'
 import { length } from '../units/format'
 
 /** A long drill from one cavity to another, in section through both. */
@@ -55,6 +56,25 @@ watch([section, hole, () => props.thickness], async () => {
   try { found.value = (await api.wire_hole({ ...numbers, ...hole, thickness_mm: props.thickness })).window; asked.value = true } catch (error) { wrong.value = (error as Error).message }
 }, { deep: true, immediate: true })
 const scale = computed(() => (section.value ? Math.min(346 / (section.value.first_length_mm + section.value.wall_mm + section.value.second_length_mm), 1.9) : 1))
+/** Kept as work for the bench: after whatever cuts the two cavities, with the wedge that guides the drill. */
+const kept = computed(() => open.state!.document.bench_steps.some((s) => s.id === step_id.value))
+const step_id = computed(() => `wire_${from.value}_${to.value}`.slice(0, 40))
+const WEDGE_MM = 100
+async function keep() {
+  const doc = open.state!.document
+  const last = doc.operations.filter((o) => o.features.includes(from.value) || o.features.includes(to.value)).at(-1)
+  const rise = WEDGE_MM * Math.tan((middle.value * Math.PI) / 180)
+  const note = `Drill ${length(hole.drill_mm, 1)}, at least ${length(found.value!.drill_length_mm, 0)} long, ${
+    middle.value.toFixed(1)}° below the face. It enters ${length(found.value!.enters_deep_mm, 1)} down and comes out ${
+    length(found.value!.leaves_deep_mm, 1)} down. Wedge for its guide: ${length(rise, 1)} rise on ${
+    length(WEDGE_MM, 0)}.`
+  const [a, b] = section.value!.names
+  const item = {
+    id: step_id.value, name: `Drill the wire hole: ${a} into ${b}`.slice(0, 80), minutes: 6, kind: 'drill', note,
+    after: last?.id ?? doc.operations.at(-1)?.id ?? null,
+  }
+  await edit([{ do: 'put_item', list: 'bench_steps', item }], `Keep the wire hole of ${a}`)
+}
 const middle = computed(() => (found.value ? (found.value.least_deg + found.value.most_deg) / 2 : 0))
 </script>
 
@@ -71,6 +91,9 @@ const middle = computed(() => (found.value ? (found.value.least_deg + found.valu
       </g>
     </svg>
     <p v-if="found">Between <b>{{ found.least_deg.toFixed(1) }}°</b> and <b>{{ found.most_deg.toFixed(1) }}°</b> below the face. At {{ middle.toFixed(1) }}° it enters {{ length(found.enters_deep_mm, 1) }} down, comes out {{ length(found.leaves_deep_mm, 1) }} down, and the drill is at least {{ length(found.drill_length_mm, 0) }} long.</p>
+    <p v-if="found"><button class="cure"
+      @click="keep">{{ kept ? 'Keep it as it is now' : 'Keep it as work for the bench' }}</button> <span v-if="kept"
+        class="second">Kept: it stands among the bench steps.</span></p>
     <p v-else-if="asked" class="care">No angle works: the rim, a floor or the back would be cut. Try a thinner drill, another cavity to start from, or a longer opening.</p>
     <p v-if="wrong" class="second">{{ wrong }}</p>
   </section>

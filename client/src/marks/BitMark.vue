@@ -12,6 +12,13 @@ const shape = computed(() => {
   const out = Math.max(cut + 4, props.bit.stickout_mm * s.value)
   const shank = Math.max(1.2, (props.bit.shank_diameter_mm / 2) * s.value)
   const tip = props.bit.form === 'ball' ? `M${r} ${-r}A${r} ${r} 0 0 0 ${r} ${r}` : `M${point} ${-r}L0 0L${point} ${r}`
+  if (props.bit.form === 'taper') {
+    const half = (props.bit.included_angle_deg * Math.PI) / 360
+    const [x, y] = [r * (1 - Math.sin(half)), r * Math.cos(half)]
+    const wide = y + Math.max(0, cut - x) * Math.tan(half)
+    const body = `M${x} ${-y}A${r} ${r} 0 0 0 ${x} ${y}L${cut} ${wide}V${-wide}Z`
+    return { r, cut, out, shank, body, high: Math.max(wide, shank) * 2 + 2 }
+  }
   if (props.bit.form === 'round') {
     const c = props.bit.corner_radius_mm * s.value
     const t = (props.bit.tip_diameter_mm / 2) * s.value

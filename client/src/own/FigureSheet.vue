@@ -2,10 +2,10 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Known, Machine } from '../api/types'
 import NumberField from '../fields/NumberField.vue'
-import { value_typed } from '../units/format'
+import { length, value_typed } from '../units/format'
 import KnownMark from './KnownMark.vue'
 import { at, figure, keep, still_assumed, with_value } from './machine'
-import { places_said, read_places } from './places'
+import { hours_said, places_said, read_hours, read_lengths, read_places } from './places'
 
 /** The figure under the finger: what it means, what it is, how it is known, what rests on it. */
 const wrong = ref('')
@@ -16,9 +16,12 @@ const refused = computed(() => (at.wrong && (!at.where || at.where.endsWith(at.f
 const typed = computed(() => {
   const f = figure.value
   if (f?.kind === 'speeds') return ((f.value as number[] | null) ?? []).join(', ')
+  if (f?.kind === 'lengths') return ((f.value as number[] | null) ?? []).map((v) => length(v)).join(', ')
+  if (f?.kind === 'hours') return hours_said(f.value as number[][] | null)
   return places_said(f?.value as number[][] | number[] | null)
 })
 const HINT = {
+  lengths: 'with commas, like 6, 8, 1/4 in', hours: 'from-to, like 20:00-7:00; the next after a semicolon',
   speeds: 'rpm with commas, slowest first',
   place: 'x, y from home',
   places: 'x, y from home; the next after a semicolon',
@@ -47,6 +50,12 @@ function read(text: string) {
     const speeds = text.split(/[,;]/).map((s) => value_typed(s.trim()))
     if (speeds.some((s) => s === null)) wrong.value = 'Speeds with commas, like 9500, 13000, 17000'
     else put(speeds)
+    return
+  }
+  if (kind === 'lengths' || kind === 'hours') {
+    const got = kind === 'lengths' ? read_lengths(text) : read_hours(text)
+    if ('wrong' in got) wrong.value = got.wrong
+    else put('lengths' in got ? got.lengths : got.spans)
     return
   }
   const got = read_places(text, kind === 'zones' ? 4 : 2, kind !== 'place')
@@ -85,7 +94,7 @@ const day = (text: string) => (
     </div>
     <v-text-field
       v-else :key="figure.name" :model-value="typed" :label="capital(figure.words)" :hint="hint"
-      persistent-hint placeholder="–" persistent-placeholder :error-messages="wrong"
+      persistent-hint placeholder="–" persistent-placeholder :error-messages="wrong || []"
       @change="(e: Event) => read((e.target as HTMLInputElement).value)"
     />
     <p v-if="figure.missing && !figure.may_be_missing"
@@ -111,6 +120,8 @@ const day = (text: string) => (
         @update:model-value="(v) => knows({ ...figure!.known, spread: v })"
       />
     </template>
+    <router-link v-if="figure.measured_by" class="cure" :to="{ query: { see: 'measure', job: figure.measured_by } }"
+      >Measure it: {{ figure.measured_words }}</router-link>
     <h2>What rests on it</h2>
     <ul class="rests"><li v-for="r in figure.rests" :key="r">{{ capital(r) }}</li></ul>
     <template v-if="still_assumed.length">
@@ -135,6 +146,7 @@ ul { list-style: none; margin: 0; padding: 0; }
 .rests li { padding: 2px 0; }
 .still li { display: flex; gap: 10px; align-items: center; min-height: 28px; }
 .still b { margin-left: auto; }
+a.cure { align-self: flex-start; text-decoration: none; }
 .ember { color: var(--ember); }
 h2 + ul { margin-top: -4px; }
 h2:not(.name) { border-top: 1px solid var(--rule); padding-top: 10px; margin-top: 4px; }

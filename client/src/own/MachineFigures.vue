@@ -8,10 +8,14 @@ import SpindleDrawing from './SpindleDrawing.vue'
 import { at } from './machine'
 
 /** All figures of a machine beside the drawings they belong to. */
-const groups = ['bed', 'head', 'spindle', 'motion'] as const
-const NAMES = { bed: 'Bed', head: 'Over the bed', spindle: 'Spindle', motion: 'How it moves' }
+const groups = ['bed', 'head', 'spindle', 'motion', 'use', 'precision'] as const
+const NAMES = {
+  bed: 'Bed', head: 'Over the bed', spindle: 'Spindle', motion: 'How it moves', use: 'How it is used',
+  precision: 'How true it is',
+}
 const of = (group: FigureState['group']) => computed(() => at.state?.figures.filter((f) => f.group === group) ?? [])
-const figures = { bed: of('bed'), head: of('head'), spindle: of('spindle'), motion: of('motion') }
+const figures = { bed: of('bed'), head: of('head'), spindle: of('spindle'), motion: of('motion'),
+  use: of('use'), precision: of('precision') }
 </script>
 
 <template>
@@ -35,14 +39,14 @@ const figures = { bed: of('bed'), head: of('head'), spindle: of('spindle'), moti
 
 <style scoped>
 .all { display: grid; grid-template-columns: 1fr 1fr; gap: 18px 30px; align-items: start; }
-section.bed, section.motion { grid-column: 1 / -1; }
+section.bed, section.motion, section.use, section.precision { grid-column: 1 / -1; }
 section { border-top: 1px solid var(--rule); padding-top: 8px; }
 section.bed { display: grid; grid-template-columns: auto 1fr; gap: 0 24px; }
-section.bed h2, section.motion h2 { grid-column: 1 / -1; }
+section.bed h2, section.motion h2, section.use h2, section.precision h2 { grid-column: 1 / -1; }
 ul {
   list-style: none; padding: 0; margin: 6px 0 0; display: grid; grid-template-columns: repeat(2, 1fr); gap: 2px 14px;
 }
-.motion ul { grid-template-columns: repeat(3, 1fr); }
+.motion ul, .use ul, .precision ul { grid-template-columns: repeat(3, 1fr); }
 .bed ul { align-content: start; }
 li button { width: 100%; min-height: 44px; padding: 3px 6px; display: block; border-radius: 2px; }
 li button:hover { background: var(--well); }
@@ -52,7 +56,7 @@ li .here { background: var(--moss-tint); }
 li .second { display: block; font-size: 13px; line-height: 1.2; }
 @media (max-width: 1100px) {
   section.bed { grid-template-columns: 1fr; }
-  .motion ul { grid-template-columns: repeat(2, 1fr); }
+  .motion ul, .use ul, .precision ul { grid-template-columns: repeat(2, 1fr); }
 }
 @media (max-width: 700px) { .all { grid-template-columns: 1fr; } }
 </style>

@@ -5,13 +5,14 @@ import { api } from '../api/client'
 import FigureSheet from './FigureSheet.vue'
 import MachineFigures from './MachineFigures.vue'
 import MachineJobs from './MachineJobs.vue'
+import MachineMeasure from './MachineMeasure.vue'
 import MachineWords from './MachineWords.vue'
 import TopNav from './TopNav.vue'
 import { at, keep, open_machine, put_back } from './machine'
 
 const route = useRoute()
 const router = useRouter()
-const TABS = { figures: 'Its figures', words: 'Its words', jobs: 'Jobs on it' } as const
+const TABS = { figures: 'Its figures', measure: 'Measure it', words: 'Its words', jobs: 'Jobs on it' } as const
 type Tab = keyof typeof TABS
 const tab = computed<Tab>(() => (String(route.query.see ?? '') in TABS ? String(route.query.see) as Tab : 'figures'))
 const name = ref('')
@@ -77,6 +78,7 @@ onUnmounted(() => window.removeEventListener('keydown', undo))
           </div>
       <FigureSheet />
     </div>
+    <MachineMeasure v-if="at.state && tab === 'measure'" :key="at.state.machine.id" class="rest" />
     <MachineWords v-if="at.state && tab === 'words'" :key="at.state.machine.id" class="rest" />
     <MachineJobs v-if="at.state && tab === 'jobs'" class="rest" />
   </main>

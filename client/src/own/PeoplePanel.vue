@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { api } from '../api/client'
-import type { PersonRow, SignInLink } from '../api/types'
+import type { NetworkShown, PersonRow, SignInLink } from '../api/types'
 
 /** Who is in the shop. Somebody is added by a link that signs in once; it is shown once, as text and to scan. */
 const people = ref<PersonRow[]>([])
@@ -18,7 +18,8 @@ async function act(make: () => Promise<void>) {
   copied.value = false
   try { await make() } catch (error) { wrong.value = (error as Error).message }
 }
-const load = () => act(async () => { people.value = await api.people() })
+const network = ref<NetworkShown | null>(null)
+const load = () => act(async () => { [people.value, network.value] = await Promise.all([api.people(), api.network()]) })
 onMounted(load)
 const add = () => act(async () => {
   link.value = { ...(await api.add_person(name.value, role.value)), name: name.value.trim() }
@@ -69,6 +70,13 @@ const day = (t: string) => new Date(t).toLocaleDateString('en-GB', { day: 'numer
         <option v-for="(what, r) in ROLES" :key="r" :value="r">{{ r }}: {{ what }}</option></select>
       <button class="cure" type="submit" :disabled="!name.trim()">Make their link</button>
     </form>
+    <p v-if="network?.names.length"
+      class="second">On the workshop's network as {{ network.names.join(', ') }}. A tablet asks
+      once whether to trust the shop's own certificate; trust it only where its SHA-256 print is
+      <code>{{ network.fingerprint }}</code>. It lasts until {{ network.until }}.</p>
+    <p v-else-if="network" class="second">Reached on this computer only. To let tablets in, stop it and start it with
+      <code>./birch start --network birch.local,192.168.1.20</code>, with the name or address your network gives this
+      computer.</p>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <div v-if="link" class="link" role="status">
       <img :src="link.code" alt="The link as a code to scan" width="132" height="132">
@@ -104,4 +112,5 @@ form { display: flex; gap: 14px; align-items: center; flex-wrap: wrap; }
 .text { overflow-wrap: anywhere; user-select: all; }
 .link .plain { margin-left: 16px; }
 .ember { color: var(--ember); }
+code { font-family: inherit; font-weight: 600; overflow-wrap: anywhere; }
 </style>

@@ -5,7 +5,7 @@ import type { OwnShop, RackRow, Shop } from '../api/types'
 import BitLife from '../bits/BitLife.vue'
 import BitSize from '../bits/BitSize.vue'
 import RackStrip from '../bits/RackStrip.vue'
-import { length } from '../units/format'
+import { bought, length } from '../units/format'
 import TopNav from './TopNav.vue'
 
 /** The rack without a job. At first it asks which of the bits that are offered hang in this shop. */
@@ -55,8 +55,8 @@ async function bring(event: Event) {
   ;(event.target as HTMLInputElement).value = ''
 }
 const sizes = (r: RackRow) => (
-  `${length(r.bit.diameter_mm)} across, cuts ${length(r.bit.cutting_length_mm, 1)}, `
-  + `shank ${length(r.bit.shank_diameter_mm)}`)
+  `${bought(r.bit.diameter_mm)} across, cuts ${length(r.bit.cutting_length_mm, 1)}, `
+  + `shank ${bought(r.bit.shank_diameter_mm)}`)
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
-import type { MachineRow, Me, OwnShop, RackRow } from '../api/types'
+import type { MachineRow, MaterialRow, Me, OwnShop, RackRow } from '../api/types'
 import { length, unit } from '../units/format'
 import BackupPanel from './BackupPanel.vue'
 import BedDrawing from './BedDrawing.vue'
@@ -14,6 +14,7 @@ const router = useRouter()
 const shop = ref<OwnShop | null>(null)
 const machines = ref<MachineRow[]>([])
 const rack = ref<RackRow[]>([])
+const materials = ref<MaterialRow[]>([])
 const me = ref<Me | null>(null)
 const name = ref('')
 const wrong = ref('')
@@ -22,6 +23,7 @@ async function load() {
     [shop.value, machines.value, me.value] = await Promise.all([api.own_shop(), api.machines(), api.me()])
     name.value = shop.value.name
     rack.value = await api.rack()
+    materials.value = await api.materials()
   } catch (error) {
     if (error instanceof BirchFailure && error.status === 401) await router.replace('/signed-out')
     else wrong.value = (error as Error).message
@@ -38,6 +40,15 @@ async function use_unit(u: 'mm' | 'inch') {
   unit.value = u
   if (shop.value?.named) await keep()
 }
+const woods = computed(() => {
+  const own = materials.value.filter((m) => m.own).map((m) => m.wood.name)
+  const weighed = materials.value.filter((m) => m.weighed).length
+  const said = [
+    own.length ? own.join(', ') : 'The table will do for a start',
+    weighed ? `${weighed} weighed here` : 'none weighed yet',
+  ]
+  return `${said.join('; ')}.`
+})
 const bits = computed(() => rack.value.filter((r) => r.state === 'on_hand'))
 const steps = computed(() => [
   {
@@ -54,18 +65,22 @@ const steps = computed(() => [
     says: shop.value?.bits ? `${bits.value.length} on hand` : 'which hang in your shop',
   },
   {
+    name: 'Woods', done: materials.value.some((m) => m.own || m.weighed), to: '/shop/woods', optional: true,
+    go: ['Look through the woods', 'The woods'], says: woods.value,
+  },
+  {
     name: 'First job', done: (shop.value?.jobs ?? 0) > 0, to: '/new', go: ['Start a job', 'Another job'],
     says: shop.value?.jobs ? `${shop.value.jobs} on the bench` : 'from a shape or a part you hold',
   },
 ])
-const next = computed(() => steps.value.findIndex((s) => !s.done))
+const next = computed(() => steps.value.findIndex((s) => !s.done && !('optional' in s)))
 const day = (text: string) => (
   new Date(text).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }))
 </script>
 
 <template>
   <main class="home-of-shop">
-    <TopNav :who="me ? `${me.name}, ${me.role}` : ''" />
+    <TopNav />
     <div v-if="shop" class="cols">
       <ol class="trunk" aria-label="What a shop needs">
         <li v-for="(s, k) in steps" :key="s.name" :class="{ done: s.done, next: k === next }">
@@ -78,7 +93,7 @@ const day = (text: string) => (
             <path v-if="k === next" d="M0 1H44" stroke="var(--moss)" stroke-width="3" />
           </svg>
           <div><b>{{ s.name }}</b><span class="second">{{ s.says }}</span>
-            <router-link v-if="s.to && (k === next || s.done)" :class="k === next ? 'cure' : 'plain'"
+            <router-link v-if="s.to && (k === next || s.done || 'optional' in s)" :class="k === next ? 'cure' : 'plain'"
               :to="s.to">{{ s.go[s.done ? 1 : 0] }}</router-link></div>
         </li>
       </ol>
@@ -117,6 +132,11 @@ const day = (text: string) => (
           <h2>Bits on hand</h2>
           <p class="second">{{ bits.map((b) => b.bit.name).join(', ') || 'None yet.' }}</p>
           <router-link class="plain" to="/shop/bits">The rack: sizes, readings, lives, other bits</router-link>
+        </section>
+        <section v-if="machines.length">
+          <h2>Woods and other materials</h2>
+          <p class="second">{{ woods }}</p>
+          <router-link class="plain" to="/shop/woods">Woods: your own, weighed boards, what they resist</router-link>
         </section>
         <template v-if="shop.named && me?.role === 'planner'"><PeoplePanel /><BackupPanel /></template>
       </div>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useRoute } from 'vue-router'
 import { toggle_unit, unit } from '../units/format'
+import WhoMenu from './WhoMenu.vue'
 
 /** The places outside a job: the bench with its jobs, and the shop itself. */
-defineProps<{ who?: string }>()
 const route = useRoute()
 const places = [{ to: '/', name: 'Bench' }, { to: '/shop', name: 'Shop' }]
 const here = (to: string) => (to === '/' ? route.path === '/' : route.path.startsWith(to))
@@ -23,7 +23,7 @@ const here = (to: string) => (to === '/' ? route.path === '/' : route.path.start
     <button class="small" :aria-label="`Units: ${unit}. Switch`" title="Units" @click="toggle_unit">
       <b>{{ unit }}</b><span class="other"> / {{ unit === 'mm' ? 'inch' : 'mm' }}</span>
     </button>
-    <span class="second who">{{ who ?? '' }}</span>
+    <WhoMenu />
   </nav>
 </template>
 
@@ -39,6 +39,5 @@ nav { display: flex; align-items: center; gap: 18px; height: 40px; }
 }
 .small { min-height: 28px; white-space: nowrap; }
 .other { color: var(--ink3); }
-.who { white-space: nowrap; }
 @media (max-width: 600px) { .brand, .other { display: none; } nav { gap: 10px; } }
 </style>

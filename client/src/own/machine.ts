@@ -71,6 +71,9 @@ export function put_back(revision: number): Promise<boolean> {
 export function with_value(machine: Machine, name: string, value: unknown): Machine {
   const [field, part] = name.split('.') as [keyof Machine, string | undefined]
   if (part === undefined) return { ...machine, [field]: value }
+  if (field === 'precision') {
+    return { ...machine, precision: { ...machine.precision, [part]: value } as Machine['precision'] }
+  }
   if (field !== 'pump') {
     const values = [...(machine[field] as number[])]
     values[Number(part)] = value as number

@@ -2,7 +2,9 @@
 import { computed } from 'vue'
 import NumberLine from '../fields/NumberLine.vue'
 import OriginTap from '../fields/OriginTap.vue'
-import { edit, open, set, type Lettered } from '../route/store'
+import { chosen } from '../route/chosen'
+import { edit, is_current, open, set, take_cure, type Lettered } from '../route/store'
+import { few } from '../units/few'
 import { fine, grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
 import ClearingChoice from './ClearingChoice.vue'
@@ -33,6 +35,7 @@ const is_drill = computed(() => operation.value.kind === 'drill')
 /** A pocket that something fits into may be crept up on. */
 const fitted = computed(() => operation.value.kind === 'pocket' && !operation.value.wall_only && open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.finish_class === 'fitted')
 const creeps = computed(() => doc.value.operations.filter((o) => o.wall_only && o.id.startsWith(`${operation.value.id.slice(0, 31)}_creep`)).length)
+const roughed = computed(() => doc.value.operations.find((o) => o.id === operation.value.finishes)?.name)
 const through = computed(() => open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.floor_mm === null)
 const bits = computed(() => doc.value.bits.map((b) => ({ title: b.name, value: b.id })))
 const directions = [{ title: 'Climb', value: 'climb' }, { title: 'Conventional', value: 'conventional' }]
@@ -45,14 +48,21 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <v-select class="bit" :model-value="operation.bit" :items="bits" label="Bit" @update:model-value="(v) => set(`${path}.bit`, v)" />
     <p class="second">{{ bit.flutes }} flutes, {{ length(bit.stickout_mm, 0) }} out.{{ operation.reasons.bit ? ` Chosen: ${operation.reasons.bit}.` : '' }}</p>
 
-    <p v-if="report && report.rests_on.trust !== 'told'" class="second rests"><TrustMark :trust="report.rests_on.trust" /> {{ report.rests_on.never.length ? `Never measured: ${report.rests_on.never.slice(0, 3).join(', ')}.` : report.rests_on.once.length ? `Measured only once: ${report.rests_on.once.slice(0, 3).join(', ')}.` : 'Rests on readings taken twice or more.' }}</p>
+    <p v-if="report && report.rests_on.trust !== 'told'" class="second rests"><TrustMark
+      :trust="report.rests_on.trust" /> {{
+      report.rests_on.never.length ? `Never measured: ${few(report.rests_on.never, 3)}.` :
+      report.rests_on.once.length ? `Measured only once: ${few(report.rests_on.once, 3)}.` :
+      'Rests on readings taken twice or more.' }}</p>
 
     <SettingsTrust v-if="!is_drill" :operation="operation.id" />
 
-    <div v-for="f in others" :key="f.letter" class="figure told" :class="f.severity">
+    <p v-if="!is_current && report" class="of-before-said" role="status">What is computed below is of
+      before the last change.</p>
+    <div v-for="f in others" :key="f.letter" class="figure told" :class="[f.severity, { 'of-before': !is_current }]"
+      :inert="!is_current">
       <p class="word">{{ f.sentence }}</p>
       <button v-for="c in f.cures.slice(0, 1)" :key="c.sentence" class="cure lead"
-        @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
+        @click="take_cure(f, c)">{{ c.sentence }}</button>
     </div>
 
     <div class="figure">
@@ -61,8 +71,8 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <GaugeMark v-if="windowed" :value="report.chip_load_mm" :low="windowed[0]" :high="windowed[1]"
           :words="`Chip load ${fine(report.chip_load_mm)}, window ${fine(windowed[0])} to ${fine(windowed[1])}`" />
         <p v-if="chip" class="word">{{ chip.sentence }}</p>
-        <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.sentence" class="cure lead"
-          @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button>
+        <button v-for="c in chip?.cures.slice(0, 1) ?? []" :key="c.sentence" class="cure lead" :disabled="!is_current"
+          @click="take_cure(chip!, c)">{{ c.sentence }}</button>
       </template>
       <NumberLine v-if="!is_drill" origin="feed" :path="`${path}.settings.feed_mm_min`" :value="operation.settings.feed_mm_min" label="Feed rate" is_rate :why="why('feed_mm_min')" />
       <NumberLine origin="speed" :path="`${path}.settings.speed_rpm`" :value="operation.settings.speed_rpm" label="Spindle speed" suffix="rpm" :why="why('speed_rpm')" />
@@ -84,14 +94,20 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation"
       :bit="bit" :splits="report?.splits ?? undefined" />
     <RimChoice v-if="operation.kind === 'pocket' && !operation.wall_only && !operation.rest" class="figure" :operation="operation" :bit="bit" :offer="report?.rim" />
-    <OutlineChoice v-if="operation.kind === 'profile' && through" class="figure" :operation="operation"
-      :schools="report?.schools ?? undefined" :places="report?.tab_places ?? undefined" />
+    <OutlineChoice v-if="operation.kind === 'profile' && through && !operation.finishes" class="figure"
+      :operation="operation"
+      :schools="report?.schools ?? undefined" :bits="report?.last_bits ?? undefined"
+      :places="report?.tab_places ?? undefined" />
     <div v-if="is_surface" class="figure">
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />
     </div>
     <div v-if="!is_drill && !is_surface && !['face', 'edge'].includes(operation.kind)" class="figure">
-      <p v-if="operation.wall_only"><b>Only the wall.</b> A program of its own, to be run while the part is still tight. Try the part before and after it.</p>
+      <p v-if="operation.finishes"><b>Only the last pass.</b> It takes what {{ roughed }} left on the wall; tabs and
+        depth
+        are those of that one.</p>
+      <p v-else-if="operation.wall_only"><b>Only the wall.</b> A program of its own, to be run while the part is still
+        tight. Try the part before and after it.</p>
       <v-checkbox v-else :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
       <p v-if="!operation.finish_pass && operation.reasons.finish_pass" class="second">{{ operation.reasons.finish_pass }}.</p>
       <template v-if="operation.finish_pass">
@@ -120,7 +136,12 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <v-checkbox :model-value="operation.touch_off_before" label="Touch off Z before it" @update:model-value="(v) => set(`${path}.touch_off_before`, !!v)" />
       <div class="acts"><button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: Math.max(0, index - 1) }], 'Earlier')">Earlier</button>
         <button class="plain" @click="edit([{ do: 'move_operation', operation: operation.id, to: index + 1 }], 'Later')">Later</button>
-        <button class="plain" @click="edit([{ do: 'remove_operation', operation: operation.id }], `Remove ${operation.name}`)">Remove it</button></div>
+        <button class="plain" @click="edit([{ do: 'remove_operation', operation: operation.id }],
+          `Remove ${operation.name}`)">Remove it</button>
+        <button class="plain" @click="chosen.adding = true">Add a step at the bench after it</button>
+        <button v-if="operation.features.length > 1" class="plain"
+          @click="edit([{ do: 'part_operation', operation: operation.id }], 'An operation for each')">One for each
+            feature</button></div>
     </details>
     <SpentMark v-if="report" class="figure" :spent="report.spent" :total="report.machine_min" />
     <p v-if="report" class="second"><OriginTap of="minutes">{{ minutes(report.machine_min) }} min at the machine</OriginTap>, {{ (report.cut_length_mm / 1000).toFixed(1) }} m of cutting, {{ Math.round(report.removed_mm3 / 1000) }} cm³ of chips.</p>
@@ -139,7 +160,7 @@ p { margin: 0; }
 .word { font-size: 15px; line-height: 1.3; }
 .more { margin: 8px 0; }
 summary { cursor: pointer; min-height: 24px; color: var(--ink2); }
-.acts { display: flex; gap: 14px; }
+.acts { display: flex; gap: 14px; flex-wrap: wrap; }
 .figure .cure { margin: 6px 0 4px; }
 .bit { margin-top: 2px; }
 .told { border-left: 4px solid var(--edge); padding-left: 10px; }

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { toggle_unit, unit } from '../units/format'
+import WhoMenu from '../own/WhoMenu.vue'
 import { open, redo, undo } from './store'
 
 defineProps<{ second?: string }>()
@@ -16,9 +17,12 @@ const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'ro
       <span class="gap" />
       <router-link v-for="p in places" :key="p.to" :to="p.to" :class="['place', { here: p.here }]" :aria-current="p.here ? 'page' : undefined">{{ p.name }}</router-link>
       <span class="gap" />
-      <button class="small" :disabled="!open.state?.can_undo" title="Undo, Ctrl+Z" aria-label="Undo" @click="undo">Undo</button>
-      <button class="small" :disabled="!open.state?.can_redo" title="Redo, Ctrl+Shift+Z" aria-label="Redo" @click="redo">Redo</button>
+      <button class="small" :class="{ none: !open.state?.can_undo }" title="Undo, Ctrl+Z" aria-label="Undo"
+        @click="undo">Undo</button>
+      <button class="small" :class="{ none: !open.state?.can_redo }" title="Redo, Ctrl+Shift+Z" aria-label="Redo"
+        @click="redo">Redo</button>
       <button class="small" :aria-label="`Units: ${unit}. Switch`" title="Units, U" @click="toggle_unit"><template v-for="(u, k) in (['mm', 'inch'] as const)" :key="u"><span v-if="k" class="other"> / </span><b v-if="unit === u">{{ u }}</b><span v-else class="other">{{ u }}</span></template></button>
+      <WhoMenu />
     </nav>
     <div class="title">
       <h1>{{ open.state?.document.job ?? ' ' }}</h1>
@@ -28,9 +32,7 @@ const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'ro
 </template>
 
 <style scoped>
-header { container-type: inline-size; }
-@container (max-width: 640px) { .brand { display: none; } nav { gap: 9px; } }
-@container (max-width: 560px) { .other { display: none; } }
+header { container-type: inline-size; position: relative; z-index: 3; }
 nav { display: flex; align-items: center; gap: 10px; height: 40px; }
 .home { white-space: nowrap; display: flex; gap: 8px; align-items: center; font-weight: 600; text-decoration: none; min-height: 28px; }
 .gap { flex: 1; }
@@ -41,5 +43,9 @@ nav { display: flex; align-items: center; gap: 10px; height: 40px; }
 .title h1 { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .title .second { flex: 1 1 0; min-width: 0; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .small { min-height: 26px; padding: 2px 2px; color: var(--ink2); white-space: nowrap; }
-.small:not(:disabled):hover { color: var(--ink); text-decoration: underline; }
+.none { color: var(--ink3); }
+.small:hover { color: var(--ink); text-decoration: underline; }
+@container (max-width: 640px) { .brand { display: none; } nav { gap: 8px; padding-right: 20px; } }
+@container (max-width: 560px) { .other { display: none; } }
+@container (max-width: 460px) { nav { flex-wrap: wrap; height: auto; padding: 4px 0; } .gap { flex: none; } }
 </style>

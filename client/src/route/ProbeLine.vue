@@ -51,4 +51,5 @@ p { margin: 0; }
 .legend i:first-child { color: #fff; }
 .legend .deep { height: 18px; background: repeating-linear-gradient(135deg, #b23a22 0 5px, #fafafa 5px 7px); }
 .legend .wall { margin-left: 6px; background: repeating-linear-gradient(45deg, #d9d1c2 0 4px, #9e9485 4px 5px); }
+@media (max-width: 760px) { .line { flex-wrap: wrap; } }
 </style>

@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { Cure } from '../api/types'
-import FlagMark from '../marks/FlagMark.vue'
 import ReasonsSheet from '../reasons/ReasonsSheet.vue'
 import { folded, kept, type SectionLine } from '../section/line'
 import SectionView from '../section/SectionView.vue'
@@ -20,7 +18,16 @@ import Masthead from './Masthead.vue'
 import { begin, next, nudge, probe, put } from './probe'
 import ProbeLine from './ProbeLine.vue'
 import TabMarks from './TabMarks.vue'
-import { edit, findings, is_current, open, open_route, wood } from './store'
+import AddStep from '../steps/AddStep.vue'
+import StepSheet from '../steps/StepSheet.vue'
+import { chosen, leave, mark, mark_to, marked, move_past, put_at, step_chosen } from './chosen'
+import FindingsList from './FindingsList.vue'
+import HistorySheet from './HistorySheet.vue'
+import KeysSheet from './KeysSheet.vue'
+import OrderSheet from './OrderSheet.vue'
+import SeveralSheet from './SeveralSheet.vue'
+import OfBefore from '../fields/OfBefore.vue'
+import { BECAME, edit, findings, is_current, meant, open, open_route, take_cure, wood } from './store'
 
 const route = useRoute()
 const router = useRouter()
@@ -28,9 +35,18 @@ const plan = ref<InstanceType<typeof WoodPlan>>()
 const section = ref<SectionLine>({ at: [0, 0], turn_deg: 0 })
 const playing = ref(0)
 const room = ref(window.innerHeight)
-const fit = () => { room.value = window.innerHeight }
+const wide = ref(window.innerWidth)
+const fit = () => { [room.value, wide.value] = [window.innerHeight, window.innerWidth] }
+/** How wide the lines under the plan are: as wide as it, or as there is room for their words. */
+const bar = computed(() => `${Math.max(plan.value?.size.w ?? 0, Math.min(470, wide.value - 20))}px`)
 let waiting_for_letter = false
-onMounted(() => { void open_route(Number(route.params.id)); window.addEventListener('keydown', key); window.addEventListener('resize', fit) })
+onMounted(() => {
+  leave()
+  chosen.step = ''
+  void open_route(Number(route.params.id))
+  window.addEventListener('keydown', key)
+  window.addEventListener('resize', fit)
+})
 onUnmounted(() => { window.removeEventListener('resize', fit); window.removeEventListener('keydown', key); window.clearInterval(playing.value) })
 const doc = computed(() => open.state?.document)
 const depth_of = (op: { features: string[]; kind: string; setup?: string; groove_mm?: number | null; edge?: string | null; down_to_mm?: number | null }) => {
@@ -45,6 +61,14 @@ const depth_of = (op: { features: string[]; kind: string; setup?: string; groove
 }
 const segments = computed(() => (doc.value ? lay_out(doc.value.operations, doc.value.bench_steps, open.report?.operations ?? [], doc.value.bits, depth_of, room.value) : []))
 const selected = computed(() => Math.max(0, open.step - 1))
+/** The setup of the first step that is seen in the list: the heading stands over it. */
+const top = ref(0)
+const heading = computed(() => {
+  const d = doc.value
+  if (!d) return ''
+  const at = d.operations[Math.min(top.value, d.operations.length - 1)]
+  return (d.setups.find((s) => s.id === at?.setup) ?? d.setups[0])?.name ?? ''
+})
 /** The reasons follow at once, but while the finger scrubs they wait until it rests. */
 const reasons_at = ref(0)
 let moved_at = 0
@@ -73,7 +97,32 @@ const second = computed(() => {
 })
 watch(() => doc.value?.operations.length, (count) => { if (count !== undefined && open.step > count) open.step = count })
 
-function go(step: number) { open.step = Math.max(0, Math.min(step, doc.value?.operations.length ?? 0)) }
+/** After what a new step at the bench comes: the step that is chosen, or the operation. */
+const behind = computed(() => {
+  const step = step_chosen.value
+  if (step) return { after: step.after ?? null, step: step.id }
+  return { after: doc.value?.operations[selected.value]?.id ?? null, step: '' }
+})
+/** Choose a step at the bench; the wood stands as it is when its turn comes. */
+function choose(step: string) {
+  const one = doc.value?.bench_steps.find((s) => s.id === step)
+  if (!one) return
+  go((doc.value?.operations.findIndex((o) => o.id === one.after) ?? -1) + 1)
+  chosen.step = step
+}
+/** One row of the trunk up or down: an operation, or a step at the bench. */
+function walk(way: 1 | -1) {
+  const rows = segments.value
+  const here = rows.findIndex((s) => (chosen.step ? s.key === chosen.step : s.index === open.step - 1))
+  const next = here < 0 ? rows.find((s) => s.index === open.step - 1 + way) : rows[here + way]
+  if (next && next.kind !== 'operation') choose(next.key)
+  else go(next ? next.index + 1 : open.step + way)
+}
+function go(step: number) {
+  chosen.step = ''
+  chosen.adding = false
+  open.step = Math.max(0, Math.min(step, doc.value?.operations.length ?? 0))
+}
 function pick(letter: string) {
   const f = findings.value.find((x) => x.letter === letter)
   if (!f) return
@@ -81,11 +130,12 @@ function pick(letter: string) {
   if (index >= 0) go(index + 1)
   if (f.place) section.value = { at: [f.place[0], f.place[1]], turn_deg: section.value.turn_deg }
   open.said = `${f.letter}: ${f.sentence}`
+  document.querySelector<HTMLElement>(`[data-letter='${f.letter}']`)?.focus()
 }
-function take(cure: Cure) { void edit(cure.edits, cure.sentence) }
 function key(event: KeyboardEvent) {
   const typing = (event.target as HTMLElement).closest('input, textarea, [role=combobox], [role=listbox], .v-overlay')
-  if (typing || event.ctrlKey || event.metaKey || (event.altKey && !probe.measuring) || !doc.value) return
+  if (typing || event.ctrlKey || event.metaKey || !doc.value) return
+  if (event.altKey && !probe.measuring && !['ArrowUp', 'ArrowDown'].includes(event.key)) return
   if (waiting_for_letter) {
     waiting_for_letter = false
     pick(event.key.toUpperCase())
@@ -96,7 +146,8 @@ function key(event: KeyboardEvent) {
     event.preventDefault()
     const way = event.key === 'ArrowDown' ? 1 : -1
     if (event.shiftKey) shift_section(way * 2)
-    else go(open.step + way)
+    else if (event.altKey) move_past(selected.value, way > 0)
+    else walk(way)
   } else if (event.shiftKey && !inside.value && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
     event.preventDefault()
     turn_section(section.value.turn_deg + (event.key === 'ArrowLeft' ? 5 : -5) * seen_turn())
@@ -110,14 +161,29 @@ function key(event: KeyboardEvent) {
   else if (event.key === 'v') shows('tilted')
   else if (event.key === 'b') look.follow = !look.follow
   else if (event.key === 'm') begin(!probe.measuring)
+  else if (event.key === 's') mark_here()
+  else if (event.key === 'n') { event.preventDefault(); chosen.adding = true }
+  else if (event.key === 'o') chosen.ordering = !chosen.ordering
+  else if (event.key === 'h') chosen.history = !chosen.history
+  else if (event.key === '?') chosen.keys = !chosen.keys
+  else if (event.key === 'e') { event.preventDefault(); into_sheet() }
+  else if (event.key === 'Escape') leave()
   else if (event.key === 'x') turn_section(section.value.turn_deg === 0 ? 90 : 0)
   else if (event.key === ' ' && !(event.target as HTMLElement).closest('button, a')) {
     event.preventDefault()
     play()
   } else if (event.key === 'Enter' && !(event.target as HTMLElement).closest('button, a, [role=button]')) {
     const lead = findings.value.find((f) => f.cures.length)
-    if (lead) take(lead.cures[0])
+    if (lead) void take_cure(lead, lead.cures[0])
   }
+}
+/** Give the keyboard to the first field of the sheet. */
+function into_sheet() {
+  document.querySelector<HTMLElement>('.sheet input, .sheet [role=combobox], .sheet button')?.focus()
+}
+function mark_here() {
+  const one = doc.value?.operations[selected.value]
+  if (one && !chosen.step) mark(one.id)
 }
 /** Shift moves the section down and to the right on the screen, at a right angle to itself, whichever face is up. */
 function shift_section(mm: number) {
@@ -187,30 +253,42 @@ function play() {
           <path v-for="(p, k) in [probe.a, probe.b].filter((q) => q)" :key="k" :d="`M${plan.sx(p![0]) - 7} ${plan.sy(p![1])}h14M${plan.sx(p![0])} ${plan.sy(p![1]) - 7}v14`" /></g>
         <g v-if="plan?.lies && spot && bit" :transform="`translate(${plan.sx(spot.x * plan.lies.signs[0])} ${plan.sy(spot.y * plan.lies.signs[1])})`" class="bit"><circle :r="Math.max(2, (bit.diameter_mm / 2) * plan.scale)" /><path d="M-4 0h8M0 -4v8" /></g>
       </WoodPlan></div>
-      <ProbeLine v-if="plan && wood" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '6px auto 0' }" />
-      <FollowLine v-if="look.follow && plan" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '0 auto' }" />
-      <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :line="section" :scale="plan.scale" :width="plan.size.w" :changed="look.changed" @turn="turn_section" :bit_at="spot" :style="{ width: `${Math.max(plan.size.w, 470)}px`, margin: '8px auto 0' }" />
+      <ProbeLine v-if="plan && wood" :style="{ width: bar, margin: '6px auto 0' }" />
+      <FollowLine v-if="look.follow && plan" :style="{ width: bar, margin: '0 auto' }" />
+      <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :line="section" :scale="plan.scale" :width="plan.size.w" :changed="look.changed" @turn="turn_section" :bit_at="spot" :style="{ width: bar, margin: '8px auto 0' }" />
       <div class="findings" aria-label="Findings">
         <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
-        <p v-else-if="open.report && !findings.length" class="word clear">Nothing to settle. Every operation was simulated and nothing was found.</p>
-        <div v-for="f in findings" :key="f.letter" class="finding">
-          <FlagMark :severity="f.severity" :letter="f.letter" />
-          <button class="reason" @click="pick(f.letter)">{{ f.sentence }}</button>
-          <button v-for="(c, k) in f.cures.slice(0, 1)" :key="k" class="cure" @click="take(c)">{{ c.sentence }}</button>
-        </div>
+        <p v-else-if="open.report && !findings.length && is_current" class="word clear">{{ meant.length ?
+          'Nothing to settle. Every operation was simulated; what was found is meant so.' :
+          'Nothing to settle. Every operation was simulated and nothing was found.' }}</p>
+        <p v-if="open.cure" class="became" :class="open.cure.state" role="status"><b>{{ open.cure.letter }}, {{
+          BECAME[open.cure.state] }}:</b> {{ open.cure.sentence }}.</p>
+        <OfBefore v-if="findings.length || meant.length" :stale="!is_current"
+          words="Of before the last change; it is being judged anew."><FindingsList :findings="findings"
+          @pick="pick" @take="take_cure" /></OfBefore>
         <CornersPanel v-if="open.state && is_current && !open.report?.failed && doc?.operations.length" :hash="open.state.hash" />
       </div>
     </div>
     <div class="middle">
-      <div class="face word"><h2>{{ doc ? setup_of(doc, open.step).name : '' }}</h2><span class="second">deep</span><span class="second">min</span></div>
-      <TrunkView :segments="segments" :selected="selected" :findings="findings" :stale="!is_current" :ready="open.working?.done ?? 0" :room="room" @select="(i) => go(i + 1)" />
+      <div class="face word"><h2>{{ heading }}</h2><span class="second">deep</span><span class="second">min</span></div>
+      <TrunkView :segments="segments" :selected="selected" :findings="findings" :stale="!is_current"
+        :ready="open.working?.done ?? 0" :room="room"
+        :step="chosen.step" :marked="chosen.marked" @select="(i) => go(i + 1)" @choose="choose"
+        @top="(index) => (top = index)" @put="(id, to) => put_at(id, to, 'Dragged')"
+        @mark="(id, span) => (span ? mark_to(id) : mark(id))" />
       <div v-if="doc && !doc.operations.length" class="empty">
         <p><b>No steps yet.</b> Measure the parts, then let the route be proposed from the features.</p>
         <button class="go" @click="edit([{ do: 'propose' }])">Propose a route</button>
       </div>
     </div>
     <aside class="right sheet" :aria-busy="!is_current">
-      <ReasonsSheet v-if="doc?.operations.length" :index="reasons_at" :findings="findings" />
+      <AddStep v-if="chosen.adding && doc" :after="behind.after" :behind="behind.step" />
+      <HistorySheet v-else-if="chosen.history && doc" />
+      <KeysSheet v-else-if="chosen.keys" />
+      <OrderSheet v-else-if="chosen.ordering && doc?.operations.length" />
+      <SeveralSheet v-else-if="marked.length > 1" />
+      <StepSheet v-else-if="step_chosen" />
+      <ReasonsSheet v-else-if="doc?.operations.length" :index="reasons_at" :findings="findings" />
       <div class="last">
         <p v-if="planned" class="second" role="status">Finding the way through {{ planned.name }}, {{ Math.round((open.working!.done % 1) * 100) }} %. <button class="plain" @click="edit([{ do: 'choose_clearing', operation: planned.id, clearing: 'rings' }], 'Clear by rings instead')">Stop, clear by rings</button></p>
         <p v-else-if="open.working" class="second" role="status">{{ open.working.done < open.working.of ? `Cutting it on paper, ${open.working.done} of ${open.working.of} steps.` : 'Cut on paper; now it is judged.' }}</p>
@@ -219,6 +297,11 @@ function play() {
           <button v-if="stops.length" class="blocked" @click="pick(stops[0].letter)">Settle {{ stops.map((s) => s.letter).slice(0, 4).join(', ') }}, then run it</button>
           <button v-else-if="wood && is_current" class="go" @click="router.push(`/routes/${route.params.id}/run`)">Run it</button>
           <button class="plain" @click="edit([{ do: 'propose' }], 'Propose the route again')">Propose again</button>
+          <button v-if="doc?.operations.length" class="plain" :aria-pressed="chosen.ordering"
+            @click="chosen.ordering = !chosen.ordering">Order</button>
+          <button class="plain" :aria-pressed="chosen.history"
+            @click="chosen.history = !chosen.history">History</button>
+          <button class="plain" :aria-pressed="chosen.keys" @click="chosen.keys = !chosen.keys">Keys</button>
         </div>
       </div>
     </aside>
@@ -229,6 +312,8 @@ function play() {
 .route { display: grid; grid-template-columns: minmax(470px, 1fr) minmax(380px, 410px) 292px; height: 100vh; }
 .left { padding: 6px 14px 10px 34px; display: flex; flex-direction: column; min-height: 0; gap: 4px; }
 .plan { flex: 0 1 auto; min-height: 90px; max-height: min(470px, 52vh); }
+.became { margin: 0; padding: 2px 8px; border-left: 5px solid var(--edge); background: var(--well); }
+.became.settled { border-color: var(--moss); } .became.stands { border-color: var(--ember); }
 .thin circle { fill: #1d1a17; }
 .thin text { font-weight: 700; font-size: 14px; fill: #1d1a17; paint-order: stroke; stroke: #fbf9f5; stroke-width: 4px; }
 .bit circle { fill: rgb(251 249 245 / 0.55); stroke: #1d1a17; stroke-width: 1.5; }
@@ -239,8 +324,6 @@ function play() {
 .way { stroke: #1d1a17; stroke-width: 1.6; fill: none; }
 .way line { stroke-dasharray: 6 3; }
 .findings { overflow-y: auto; min-height: 76px; flex: 1 1 150px; }
-.finding { display: flex; align-items: center; gap: 10px; padding: 4px 0; border-bottom: 1px solid var(--rule); }
-.reason { flex: 1; min-height: 24px; }
 .clear { font-size: 15px; padding-top: 8px; }
 .ember { color: var(--ember); font-size: 15px; }
 .middle { position: relative; min-height: 0; height: 100vh; }
@@ -254,5 +337,11 @@ function play() {
 @media (max-width: 1110px) {
   .route { grid-template-columns: 1fr 360px; grid-template-rows: 1fr auto; height: auto; min-height: 100vh; overflow-y: auto; max-height: 100vh; }
   .right { grid-column: 1 / -1; height: auto; }
+}
+@media (max-width: 760px) {
+  .route { grid-template-columns: minmax(0, 1fr); grid-template-rows: auto auto auto; }
+  .left { padding: 6px 10px 10px; min-height: 86vh; height: auto; overflow-x: auto; }
+  .findings { flex: none; overflow: visible; max-height: none; }
+  .middle { height: 80vh; }
 }
 </style>

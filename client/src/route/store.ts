@@ -1,9 +1,10 @@
 /** The route that is open: its newest revision, its proof, its wood; edits, undo and redo. */
 import { computed, nextTick, reactive, shallowRef } from 'vue'
 import { BirchFailure, api } from '../api/client'
-import type { Edit, Failure, Finding, Report, RouteState, Says } from '../api/types'
+import type { Cure, Edit, Failure, Finding, Report, RouteState, Says } from '../api/types'
 import { unit } from '../units/format'
 import { WoodView } from '../wood/view'
+import { lettered, new_letters } from './letters'
 
 export const open = reactive({
   state: null as RouteState | null,
@@ -14,6 +15,9 @@ export const open = reactive({
   failure: null as Failure | null,
   conflict: null as Failure | null,
   offline: false,
+  theirs: null as { revision: number; author: string; what: string } | null, // what somebody else did meanwhile
+  cure: null as { letter: string; sentence: string; state: 'working' | 'settled' | 'stands' } | null,
+  notice: '', // why something that was pressed did nothing
   step: -1,
   said: '',
   changed_to_shown_ms: 0, // the wood
@@ -28,8 +32,12 @@ const QUIET_MS = 3000 // a worker at work speaks sooner
 
 export async function open_route(id: number): Promise<void> {
   if (open.state?.route === id) return
-  Object.assign(open, { state: null, report: null, says: null, proved_hash: '', failure: null, conflict: null, step: -1 })
+  Object.assign(open, {
+    state: null, report: null, says: null, proved_hash: '', failure: null, conflict: null, theirs: null, cure: null,
+    step: -1,
+  })
   wood.value = null
+  new_letters()
   coming.hash = ''
   listen()
   await attempt(async () => take(await api.route(id)))
@@ -41,16 +49,35 @@ function listen(): void {
   events.onopen = () => { open.offline = false; if (open.state && open.proved_hash !== open.state.hash) void fetch_proof() }
   events.onerror = () => { open.offline = true }
   events.onmessage = (event) => {
-    const news = JSON.parse(event.data) as { proof: string; what: string; done?: number; of?: number }
+    const news = JSON.parse(event.data) as News
+    if (news.route) void hear_of(news)
     if (news.proof !== open.state?.hash) return
     heard_at = performance.now()
-    if (news.what === 'wood') void show_wood(news.proof)
+    if (news.what === 'wood') void show_wood(news.proof!)
     if (news.what === 'working') open.working = { done: news.done ?? 0, of: news.of ?? 0 }
     if (news.what === 'done') {
-      told = news.proof
+      told = news.proof!
       void fetch_proof()
     }
   }
+}
+
+interface News {
+  what: string; proof?: string; done?: number; of?: number; route?: number; revision?: number; author?: string
+}
+
+/** A revision of what is open was made. What this page itself is about to take is no news. */
+async function hear_of(news: News): Promise<void> {
+  if (news.route !== open.state?.route) return
+  await last
+  if (news.route !== open.state?.route || (news.revision ?? 0) <= open.state!.revision || open.conflict) return
+  open.theirs = { revision: news.revision!, author: news.author ?? '', what: news.what }
+}
+
+/** Say why something that was pressed did nothing. */
+export function notice(words: string): void {
+  open.notice = open.said = words
+  window.setTimeout(() => { if (open.notice === words) open.notice = '' }, 6000)
 }
 
 /** Where the operation that is looked at stands in another document; at the end it stays at the end. */
@@ -66,6 +93,7 @@ async function take(state: RouteState): Promise<void> {
   open.state = state
   open.conflict = null
   open.failure = null
+  if ((open.theirs?.revision ?? 0) <= state.revision) open.theirs = null
   if (state.proof) await show_proof(state.hash, state.proof.report)
   else {
     open.working = { done: 0, of: state.document.operations.length }
@@ -135,6 +163,10 @@ async function show_proof(hash: string, report: Report): Promise<void> {
   open.says = says
   open.proved_hash = hash
   open.working = null
+  if (open.cure?.state === 'working') {
+    open.cure.state = findings.value.some((f) => f.letter === open.cure!.letter) ? 'stands' : 'settled'
+    open.said = `${open.cure.letter}: ${open.cure.state === 'settled' ? 'settled' : 'still stands'}`
+  } else open.cure = null
   const count = open.state.document.operations.length
   if (open.step < 0 || open.step > count) open.step = count
   if (!asked_at) return
@@ -166,7 +198,7 @@ function queued(act: (state: RouteState) => Promise<void>, after_conflict = fals
     const state = open.state
     if (!state || state.route !== asked_for) return false
     if (open.conflict && !after_conflict) {
-      open.said = 'Not changed: first choose above whose change stands'
+      notice('Not changed: first choose whose change stands.')
       return false
     }
     return attempt(() => act(state))
@@ -184,6 +216,15 @@ export function edit(edits: Edit[], reason = ''): Promise<boolean> {
     await take(await api.edit(state.route, state.revision, with_unit, reason))
     open.said = `Changed: ${open.state?.what}`
   })
+}
+
+export const BECAME = { working: 'at work', settled: 'settled', stands: 'it still stands after this' }
+
+/** Take a cure: it says that it is at work, and once all was judged anew what became of its finding. */
+export async function take_cure(of: Lettered, cure: Cure): Promise<void> {
+  if (!is_current.value) return
+  open.cure = { letter: of.letter, sentence: cure.sentence, state: 'working' }
+  if (!(await edit(cure.edits, cure.sentence))) open.cure = null
 }
 
 export function set(path: string, value: unknown): Promise<boolean> {
@@ -206,9 +247,14 @@ export function bring_relief(file: File, how: ReliefHow, stop: AbortSignal): Pro
   })
 }
 
+/** Make what the server is asked for the newest of what is open. */
+export function take_state(ask: () => Promise<RouteState>): Promise<boolean> {
+  return queued(async () => { await take(await ask()) })
+}
+
 export function undo(): Promise<boolean> {
   return queued(async (state) => {
-    if (!state.can_undo) return
+    if (!state.can_undo) return notice('Nothing to undo: this is how the job began.')
     await take(await api.undo(state.route, state.revision))
     open.said = open.state!.what
   })
@@ -216,7 +262,7 @@ export function undo(): Promise<boolean> {
 
 export function redo(): Promise<boolean> {
   return queued(async (state) => {
-    if (!state.can_redo) return
+    if (!state.can_redo) return notice('Nothing to do again: nothing was undone since the last change.')
     await take(await api.redo(state.route, state.revision))
     open.said = open.state!.what
   })
@@ -246,10 +292,12 @@ export interface Lettered extends Finding { letter: string }
 
 const RANK = { stop: 0, care: 1, note: 2 }
 
-/** Findings of the proof and of the shop's books, by severity, with a letter each; notes come last. */
-export const findings = computed<Lettered[]>(() =>
-  [...(open.report?.findings ?? []), ...(open.says?.findings ?? [])]
-    .sort((a, b) => RANK[a.severity] - RANK[b.severity])
-    .map((f, k) => ({ ...f, letter: k < 26 ? String.fromCharCode(65 + k) : `${k + 1}` })),
+/** All that the proof and the shop's books say, by severity, with a letter each; notes come last. */
+const said = computed<Lettered[]>(() =>
+  lettered([...(open.report?.findings ?? []), ...(open.says?.findings ?? [])]
+    .sort((a, b) => RANK[a.severity] - RANK[b.severity])),
 )
+/** What stands to be settled, and what a person has said is meant so. */
+export const findings = computed(() => said.value.filter((f) => !f.meant))
+export const meant = computed(() => said.value.filter((f) => f.meant))
 export const is_current = computed(() => open.state !== null && open.proved_hash === open.state.hash)

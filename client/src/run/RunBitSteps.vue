@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import type { RunBit } from '../api/types'
 import TrustMark from '../marks/TrustMark.vue'
+import { few } from '../units/few'
 import { minutes } from '../units/format'
 
 /** One bit of a run: what is checked before it starts, and what it cuts. */
 defineProps<{ bit: RunBit; ticked: Set<string>; name: string }>()
 defineEmits<{ toggle: [key: string] }>()
 const rests = (o: RunBit['operations'][number]) =>
-  (o.rests_on.never.length ? `Never measured: ${o.rests_on.never.slice(0, 3).join(', ')}.` : `Measured only once: ${o.rests_on.once.slice(0, 3).join(', ')}.`)
+  (o.rests_on.never.length ? `Never measured: ${few(o.rests_on.never, 3)}.` :
+    `Measured only once: ${few(o.rests_on.once, 3)}.`)
 </script>
 
 <template>

@@ -13,7 +13,7 @@ interface Line { took: string; feed: string; speed: string; went: string }
 const lines = reactive<Record<string, Line>>({})
 const operations = computed(() => open.report?.operations ?? [])
 watch(operations, (now) => now.forEach((o) => { lines[o.id] ??= { took: '', feed: '', speed: '', went: '' } }), { immediate: true })
-const [outcome, note, where, wrong, told] = [ref('fine'), ref(''), ref<string | null>(null), ref(''), ref('')]
+const [outcome, note, where, wrong, told] = [ref(''), ref(''), ref<string | null>(null), ref(''), ref('')]
 const runs = ref<RunRow[]>([])
 onMounted(async () => { runs.value = await api.runs(props.route).catch(() => []) })
 /** Where it happened: what was cut before went well, that one did not, and after a break nothing was run. */
@@ -21,7 +21,7 @@ watch([outcome, where], () => {
   const at = operations.value.findIndex((o) => o.id === where.value)
   operations.value.forEach((o, k) => {
     if (!lines[o.id]) return
-    if (outcome.value === 'fine' || at < 0) lines[o.id].went = ''
+    if (!outcome.value || outcome.value === 'fine' || at < 0) lines[o.id].went = ''
     else if (k === at) lines[o.id].went = outcome.value === 'stopped' ? '' : outcome.value
     else lines[o.id].went = k < at || !['broke', 'stopped'].includes(outcome.value) ? 'fine' : 'skipped'
   })
@@ -42,6 +42,10 @@ function summary(id: string, programmed: number): string {
 }
 async function record() {
   wrong.value = told.value = ''
+  if (!outcome.value) {
+    wrong.value = 'Say first how the whole run went. What nobody has said counts for nothing.'
+    return
+  }
   const ran: Record<string, Ran> = {}
   const took: Record<string, number> = {}
   for (const o of operations.value) {
@@ -58,12 +62,23 @@ async function record() {
     told.value = kept.counted ? `${kept.learnt} ${kept.learnt === 1 ? 'cut' : 'cuts'} kept; bits counted.` : 'Kept. Its proof was not at hand, so neither cuts nor bits were counted.'
     note.value = ''
     where.value = null
+    outcome.value = ''
     Object.keys(lines).forEach((k) => { lines[k] = { took: '', feed: '', speed: '', went: '' } })
     open.said = 'Record kept'
     await ask_books()
   } catch (error) {
     wrong.value = (error as Error).message
   }
+}
+/** Take a record back that was a slip: its cuts, wear and hours count no more. */
+async function withdraw(r: RunRow) {
+  wrong.value = told.value = ''
+  try {
+    runs.value = await api.withdraw_run(props.route, r.id)
+    told.value = `The record of revision ${r.revision} is withdrawn: the cuts, wear and hours it told of count no more.`
+    open.said = 'Record withdrawn'
+    await ask_books()
+  } catch (error) { wrong.value = (error as Error).message }
 }
 const back = computed(() => findings.value.filter((f) => f.code === 'shop.changed_at_machine'))
 const name_of = (id: string) => operations.value.find((o) => o.id === id)?.name.toLowerCase() ?? id
@@ -78,8 +93,15 @@ const told_of = (r: RunRow) => Object.entries(r.ran).filter(([, v]) => v.outcome
       <div v-if="lines[o.id]" class="took"><v-text-field v-model="lines[o.id].took" :label="`${o.name}, took`" :placeholder="minutes(o.machine_min)" persistent-placeholder suffix="min" inputmode="decimal" /><v-select v-model="lines[o.id].went" :items="OF_ONE" label="It went" />
         <v-text-field v-model="lines[o.id].feed" label="Feed as it ran" :placeholder="rate(o.settings.feed_mm_min)" persistent-placeholder :suffix="`${rate_unit} or %`" /><v-text-field v-model="lines[o.id].speed" label="Speed as it ran" :placeholder="grouped(o.settings.speed_rpm)" persistent-placeholder suffix="rpm" inputmode="decimal" /></div></details>
   </div>
-  <div class="took"><v-select v-model="outcome" :items="OUTCOMES" label="The whole run went" /><v-select v-if="outcome !== 'fine'" v-model="where" :items="operations.map((o) => ({ title: o.name, value: o.id }))" label="It happened in" clearable placeholder="not known" persistent-placeholder /></div>
-  <p v-if="outcome !== 'fine' && outcome !== 'slow' && !where" class="second">Say in which operation, so that this cut is known for the next time, and the others for good ones.</p>
+  <div class="took">
+    <v-select v-model="outcome" :items="OUTCOMES" label="The whole run went" placeholder="say how"
+      persistent-placeholder />
+    <v-select v-if="outcome && outcome !== 'fine'" v-model="where"
+      :items="operations.map((o) => ({ title: o.name, value: o.id }))" label="It happened in" clearable
+      placeholder="not known" persistent-placeholder />
+  </div>
+  <p v-if="outcome && outcome !== 'fine' && outcome !== 'slow' && !where" class="second">Say in which operation, so
+    that this cut is known for the next time, and the others for good ones.</p>
   <v-textarea v-model="note" label="Note" rows="2" />
   <button class="cure" @click="record">Keep the record</button>
   <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
@@ -87,7 +109,12 @@ const told_of = (r: RunRow) => Object.entries(r.ran).filter(([, v]) => v.outcome
   <div v-for="f in back" :key="f.letter" class="log"><p>{{ f.sentence }}</p>
     <button v-for="c in f.cures" :key="c.sentence" class="cure"
     @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div>
-  <p v-for="r in runs" :key="r.id" class="second log"><b>{{ r.outcome }}</b>, revision {{ r.revision }}, {{ r.made_by }}, {{ new Date(r.made_at).toLocaleDateString('en-GB') }}. {{ told_of(r) ? `${told_of(r)}. ` : '' }}{{ Object.keys(r.minutes).length }} operations timed. {{ r.note }}</p>
+  <p v-for="r in runs" :key="r.id" class="second log" :class="{ taken: r.withdrawn }"><span><b>{{ r.outcome }}</b>,
+    revision {{ r.revision }}, {{ r.made_by }}, {{ new Date(r.made_at).toLocaleDateString('en-GB') }}.
+    {{ told_of(r) ? `${told_of(r)}. ` : '' }}{{ Object.keys(r.minutes).length }} operations timed. {{ r.note }}</span>
+    <span v-if="r.withdrawn">Withdrawn by {{ r.withdrawn }}; it counts no more.</span>
+    <button v-else class="plain" :aria-label="`Withdraw the record of revision ${r.revision}, ${r.outcome}`"
+      @click="withdraw(r)">Withdraw</button></p>
 </template>
 
 <style scoped>
@@ -101,6 +128,8 @@ details[open] summary::before { content: '−'; }
 summary span:first-child { flex: 1; }
 .cure { align-self: flex-start; }
 .ember { color: var(--ember); }
+.log { display: flex; gap: 12px; justify-content: space-between; align-items: baseline; }
+.taken > span:first-child { text-decoration: line-through; }
 .log { border-top: 1px solid var(--rule); padding-top: 6px; }
 .log .cure { margin-top: 6px; }
 </style>

@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { computed, onMounted, reactive, ref, watch } from 'vue'
+import { computed, onMounted, onUnmounted, reactive, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { BirchFailure, api } from '../api/client'
 import type { Finding, Release, RunStep } from '../api/types'
+import OfBefore from '../fields/OfBefore.vue'
 import FlagMark from '../marks/FlagMark.vue'
 import BenchSteps from '../steps/BenchSteps.vue'
 import { bench, bench_wrong, load_bench } from '../steps/bench'
 import Masthead from '../route/Masthead.vue'
-import { findings, is_current, open, open_route } from '../route/store'
+import { ask_books, findings, is_current, open, open_route } from '../route/store'
 import RunBitSteps from './RunBitSteps.vue'
 import RunRecord from './RunRecord.vue'
 import RunSetup from './RunSetup.vue'
+import TwinPanel from './TwinPanel.vue'
 import { fine, minutes, unit } from '../units/format'
 
 const route = useRoute()
@@ -42,6 +44,9 @@ const some_free = computed(() => first_held.value < 0
   || (sheet.value?.order.slice(0, first_held.value).some((o) => o.kind === 'bit') ?? false))
 const stops = computed(() => findings.value.filter((f) => f.severity === 'stop'))
 onMounted(() => { void open_route(id); void load_bench(id) })
+/** Quiet hours come and go while a page is open. */
+const asking = setInterval(() => void ask_books(), 60_000)
+onUnmounted(() => clearInterval(asking))
 watch(() => open.state?.hash, () => load_bench(id))
 watch(() => bench.value.map((s) => s.open).join(), () => { release.value = null; refused.value = [] })
 watch(() => open.state?.revision, () => { release.value = null; refused.value = []; wrong.value = '' })
@@ -69,7 +74,8 @@ const short = (digest: string) => digest.slice(0, 12)
   <main class="run">
     <Masthead second="Run sheet" />
     <div v-if="sheet" class="columns">
-      <section class="steps">
+      <section class="steps"><OfBefore :stale="!is_current"
+        words="This run sheet is of before the last change; the new one is being made.">
         <p v-if="open.says?.brushes" :class="open.says.brushes.words ? 'rests' : 'second'">Brushes of the motor: {{ open.says.brushes.left_h.toFixed(1) }} hours left at its greatest speed, this job asks {{ open.says.brushes.job_h.toFixed(1) }}.</p>
         <p v-if="bench_wrong" class="ember" role="alert">{{ bench_wrong }}</p>
         <template v-for="(entry, n) in order" :key="n">
@@ -82,8 +88,13 @@ const short = (digest: string) => digest.slice(0, 12)
         </template>
         <h2>Safety</h2>
         <p v-for="s in sheet.safety" :key="s">{{ s }}</p>
-      </section>
+      </OfBefore></section>
       <section class="sheet programs">
+        <template v-if="open.says?.before.length">
+          <h2>Before the start</h2>
+          <ul class="before"><li v-for="b in open.says.before" :key="b.kind" :class="{ binds: b.binds }"><span
+            :role="b.binds ? 'alert' : undefined">{{ b.sentence }}</span></li></ul>
+        </template>
         <h2>Programs</h2>
         <template v-if="stops.length && !release">
           <p class="word">{{ stops.length === 1 ? 'One stop stands.' : `${stops.length} stops stand.` }} Settle them on the Route screen, or give a written reason; it is kept and printed in the program.</p>
@@ -120,6 +131,7 @@ const short = (digest: string) => digest.slice(0, 12)
         </template>
         <p><a class="second" :href="`/api/routes/${id}/file`" download>Route file only</a></p>
         <RunRecord :route="id" />
+        <TwinPanel :route="id" />
       </section>
     </div>
     <p v-else-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
@@ -146,4 +158,6 @@ h3 { margin: 8px 0 0; }
 .grow { flex: 1; display: flex; flex-direction: column; gap: 6px; }
 .ember { color: var(--ember); }
 @media (max-width: 1000px) { .columns { grid-template-columns: 1fr; } }
+.before { margin: 0 0 10px; padding-left: 18px; }
+.before .binds { color: var(--ember); font-weight: 600; }
 </style>

@@ -55,7 +55,13 @@ const s = computed(() => Math.min(600 / Math.max(1, box.value[2] - box.value[0])
 const sx = (x: number) => (x - box.value[0]) * s.value + 10
 const sy = (y: number) => (box.value[3] - y) * s.value + 10
 const chosen = computed(() => Object.entries(roles).filter(([, r]) => r !== 'leave').map(([k, role]) => ({ index: Number(k), role, name: names[Number(k)] ?? '', depth_mm: role === 'pocket' || role === 'back' ? depths[Number(k)] ?? 5 : null })))
-const kinds = [{ title: 'Body', value: 'body' }, { title: 'Neck', value: 'neck' }, { title: 'Fretboard', value: 'fretboard' }, { title: 'Plate', value: 'plate' }]
+/** Our own outlines are bodies; of anything else a drawing says what it is, and it is cut as it is drawn. */
+const kinds = computed(() => (drawing.value ? DRAWN_KINDS : DRAWN_KINDS.slice(0, 1)))
+const DRAWN_KINDS = [
+  { title: 'Body', value: 'body' }, { title: 'Neck, as it is drawn', value: 'neck' },
+  { title: 'Fretboard, as it is drawn', value: 'fretboard' }, { title: 'Plate, guard or template', value: 'plate' },
+]
+watch(drawing, (now) => { if (!now) job.kind = 'body' })
 const role_items = [{ title: 'Outline', value: 'outline' }, { title: 'Pocket, front', value: 'pocket' }, { title: 'Pocket, back', value: 'back' }, { title: 'Through', value: 'through' }, { title: 'Reference only', value: 'reference' }, { title: 'Leave out', value: 'leave' }]
 const layer_items = role_items.filter((r) => r.value !== 'outline')
 const layers = computed(() => [...new Set(loops.value.map((l) => l.layer))])
@@ -150,7 +156,9 @@ async function make() {
               <path v-for="(l, k) in loops" :key="k" :d="path_text(l.path, sx, sy)" :fill="roles[k] === 'outline' ? '#d6a679' : roles[k] === 'pocket' ? '#b98d63' : roles[k] === 'through' ? 'var(--paper)' : 'none'" :stroke="l.crossing_mm ? 'var(--ember)' : 'var(--ink)'" :stroke-width="over === k ? 3.4 : 1.3" :stroke-dasharray="roles[k] === 'leave' ? '4 4' : roles[k] === 'reference' ? '1 3' : roles[k] === 'back' ? '2 2' : ''" @pointerenter="over = k" @pointerleave="over = -1" />
               <g v-for="(l, k) in loops" :key="`x${k}`"><circle v-if="l.crossing_mm" :cx="sx(l.crossing_mm[0])" :cy="sy(l.crossing_mm[1])" r="7" fill="none" stroke="var(--ember)" stroke-width="2" /></g>
             </svg>
-            <div v-if="layers.length > 1" class="four"><v-select v-for="l in layers.slice(0, 8)" :key="l" :model-value="null" :items="layer_items" :label="`Layer ${l}`" @update:model-value="(v: string | null) => type_layer(l, v)" /></div>
+            <div v-if="layers.length > 1" class="four"><v-select v-for="l in layers" :key="l" :model-value="null"
+              :items="layer_items" :label="`Layer ${l}`"
+              @update:model-value="(v: string | null) => type_layer(l, v)" /></div>
             <table class="loops"><tbody>
               <tr v-for="(l, k) in loops.slice(0, 60)" :key="k" :class="{ over: over === k }" @pointerenter="over = k" @pointerleave="over = -1" @focusin="over = k">
                 <td><v-text-field v-model="names[k]" label="Name" /></td>
@@ -161,7 +169,11 @@ async function make() {
               </tr></tbody></table>
             <p v-if="(result?.loops_in_all ?? 0) > 60" class="least">{{ (result?.loops_in_all ?? 0) - 60 }} smaller curves are left out.</p>
             <p v-if="result?.traced" class="word">{{ result.traced.words }}</p>
-            <details v-if="result?.changes?.length"><summary>{{ result.changes.length === 1 ? 'One thing was' : `${result.changes.length} things were` }} changed on the way in</summary><ul><li v-for="(c, k) in result.changes.slice(0, 60)" :key="k">{{ c.words }}<span v-if="c.what !== 'skipped'" class="least"> At {{ length(c.x_mm, 1) }}, {{ length(c.y_mm, 1) }}.</span></li></ul></details>
+            <details v-if="result?.changes?.length"><summary>{{
+              result.changes.length === 1 ? 'One thing was' : `${result.changes.length} things were` }} changed on the
+              way in</summary><ul><li v-for="(c, k) in result.changes" :key="k">{{ c.words }}<span
+              v-if="c.what !== 'skipped'" class="least"> At {{ length(c.x_mm, 1) }}, {{ length(c.y_mm, 1) }}.</span></li></ul>
+            </details>
             <div class="four"><NumberField v-model="job.join_mm" label="Join ends within" />
               <button class="cure" @click="again(null)">Read it again</button>
               <NumberField v-model="job.scale_to_mm" label="Scale to this length" />
@@ -175,7 +187,9 @@ async function make() {
       <section class="sheet about">
         <h2>What it becomes</h2>
         <v-text-field v-model="job.job" label="Name of the job" />
-        <v-select v-model="job.kind" :items="kinds" label="Piece" />
+        <v-select v-model="job.kind" :items="kinds" label="Piece"
+          :hint="drawing ? '' : 'A neck, board or plate begins with its drawing'"
+          :persistent-hint="!drawing" />
         <v-select v-model="job.wood" :items="woods" label="Wood" />
         <NumberField v-model="job.thickness_mm" label="Thick when finished" />
         <NumberField v-model="job.skim_mm" label="To be skimmed off its face" />

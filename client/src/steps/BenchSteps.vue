@@ -19,6 +19,13 @@ function said(s: BenchState) {
   return `${s.by}, ${time(s.at!)}`
 }
 const drop = (s: BenchState) => edit([{ do: 'remove_item', list: 'bench_steps', id: s.id }], `Remove ${s.name}`)
+/** Where, with what, what has to be so, and its note, in one paragraph. */
+function more(s: BenchState): string {
+  const tool = [s.tool, s.grit ? `paper ${s.grit}` : ''].filter(Boolean).join(', ')
+  const said = [s.where && `Where: ${s.where}`, tool && `With: ${tool}`, s.check && `Check: ${s.check}`,
+    s.in_sight && 'While the machine runs, in sight of its stop', s.note]
+  return said.filter(Boolean).map((w) => `${String(w).replace(/\.$/, '')}.`).join(' ')
+}
 const long = (m: number) => (m >= 60 ? minutes(m) : `${Number.isInteger(m) ? m : minutes(m)} min`)
 </script>
 
@@ -31,7 +38,7 @@ const long = (m: number) => (m >= 60 ? minutes(m) : `${Number.isInteger(m) ? m :
         <span class="name"><b>{{ s.name }}</b><span class="second long">{{ long(s.minutes) }}{{ s.wait ? ' of waiting' : '' }}</span></span>
         <span class="said second">{{ said(s) }}</span>
       </button>
-      <p v-if="s.note" class="note">{{ s.note }}</p>
+      <p v-if="more(s)" class="note">{{ more(s) }}</p>
       <button v-if="part === 'all'" class="plain off" :aria-label="`Remove ${s.name}`" @click="drop(s)">Remove</button>
     </li>
   </ol>

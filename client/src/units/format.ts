@@ -1,7 +1,7 @@
 /** Lengths, rates and sentences in the unit in use. What they are made of is in say.ts, what is typed in read.ts. */
 import { computed, ref, watch } from 'vue'
 import { read_acceleration, read_length, read_number, read_rate, type Read } from './read'
-import { length_in, rounded, say_in, type Unit } from './say'
+import { bought_in, length_in, rounded, say_in, type Unit } from './say'
 
 export type { Unit }
 export const unit = ref<Unit>((localStorage.getItem('birch_unit') as Unit) || 'mm')
@@ -18,6 +18,11 @@ export function say(text: string | null | undefined): string {
 
 export function length(mm: number | null | undefined, places = 2): string {
   return mm === null || mm === undefined || Number.isNaN(mm) ? '–' : length_in(mm, places, unit.value)
+}
+
+/** A size as it is bought, in the unit in use. */
+export function bought(mm: number): string {
+  return bought_in(mm, unit.value)
 }
 
 export function grouped(value: number): string {

@@ -5,12 +5,14 @@ export type Unit = 'mm' | 'inch'
 export const MM_PER_INCH = 25.4
 const MARKED = /⟦([^|⟦⟧]*)\|([^|⟦⟧]*)\|([^|⟦⟧]*)⟧/g
 const FRACTION_OFF_MM = [0.3, 0.08, 0.02]  // a fraction is said where a caliper would not see the difference, by places
+const LARGEST = 1e15 // from here on a number is said with its power of ten
 const PARTS = 64
 const MM2_PER_IN2 = MM_PER_INCH ** 2
 const FEET_PER_M = 1000 / (12 * MM_PER_INCH)
 
 /** A number with fixed places, no minus on zero. */
 export function rounded(value: number, places: number): string {
+  if (!(Math.abs(value) < LARGEST)) return value.toExponential(2).replaceAll('-', '−')
   const text = value.toFixed(places)
   return (Number(text) === 0 ? text.replace('-', '') : text).replace('-', '−')
 }
@@ -34,6 +36,7 @@ export function inch_fraction(mm: number): string {
 export function length_in(mm: number, places: number, unit: Unit): string {
   if (unit === 'mm') return rounded(mm, places)
   const inches = mm / MM_PER_INCH
+  if (!(Math.abs(inches) < LARGEST)) return `${rounded(inches, 3)}"`
   const parts = Math.round(Math.abs(inches) * PARTS)
   const off = Math.abs(parts / PARTS - Math.abs(inches)) * MM_PER_INCH
   if (places < 3 && off <= FRACTION_OFF_MM[Math.min(places, 2)]) return `${inch_fraction(mm)}"`
@@ -44,7 +47,7 @@ export function length_in(mm: number, places: number, unit: Unit): string {
 function number_of(value: number, places: number | null): string {
   if (places !== null) return rounded(value, places)
   const text = rounded(value, 3)
-  return text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
+  return text.includes('.') && !text.includes('e') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
 }
 
 function bare_length(value: number, places: number | null, unit: Unit): string {
@@ -70,6 +73,13 @@ const SAID: Record<string, (value: number, places: number | null, unit: Unit) =>
   'mm2': (v, p, u) => (u === 'mm' ? `${number_of(v, p)} mm²` : square_inches(v / MM2_PER_IN2)),
   'cm2': (v, p, u) => (u === 'mm' ? `${number_of(v, p)} cm²` : square_inches((v * 100) / MM2_PER_IN2)),
   'm': (v, p, u) => (u === 'mm' ? `${number_of(v, p)} m` : `${number_of(v * FEET_PER_M, p)} ft`),
+}
+
+/** A size as it is bought: where mm are read, a 64th of an inch that is no whole or half millimetre is said as both. */
+export function bought_in(mm: number, unit: Unit): string {
+  const parts = (mm / MM_PER_INCH) * 64
+  const inch = Math.abs(parts - Math.round(parts)) < 0.004 && Math.abs(mm * 2 - Math.round(mm * 2)) > 0.02
+  return unit === 'mm' && inch ? `${length_in(mm, 2, unit)} (${inch_fraction(mm)}")` : length_in(mm, 2, unit)
 }
 
 /** A sentence in words. What is marked otherwise stays as it is. */

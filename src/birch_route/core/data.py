@@ -9,12 +9,17 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
+from .bench import StepKind
 from .errors import InputError
 from .materials.figures_model import Figures
+from .vocabulary import MaterialSort
 
 
 class Wood(BaseModel):
-    """One material of the wood table. density_kg_m3 is air-dry."""
+    """One material, of the wood table or of the shop's own. density_kg_m3 is air-dry; spread_kg_m3: one standard
+    deviation of the boards weighed here. like, resists, force_kg_m3: of an own one, whose settings it borrows, how many
+    times that one's cutting force, and the density a wood of the same force would have. went_well: cuts of it that went
+    well here."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     id: str
@@ -25,6 +30,18 @@ class Wood(BaseModel):
     tear_out: str
     dust: str
     source: str
+    sort: MaterialSort | None = None
+    like: str = ""
+    resists: float = 1.0
+    force_kg_m3: float | None = None
+    weighed: int = 0
+    spread_kg_m3: float | None = None
+    went_well: int = 0
+
+    @property
+    def cuts_as_kg_m3(self) -> float:
+        """The density of a wood that takes the same force to cut."""
+        return self.density_kg_m3 if self.force_kg_m3 is None else self.force_kg_m3
 
 
 @cache
@@ -77,6 +94,18 @@ def part_places() -> dict[str, Any]:
 def starting_shop() -> dict[str, Any]:
     """Return what a shop begins with: machines, bits of the rack, bits in the drawer."""
     return _load("starting_shop.json")
+
+
+@cache
+def starting_steps() -> list[StepKind]:
+    """Return the steps at the bench that a shop begins with."""
+    return [StepKind.model_validate(one) for one in _load("bench_steps.json")["steps"]]
+
+
+@cache
+def own_step_minutes() -> float:
+    """Return the minutes a step at the bench has until somebody says how long it takes."""
+    return float(_load("bench_steps.json")["own_minutes"])
 
 
 def starting_bits() -> list[dict[str, Any]]:

@@ -8,9 +8,11 @@ from typing import Annotated, ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
+Positive = Annotated[float, Field(allow_inf_nan=False, ge=1e-4, le=1e6)]
 Place = tuple[Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)]]
 Zone = tuple[Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Positive, Positive]
+Hour = Annotated[float, Field(allow_inf_nan=False, ge=0, le=24)]
+Hours = tuple[Hour, Hour]
 Triple = tuple[Positive, Positive, Positive]
 
 
@@ -88,6 +90,35 @@ class Pump(BaseModel):
     deepest_bar: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)]
 
 
+Small = Annotated[float, Field(allow_inf_nan=False, ge=-100, le=100)]
+
+
+class Precision(BaseModel):
+    """How true a machine is, as far as it was measured; None: not yet. Shares are thousandths: of a length for scale,
+    of the reach for angles. Signs: see core/measuring, where each is read."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    scale_x: Small | None = None  # plus: it goes too far
+    scale_y: Small | None = None
+    scale_z: Small | None = None
+    square: Small | None = None  # plus: the angle between x and y is less than a right one
+    backlash_x_mm: Small | None = None  # plus: it stays behind where it comes back from the right
+    backlash_y_mm: Small | None = None
+    backlash_z_mm: Small | None = None
+    pair_x_mm: Small | None = None  # plus: what the front cut lies to the right, seen from the back
+    pair_y_mm: Small | None = None
+    pair_turn: Small | None = None
+    slot_over_mm: Small | None = None  # a slot is so much wider than its bit
+    tilt_x: Small | None = None  # plus: the top of the spindle leans to the right
+    tilt_y: Small | None = None  # plus: away from you
+    flat_mm: Small | None = None
+    repeat_mm: Small | None = None  # nine times in ten within so much, plus and minus
+    homing_mm: Small | None = None
+    lost_x_mm: Small | None = None
+    lost_y_mm: Small | None = None
+    warm_up_mm: Small | None = None  # plus: the bit comes lower
+
+
 class Machine(BaseModel):
     """A CNC router of the shop."""
 
@@ -127,6 +158,11 @@ class Machine(BaseModel):
     probe_mm: Place | None = None  # a fixed place where every bit touches Z off, from home; None: at the setup's own
     pump: Pump | None = None  # of its vacuum
     zones_mm: Annotated[list[Zone], Field(max_length=24)] = []  # of a bed that draws: x, y of the lower left corner from home, length, width
+    collets_mm: Annotated[list[Positive], Field(max_length=20)] = []  # shanks it takes; empty: not said
+    quiet_h: Annotated[list[Hours], Field(max_length=6)] = []  # hours of the day in which it is not run, from and to
+    least_people: Annotated[int, Field(ge=1, le=10)] = 1  # in the shop while it runs
+    stop_reach_mm: Positive | None = None  # nobody who watches it stands further from its emergency stop
+    precision: Precision | None = None  # None: nothing of it was measured
     known: dict[str, Known] = {}  # by figure; one that is not here is assumed
     dialect: Dialect
 

@@ -40,6 +40,7 @@ class Pocket(Model):
     opens_into: Annotated[list[Id], Field(max_length=20)] = []  # features it is meant to meet
     opens_side: bool = False  # it is meant to run out through the side of the piece
     open_at_neck: bool = False
+    locked: bool = False  # no hand moves it
     covered: bool = False  # cut into the core before the layers that are glued on between setups; it lies under them
 
 
@@ -56,6 +57,7 @@ class Hole(Model):
     measured_from: str | None = None  # part whose reading fixes the place; a post hole needs one
     follows: bool = False  # size and spacing are what the part's readings say
     fitted: bool = False  # a post or bush is pressed in
+    locked: bool = False  # no hand moves it
     least_floor_mm: NonNegative = 3.0
     opens_into: Annotated[list[Id], Field(max_length=20)] = []
     opens_side: bool = False

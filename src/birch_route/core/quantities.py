@@ -25,6 +25,7 @@ PARTS = 64
 MM2_PER_IN2 = MM_PER_INCH**2
 FEET_PER_M = 1000 / (12 * MM_PER_INCH)
 
+LARGEST = 1e15  # from here on a number is said with its power of ten
 _MARKED = re.compile(r"⟦([^|⟦⟧]*)\|([^|⟦⟧]*)\|([^|⟦⟧]*)⟧")
 _SPEC = re.compile(r"^(\+?)(?:\.(\d)f|g)$")
 
@@ -89,7 +90,10 @@ class metre(Quantity):  # noqa: N801
 
 
 def rounded(value: float, places: int) -> str:
-    """Return a number with fixed places, ties away from zero as scripts of pages round, no minus on zero."""
+    """Return a number with fixed places, ties away from zero as scripts of pages round, no minus on zero; from
+    LARGEST on with its power of ten."""
+    if not abs(value) < LARGEST:
+        return f"{value:.2e}".replace("-", "−")
     text = str(Decimal(value).quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP))
     return (text.lstrip("-") if Decimal(text) == 0 else text).replace("-", "−")
 
@@ -109,9 +113,9 @@ def inch_fraction(value_mm: float) -> str:
 def length(value_mm: float, places: int, unit: Unit) -> str:
     """Return a length as it is shown: mm with fixed places, or a built inch fraction where a caliper would not see the
     difference, else inches with three decimals (four where mm would have three places)."""
-    if unit is Unit.MM:
-        return rounded(value_mm, places)
     inches = value_mm / MM_PER_INCH
+    if unit is Unit.MM or not abs(inches) < LARGEST:
+        return rounded(value_mm, places) if unit is Unit.MM else f'{rounded(inches, 3)}"'
     parts = int(Decimal(abs(inches) * PARTS).quantize(Decimal(1), ROUND_HALF_UP))
     off = abs(parts / PARTS - abs(inches)) * MM_PER_INCH
     if places < 3 and off <= FRACTION_OFF_MM[min(places, 2)]:
@@ -142,7 +146,7 @@ def _number(value: float, places: int | None) -> str:
     if places is not None:
         return rounded(value, places)
     text = rounded(value, 3)
-    return text.rstrip("0").rstrip(".") if "." in text else text
+    return text.rstrip("0").rstrip(".") if "." in text and "e" not in text else text
 
 
 def _length(value: float, places: int | None, unit: Unit) -> str:

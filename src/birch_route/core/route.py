@@ -9,8 +9,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
-from .bits.model import Bit
+from .bench import BenchStep, Meant, Twin
+from .bits.model import UNDERCUTS, Bit
 from .blank import Blank, Defect, Layer, Plank
+from .data import Wood
 from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
 from .hardware import Hardware, Nest
@@ -33,7 +35,6 @@ from .piece import (
 )
 from .plane.curves import Mm
 from .vocabulary import (
-    BenchKind,
     Clearing,
     Direction,
     Entry,
@@ -51,8 +52,12 @@ from .vocabulary import (
 )
 
 SCHEMA = "birch-route/1"
-__all__ = ["SCHEMA", "BenchStep", "Bevel", "Blank", "Carve", "Channel", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware", "Hole", "Layer", "Model", "Nest", "Operation", "Outline", "Piece",
-           "Placement", "Plank", "Pocket", "Relief", "Route", "Settings", "Setup", "Tab", "TestPair", "Variant", "Zero", "canonical", "content_hash", "read_route"]
+__all__ = [
+    "Bevel", "Blank", "Carve", "Channel", "Choices", "Defect", "DepthFrom", "Edge", "Feature", "Hardware",
+    "Hole", "Layer", "Model", "Nest", "Operation", "Outline", "Piece", "Placement", "Plank", "Pocket", "Relief",
+    "Route", "SCHEMA", "Settings", "Setup", "Tab", "TestPair", "Twin", "Variant", "Zero", "canonical",
+    "content_hash", "read_route",
+]
 
 
 class Zero(Model):
@@ -141,6 +146,7 @@ class Operation(Model):
     engaged_deg: Annotated[float, Field(allow_inf_nan=False, ge=30, le=120)] = 60.0  # engaged clearing: the most of the bit's rim in wood
     both_ways: bool = False  # engaged clearing: passes may run against the direction, which saves air
     rest: bool = False  # pockets: clears only what earlier operations with wider bits left of the same features
+    finishes: Id | None = None  # contours: only the last pass along the wall, after this operation roughed it
     wall_only: bool = False  # pockets: only the pass along the wall, in a program of its own
     down_to_mm: Above | None = None  # pockets: only so deep from the face; what lies below is another operation's
     side: Side = Side.OUTSIDE
@@ -169,19 +175,6 @@ class Operation(Model):
     def school(self) -> School:
         """How an outline is cut."""
         return School.GROOVE if self.groove_mm is not None else School.SKIN if self.skin_mm > 0 else School.TABS
-
-
-class BenchStep(Model):
-    """Handwork or a wait. While a gating step is not ticked, nothing after it is released."""
-
-    id: Id
-    name: Name
-    minutes: Annotated[float, Field(allow_inf_nan=False, ge=0, le=100000)]
-    after: Id | None = None  # operation it follows; None: before everything
-    wait: bool = False
-    kind: BenchKind = BenchKind.OTHER
-    gate: bool = False
-    note: Annotated[str, Field(max_length=1000)] = ""
 
 
 class Choices(Model):
@@ -229,8 +222,11 @@ class Route(Model):
     setups: Annotated[list[Setup], Field(min_length=1, max_length=4)]
     operations: Annotated[list[Operation], Field(max_length=200)] = []
     bench_steps: Annotated[list[BenchStep], Field(max_length=200)] = []
+    meant: Annotated[list[Meant], Field(max_length=200)] = []
     variants: Annotated[list[Variant], Field(max_length=12)] = []
     jig: JigRecord | None = None  # of a job that makes one
+    materials: Annotated[list[Wood], Field(max_length=400)] = []  # where the shop differs from the table
+    twin: Twin | None = None  # of a job that tries another one
     end_work: EndWork | None = None  # of a job on an end of a piece that stands in a vice
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, serialize_by_alias=True)
@@ -247,6 +243,9 @@ class Route(Model):
         for placed in self.piece.placements:
             if placed.part not in parts:
                 raise ValueError(f"{placed.id} places the part {placed.part}, which is not on the list.")
+        for bit in self.bits:
+            if bit.undercuts:
+                raise ValueError(f"{bit.name} is taken into no job: {UNDERCUTS}.")
         features, bits = {f.id for f in self.features}, {b.id for b in self.bits}
         setups, operations = {s.id for s in self.setups}, {o.id for o in self.operations}
         for op in self.operations:
@@ -274,6 +273,7 @@ class Route(Model):
         if places != sorted(places):
             raise ValueError("Operations must stand in the order of their setups: the piece is turned over once, not back and forth.")
         self._check_gluing()
+        self._check_pairs()
         for setup in self.setups:
             if setup.datum is not None and not any(f.id == setup.datum and f.kind == "hole" for f in self.features):
                 raise ValueError(f"{setup.name} is found again by {setup.datum}, which is no hole of this piece.")
@@ -281,6 +281,19 @@ class Route(Model):
             if step.after is not None and step.after not in operations:
                 raise ValueError(f"{step.name} follows operation {step.after}, which is not in this route.")
         return self
+
+    def _check_pairs(self) -> None:
+        """Check that what is finished by a second operation is roughed before it, in the same setup."""
+        for at, op in enumerate(self.operations):
+            if op.finishes is None:
+                continue
+            rough = next((o for o in self.operations if o.id == op.finishes), None)
+            if rough is None:
+                raise ValueError(f"{op.name} takes what {op.finishes} left, which is not in this route.")
+            if rough not in self.operations[:at] or rough.setup != op.setup:
+                raise ValueError(f"{op.name} takes what {rough.name} left: it comes after that, in the same setup.")
+            if OperationKind.PROFILE not in (rough.kind, op.kind) or rough.kind is not op.kind:
+                raise ValueError(f"{op.name} takes what {rough.name} left along a contour, and that cuts none.")
 
     def _check_gluing(self) -> None:
         """Check that layers glued on between setups can be, and that what lies under them is cut before."""

@@ -5,7 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from .route import BenchStep, Route
+from .bench import BenchStep
+from .errors import InputError
+from .route import Route
 
 
 def steps_after(route: Route, operation_id: str | None) -> list[BenchStep]:
@@ -38,3 +40,43 @@ def begins_anew(route: Route, index: int) -> bool:
         return False
     now, before = route.operations[index], route.operations[index - 1]
     return now.wall_only or before.wall_only or any(s.gate for s in steps_after(route, before.id))
+
+
+def moved_step(route: Route, step_id: str, *, later: bool) -> list[BenchStep]:
+    """Return the bench steps with one moved past what stands before it or after it: an operation or another step.
+
+    Raises:
+        InputError: nothing stands there.
+    """
+    step = next(s for s in route.bench_steps if s.id == step_id)
+    others = [s for s in route.bench_steps if s.id != step_id]
+    beside = steps_after(route, step.after)
+    at = beside.index(step)
+    operations: list[str | None] = [None, *(o.id for o in route.operations)]
+    place = operations.index(step.after)
+    if (later and at + 1 < len(beside)) or (not later and at > 0):  # past another step of the same place
+        past = others.index(beside[at + 1] if later else beside[at - 1])
+        return [*others[: past + later], step, *others[past + later :]]
+    if not 0 <= place + (1 if later else -1) < len(operations):
+        raise InputError(f"{step.name} stands {'last' if later else 'first'} already.", where=step_id)
+    step = step.model_copy(update={"after": operations[place + (1 if later else -1)]})
+    there = [k for k, s in enumerate(others) if s.after == step.after]
+    into = len(others) if not there else there[0] if later else there[-1] + 1
+    return [*others[:into], step, *others[into:]]
+
+
+def still_after(before: Route, steps: Sequence[BenchStep], now: Sequence[str]) -> list[BenchStep]:
+    """Return bench steps of which none was thrown to the beginning because its operation is gone: it follows the
+    nearest operation before that which is still there.
+
+    Args:
+        before: the route in which they stood. now: ids of the operations that are there.
+    """
+    stood = {s.id: s.after for s in before.bench_steps if s.after is not None and s.after not in now}
+    order, out = [o.id for o in before.operations], []
+    for step in steps:
+        if step.after is None and step.id in stood:
+            earlier = order[: order.index(stood[step.id])]
+            step = step.model_copy(update={"after": next((o for o in reversed(earlier) if o in now), None)})
+        out.append(step)
+    return out

@@ -9,9 +9,12 @@ class BitForm(StrEnum):
     FLAT = "flat"
     BALL = "ball"
     BULL = "bull"
+    TAPER = "taper"  # a small ball on a slender cone: its diameter is the ball's
     V = "v"
     ROUND = "round"  # rounds an edge over: hollow quarter circles beside a small flat tip
     DRILL = "drill"
+    DOVETAIL = "dovetail"  # wider below: stands on the rack, no job takes it
+    UNDERCUT = "undercut"  # T-slots, keyholes and others whose head is wider than what stands above it; no job either
 
 
 class Flute(StrEnum):
@@ -159,6 +162,16 @@ class ZeroWay(StrEnum):
     JIG = "jig"
 
 
+class MaterialSort(StrEnum):
+    """What a material is, which says how much more it resists than what it is like."""
+
+    WOOD = "wood"
+    SHEET = "sheet"
+    PLASTIC = "plastic"
+    SHELL = "shell"
+    METAL = "metal"
+
+
 class PieceKind(StrEnum):
     BODY = "body"
     NECK = "neck"
@@ -241,6 +254,8 @@ class BenchKind(StrEnum):
     EDGE = "edge"
     TRIM = "trim"
     REST = "rest"
+    SAND = "sand"
+    INSPECT = "inspect"
     OTHER = "other"
 
 

@@ -8,7 +8,7 @@ from html import escape
 import ezdxf
 import numpy as np
 
-from ..core.instrument.plan import Plan
+from ..core.instrument.plan import RULER_MM, Plan
 from ..core.quantities import Unit, length, mm, say
 
 BORDER_MM = 30.0
@@ -50,6 +50,10 @@ def to_svg(plan: Plan, unit: Unit = Unit.MM) -> str:
         f'text-anchor="middle">{length(plan.width_mm, 2, unit)}</text>',
     ]
     lines = [f'<path d="M{BORDER_MM:.2f} {y - 4:.2f}H{BORDER_MM + plan.length_mm:.2f}M{BORDER_MM - 8:.2f} {flip:.2f}V{flip - plan.width_mm:.2f}"/>']
+    long = RULER_MM[unit]
+    a, b = BORDER_MM, BORDER_MM + long
+    lines += [f'<path d="M{a:.2f} 14.00H{b:.2f}M{a:.2f} 10.00V14.00M{b:.2f} 10.00V14.00"/>']
+    words += [f'<text x="{BORDER_MM + long + 3:.2f}" y="14.00">1:1, if this is {length(long, 1, unit)} long</text>']
     y = flip + BORDER_MM
     words += [
         f'<text x="{BORDER_MM:.2f}" y="{y:.2f}" font-weight="bold">{escape(say(plan.title, unit))}, '
@@ -79,7 +83,8 @@ def to_dxf(plan: Plan, unit: Unit = Unit.MM) -> bytes:
     document = ezdxf.new("R2010", setup=True)
     document.units = ezdxf.units.MM
     space = document.modelspace()
-    for name in {"outline", "dimensions", "words", *(layer_of(r.deep_mm, r.back) for r in plan.rings), *(layer_of(c.deep_mm, c.back) for c in plan.circles)}:
+    depths = {layer_of(r.deep_mm, r.back) for r in plan.rings} | {layer_of(c.deep_mm, c.back) for c in plan.circles}
+    for name in {"outline", "dimensions", "words", "ruler", *depths}:
         document.layers.add(name)
     space.add_lwpolyline([(float(x), float(y)) for x, y in plan.outline], close=True, dxfattribs={"layer": "outline"})
     for ring in plan.rings:
@@ -91,6 +96,11 @@ def to_dxf(plan: Plan, unit: Unit = Unit.MM) -> bytes:
         )
     space.add_linear_dim(base=(0, -14), p1=(0, 0), p2=(plan.length_mm, 0), dxfattribs={"layer": "dimensions"}).render()
     space.add_linear_dim(base=(-14, 0), p1=(0, 0), p2=(0, plan.width_mm), angle=90, dxfattribs={"layer": "dimensions"}).render()
+    top, long = plan.width_mm + 16.0, RULER_MM[unit]
+    for a, b in (((0, top), (long, top)), ((0, top), (0, top + 4)), ((long, top), (long, top + 4))):
+        space.add_line(a, b, dxfattribs={"layer": "ruler"})
+    said = f"1:1, if this is {length(long, 1, unit)} long"
+    space.add_text(said, height=3, dxfattribs={"layer": "ruler"}).set_placement((long + 3, top))
     for k, (label, what, x, y, size, deep) in enumerate(plan.rows):
         words = f"{label}  {what}  x {mm(x):.2f}  y {mm(y):.2f}  {size}  {deep}"
         space.add_text(say(words, unit), height=3, dxfattribs={"layer": "words"}).set_placement((0, -30 - 5 * k))

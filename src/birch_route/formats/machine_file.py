@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from ..core.errors import InputError
 from ..core.machines import Machine
+from .json_text import read_json
 
 SCHEMA = "birch-machine/1"
 LARGEST_BYTES = 200_000
@@ -26,16 +27,7 @@ def machine_from_text(raw: bytes | str, name: str = "The file") -> Machine:
     Raises:
         InputError: not JSON, not of this schema, or a figure that cannot be read; where names line or figure.
     """
-    try:
-        text = raw if isinstance(raw, str) else raw.decode("utf-8-sig")
-        data = json.loads(text)
-    except UnicodeDecodeError as exc:
-        raise InputError(f"{name} is not text. Choose a machine's file, .birch-machine.json.", where=name) from exc
-    except json.JSONDecodeError as exc:
-        words = f"{name}, line {exc.lineno}: {exc.msg}. It was cut short or changed by hand."
-        raise InputError(words, where=name) from exc
-    except RecursionError as exc:
-        raise InputError(f"{name} is no machine's file.", where=name) from exc
+    data = read_json(raw, name)
     if not isinstance(data, dict) or data.get("schema") != SCHEMA:
         said = data.get("schema") if isinstance(data, dict) else None
         has = f"It says “{str(said)[:40]}”." if said else "It says nothing of what it is."

@@ -39,6 +39,7 @@ from ..core.proving.spans import spacers, support_profile
 from ..core.proving.thickness import ThinPlace, thin_places
 from ..core.route import Operation, content_hash
 from ..core.sequence.outline import prices, tab_places
+from ..core.sequence.pair import last_bits
 from ..core.sequence.rest import splits
 from ..core.sequence.rim import rim_bits, rim_depth_mm
 from ..core.vocabulary import HardwareKind, OperationKind
@@ -119,13 +120,18 @@ def totals(proof: Proof) -> dict[str, Any]:
     """Return minutes, weight and volumes of the whole route."""
     first, last = proof.simulations[0], proof.simulations[-1]
     blank = first.whole.blank
-    density = mean_density(blank)
+    density = mean_density(first.whole)
     start = volume_left(first.blank_top, first.bottom, first.grid.cell_mm)
     end = start - sum(s.removed_mm3 for s in proof.steps)
     from ..core.heights.raster import mask_of
     top, bottom = last.in_piece
-    inside = mask_of(first.resolved.outline, first.grid)
-    piece_kg = sum(d * volume_left(np.where(inside, np.minimum(top, z), bottom), np.maximum(bottom, under), first.grid.cell_mm) for d, z, under in layers_of(blank)) * 1e-9
+    inside = mask_of(last.whole_resolved.outline, last.frame.grid(last.grid))
+    piece_kg = 1e-9 * sum(
+        d * volume_left(
+            np.where(inside, np.minimum(top, z), bottom), np.maximum(bottom, under), first.grid.cell_mm
+        )
+        for d, z, under in layers_of(first.whole)
+    )
     steps = [(s, k, sim.index) for sim in proof.simulations for k, s in enumerate(sim.steps)]
     return {
         "machine_min": round(sum(s.minutes for s in proof.steps), 3),
@@ -193,6 +199,9 @@ def _outline(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any]:
     """Return where the tabs of a profile stand in the piece's frame, and what each school of cutting it would cost."""
     op = step.operation
     out: dict[str, Any] = {"tab_places": [[round(v, 3) for v in p] for p in tab_places(sim.whole, op)]}
+    if op.kind is OperationKind.PROFILE and op.finishes is None:
+        deep_mm = op.groove_mm or sim.whole.blank.piece_mm
+        out["last_bits"] = [asdict(b) for b in last_bits(sim.whole, op, deep_mm)]
     if sim.whole.piece.outline.id in op.features and op.features[0] in sim.resolved.solids:
         key = content_hash({"op": op.model_dump(mode="json"), "rim": sim.resolved.outline.wkb_hex, "machine": sim.route.machine.model_dump(mode="json"), "bit": step.bit.model_dump(mode="json"),
                             "blank": sim.route.blank.model_dump(mode="json"), "trim": sim.route.choices.trim_bit_mm, "start": step.path.points[0].tolist()})

@@ -10,6 +10,7 @@ from typing import Any
 
 from ..core.errors import InputError, StoreError
 from ..core.route import Route, read_route
+from .json_text import read_json
 
 LARGEST_BYTES = 8_000_000
 
@@ -27,22 +28,10 @@ def route_from_text(text: str | bytes, name: str = "file") -> Route:
     """
     if len(text) > LARGEST_BYTES:
         raise InputError(f"{name} is larger than {LARGEST_BYTES // 1_000_000} MB; a route file never is.", where=name)
-    try:
-        plain = text.decode("utf-8") if isinstance(text, bytes) else text
-        data: Any = json.loads(plain, parse_constant=_refuse)
-    except UnicodeDecodeError as exc:
-        raise InputError(f"{name} is not text. Choose a file that ends in .birch.json.", where=name) from exc
-    except json.JSONDecodeError as exc:
-        raise InputError(f"{name} stops making sense at line {exc.lineno}, column {exc.colno}; it may be cut short.", where=name) from exc
-    except RecursionError as exc:
-        raise InputError(f"{name} is nested too deep to be a route file.", where=name) from exc
+    data: Any = read_json(text, name)
     if not isinstance(data, dict) or not str(data.get("schema", "")).startswith("birch-route/"):
         raise InputError(f"{name} is not a route file: its “schema” should say birch-route/1.", where=name)
     return read_route(data, name)
-
-
-def _refuse(word: str) -> float:
-    raise InputError(f"The file holds {word}, which is not a number anyone can cut.", where=word)
 
 
 def write_safely(path: Path, data: bytes) -> None:

@@ -58,10 +58,37 @@ def read_svg(data: bytes, name: str, progress: Progress) -> RawDrawing:
         raise InputError(f"{name} is XML but not an SVG drawing.", where=name)
     progress(0.3)
     walk = _Walk(name, progress, {e.get("id", ""): e for e in root.iter() if e.get("id")})
+    if _drawn(walk, root, {}, 0) > MOST_ELEMENTS:
+        raise _too_many(name)
     factor = _mm_per_unit(root)
     _element(walk, root, Matrix(1, 0, 0, -1, 0, 0), "drawing", 0)  # SVG's y runs down, ours up
     changes = [Change("skipped", f"Left out {count} × {kind}: not a line that could be cut.") for kind, count in walk.skipped.most_common(12)]
     return RawDrawing(walk.strokes, factor, changes)
+
+
+def _too_many(name: str) -> InputError:
+    words = f"{name} draws more than {MOST_ELEMENTS:,} shapes, uses within uses counted; that is the most that is read."
+    return InputError(words, where=name)
+
+
+def _drawn(walk: _Walk, element: Element, known: dict[int, int], depth: int) -> int:
+    """Return how many elements are drawn for one, uses within uses counted, without drawing any: each is counted once.
+    What refers to itself, or is nested too deep, counts nothing here; the walk refuses it."""
+    if id(element) in known or depth > DEEPEST:
+        return known.get(id(element), 0)
+    known[id(element)] = 0
+    inner = [] if _kind(element) in _SILENT or _kind(element) in _IGNORED else list(element)
+    if _kind(element) == "use":
+        target = _target(walk, element)
+        inner = [] if target is None else [target]
+    known[id(element)] = 1 + sum(_drawn(walk, one, known, depth + 1) for one in inner)
+    return known[id(element)]
+
+
+def _target(walk: _Walk, element: Element) -> Element | None:
+    """Return what a use refers to."""
+    name = next((v for k, v in element.attrib.items() if k.rsplit("}", 1)[-1] == "href"), "")
+    return walk.by_id.get(name.lstrip("#"))
 
 
 def _kind(element: Element) -> str:
@@ -87,8 +114,7 @@ def _element(walk: _Walk, element: Element, matrix: Matrix, layer: str, depth: i
     kind = _kind(element)
     walk.elements += 1
     if walk.elements > MOST_ELEMENTS:
-        raise InputError(f"{walk.name} draws more than {MOST_ELEMENTS:,} shapes, uses within uses counted; that is "
-                         f"the most that is read.", where=walk.name)
+        raise _too_many(walk.name)
     if kind in _SILENT or not kind:
         return
     if kind in _IGNORED:
@@ -107,7 +133,7 @@ def _element(walk: _Walk, element: Element, matrix: Matrix, layer: str, depth: i
         for child in element:
             _element(walk, child, matrix, layer, depth + 1)
     elif kind == "use":
-        target = walk.by_id.get(next((v for k, v in element.attrib.items() if k.rsplit("}", 1)[-1] == "href"), "").lstrip("#"))
+        target = _target(walk, element)
         if target is not None:
             _element(walk, target, Matrix.translate(_number(element, "x"), _number(element, "y")) * matrix, layer, depth + 1)
     else:

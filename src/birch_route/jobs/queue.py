@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import procrastinate
 
-from ..store.database import Database, Transaction
+from ..core.errors import StoreError
+from ..store.database import AWAY, Database, Transaction
 
 LIVE, HEAVY = "live", "heavy"
 QUEUES = (LIVE, HEAVY)
@@ -34,19 +37,32 @@ class Queue:
 
     def prove(self, transaction: Transaction, digest: str, soon: bool = False) -> None:
         """Queue the proof of a document; the job exists only if the transaction is committed. soon: somebody waits for it, before what nobody has open."""
-        self._app.configure_task("birch:prove", queue=LIVE, connection=transaction.connection, priority=SOON if soon else 0).defer(digest=digest)
+        self._defer(transaction, "prove", LIVE, SOON if soon else 0, digest=digest)
 
     def look(self, transaction: Transaction, digest: str, what: str) -> None:
         """Queue a closer look at a proof."""
-        self._app.configure_task("birch:look", queue=LIVE, connection=transaction.connection, priority=SOON).defer(digest=digest, what=what)
+        self._defer(transaction, "look", LIVE, SOON, digest=digest, what=what)
 
     def read_drawing(self, transaction: Transaction, upload: int, reading: int) -> None:
         """Queue the reading of a drawing."""
-        self._app.configure_task("birch:read_drawing", queue=HEAVY, connection=transaction.connection).defer(upload=upload, reading=reading)
+        self._defer(transaction, "read_drawing", HEAVY, 0, upload=upload, reading=reading)
 
     def corners(self, transaction: Transaction, digest: str, attempt: int) -> None:
         """Queue the proof at the corners of the tolerance."""
-        self._app.configure_task("birch:corners", queue=HEAVY, connection=transaction.connection).defer(digest=digest, attempt=attempt)
+        self._defer(transaction, "corners", HEAVY, 0, digest=digest, attempt=attempt)
+
+    def _defer(self, transaction: Transaction, task: str, queue: str, priority: int, **given: Any) -> None:
+        """Queue a task with the transaction it belongs to.
+
+        Raises:
+            StoreError: the queue's tables cannot be reached.
+        """
+        try:
+            self._app.configure_task(
+                f"birch:{task}", queue=queue, connection=transaction.connection, priority=priority
+            ).defer(**given)
+        except procrastinate.exceptions.ProcrastinateException as exc:
+            raise StoreError(AWAY) from exc
 
 
 def ensure_schema(database: Database, url: str) -> None:

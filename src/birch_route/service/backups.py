@@ -101,7 +101,8 @@ def superfluous(kept: list[Kept]) -> list[Kept]:
 
 
 def open_files(database: Database, rack: Rack) -> bytes:
-    """Return the whole shop as a zip of open files: routes, machines, rack, boards, programs as they were released."""
+    """Return the whole shop as a zip of open files: routes, machines and what measured them, rack, boards,
+    materials, programs as they were released."""
     held = io.BytesIO()
     with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as out, database.transaction() as t:
         for row in t.all("every_route"):
@@ -118,6 +119,8 @@ def open_files(database: Database, rack: Rack) -> bytes:
             "trials": t.all("every_trial"),
             "bits": t.all("every_bit_note"),
             "machines": t.all("every_machine_note"),
+            "materials": t.all("materials"),
+            "measuring": t.all("every_measuring"),
         }
         for name, rows in records.items():
             plain = [{k: _plain(v) for k, v in row.items()} for row in rows]

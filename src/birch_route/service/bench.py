@@ -7,9 +7,11 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
+from ..core.bench import BenchStep, StepKind
+from ..core.data import starting_steps
 from ..core.errors import InputError
 from ..core.proving.findings import Fact, Finding, finding
-from ..core.route import BenchStep, Route, content_hash, read_route
+from ..core.route import Route, content_hash, read_route
 from ..core.traveller import gates_before
 from ..store.database import Database, Row
 
@@ -54,8 +56,20 @@ class Bench:
         if step is None:
             raise InputError(f"The route has no bench step {step_id}.", where="step")
         with self._database.transaction() as t:
-            t.one("add_tick", route=route_id, step=step_id, digest=content_hash(step), done=done, note=note, made_by=author)
+            digest = content_hash(step.as_ticked())
+            t.one("add_tick", route=route_id, step=step_id, digest=digest, done=done, note=note, made_by=author)
         return self.states(route_id)
+
+    def kinds(self) -> list[StepKind]:
+        """Return steps to begin from: those this shop has added to jobs by name, then those it starts with."""
+        with self._database.transaction() as t:
+            rows = t.all("own_steps")
+        used = []
+        for row in rows:
+            known = {k: v for k, v in row["step"].items() if k in StepKind.model_fields}
+            used.append(StepKind.model_validate({**known, "used_here": True}))
+        names = {one.name.lower() for one in used}
+        return [*used, *(one for one in starting_steps() if one.name.lower() not in names)]
 
     def _read(self, route_id: int) -> tuple[Route, list[Row]]:
         with self._database.transaction() as t:
@@ -73,7 +87,7 @@ def states(route: Route, ticks: list[Row], now: dt.datetime | None = None) -> li
     out = []
     for step in route.bench_steps:
         tick = by_step.get(step.id)
-        same = tick is not None and tick["digest"] == content_hash(step)
+        same = tick is not None and tick["digest"] == content_hash(step.as_ticked())
         done = bool(tick and tick["done"] and same)
         ready = tick["made_at"] + dt.timedelta(minutes=step.minutes) if done and step.wait else None
         out.append(StepState(step, done, step.gate and (not done or (ready is not None and now < ready)), bool(tick and tick["done"] and not same), tick["made_by"] if tick else "",

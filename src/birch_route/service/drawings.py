@@ -19,6 +19,7 @@ from ..formats.scan import Scale, is_picture
 from ..jobs.queue import Queue
 from ..store.database import Database, Row
 from .routes import Revision, Routes
+from .woods import shop_woods
 
 _PATH: TypeAdapter[Path] = TypeAdapter(Path)
 MOST_INNER = 60
@@ -130,7 +131,22 @@ class Drawings:
         except ValueError as exc:
             raise InputError(f"“{wanted.kind}” is not a piece that can be made. Choose one of {', '.join(PieceKind)}.", where="kind") from exc
         outline, inner = self._shapes(wanted)
-        start = Start(wanted.job, kind, outline, wanted.wood, wanted.thickness_mm, wanted.machine, wanted.bits, inner, wanted.left_handed, wanted.with_parts, wanted.skim_mm)
+        with self._database.transaction() as t:
+            materials = list(shop_woods(t).values())
+        start = Start(
+            job=wanted.job,
+            kind=kind,
+            outline=outline,
+            wood=wanted.wood,
+            thickness_mm=wanted.thickness_mm,
+            machine=wanted.machine,
+            bits=wanted.bits,
+            inner=inner,
+            left_handed=wanted.left_handed,
+            with_parts=wanted.with_parts,
+            skim_mm=wanted.skim_mm,
+            materials=materials,
+        )
         what = f"From {self.state(wanted.upload)['name']}" if wanted.upload is not None else f"From the {wanted.style} outline"
         return self._routes.create(start_route(start), author, what)
 

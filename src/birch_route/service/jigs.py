@@ -21,10 +21,13 @@ from ..core.route import Route
 from ..core.vocabulary import TurnAxis
 from ..formats.drawing_out import to_dxf, to_svg
 from ..sheets.jig_sheet import jig_sheet_pdf
+from ..sheets.tiles import tiles_pdf
 from .routes import Revision, Routes
 
 ALL = "*"  # instead of a setup: every one, as stations of one board
-DRAWINGS = {"svg": "image/svg+xml", "dxf": "application/dxf", "pdf": "application/pdf"}
+DRAWINGS = {  # pages: 1:1 on several that are joined; pdf: one page to scale, with the table of places
+    "svg": "image/svg+xml", "dxf": "application/dxf", "pages": "application/pdf", "pdf": "application/pdf",
+}
 
 
 def design(
@@ -118,6 +121,8 @@ def drawing(route: Route, form: str, unit: Unit = Unit.MM) -> bytes:
     """
     if form not in DRAWINGS:
         raise InputError(f"A drawing is made as {', '.join(DRAWINGS)}.", where="form")
+    if form == "pages":
+        return tiles_pdf(route, unit)
     if form == "pdf":
         return jig_sheet_pdf(route, unit)
     return to_dxf(plan_of(route), unit) if form == "dxf" else to_svg(plan_of(route), unit).encode()

@@ -10,12 +10,14 @@ from typing import Any
 from ..core.data import starting_shop
 from ..core.errors import ConflictError, InputError
 from ..core.machines import FigureOrigin, Known, Machine
+from ..core.measuring.jobs import MEASURED_BY, TITLES
 from ..core.programs.sample import Sample, sample_of
 from ..core.quantities import Unit
 from ..core.workshop.machine_figures import FIGURES, Figure, assumed, is_missing, is_old, known, value_of
 from ..core.workshop.moved import Difference, differences, said
 from ..core.workshop.possible import cannot_be
 from ..store.database import Database, Row, Transaction, json_value
+from .names import free_id
 
 MOST_MACHINES = 100
 SET_UP_BY_HAND = {"touch_plate_mm", "edge_finder_mm", "index_holes_mm", "index_hole_mm", "bit_change_mm", "probe_mm"}
@@ -86,6 +88,25 @@ class Machines:
             ],
         }
 
+    @staticmethod
+    def document(t: Transaction, machine: str) -> Machine:
+        """Return a machine as it is now.
+
+        Raises:
+            InputError: there is no such machine.
+        """
+        return Machine.model_validate(_there(t, machine)["document"])
+
+    @staticmethod
+    def keep_measured(t: Transaction, machine: Machine, what: str, author: str) -> None:
+        """Say what a machine is now that it was measured, within a transaction that holds the machines.
+
+        Raises:
+            InputError: a machine with such figures cannot be.
+        """
+        _refuse(machine, words=False)
+        _keep(t, machine, what, author)
+
     def add(self, machine: Machine, author: str, what: str) -> str:
         """Add a machine; return its id, which is made from its name.
 
@@ -98,7 +119,7 @@ class Machines:
             there = t.all("machines")
             if len(there) >= MOST_MACHINES:
                 raise InputError(f"The shop has {len(there)} machines. Put one away first.", where="machine")
-            id_ = _free_id(t, machine.name)
+            id_ = free_id(machine.name, lambda i: t.maybe("machine_now", machine=i) is not None, "machine")
             kept = machine.model_copy(update={"id": id_})
             _keep(t, kept, what, author)
         return id_
@@ -214,6 +235,8 @@ class Machines:
             "said": said(figure, value),
             "known": known(machine, figure.name).model_dump(mode="json"),
             "old": is_old(machine, figure.name, self._today()),
+            "measured_by": MEASURED_BY.get(figure.name, ""),
+            "measured_words": TITLES.get(MEASURED_BY.get(figure.name, ""), "").lower(),
         }
 
 
@@ -244,15 +267,6 @@ def _there(t: Transaction, machine: str) -> Row:
     if row is None:
         raise InputError(f"There is no machine “{machine}” in this shop.", where="machine")
     return row
-
-
-def _free_id(t: Transaction, name: str) -> str:
-    slug = "_".join("".join(c if c.isascii() and c.isalnum() else " " for c in name.lower()).split())[:32] or "machine"
-    number, id_ = 1, slug
-    while t.maybe("machine_now", machine=id_) is not None:
-        number += 1
-        id_ = f"{slug}_{number}"
-    return id_
 
 
 def _keep(t: Transaction, machine: Machine, what: str, author: str, *, removed: bool = False) -> None:

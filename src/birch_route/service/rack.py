@@ -5,39 +5,37 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 from pydantic import ValidationError
 
 from ..core.bits.life import Life, forecast, life
 from ..core.bits.model import Bit
-from ..core.cutting.limits import Question, around_the_turn, customary_side
+from ..core.cutting.limits import Question, around_the_turn
 from ..core.cutting.question import WORDS, Answer, answer, judge
 from ..core.cutting.rack import Choice, choices, table
-from ..core.cutting.records import Lent, Trial, Trust, knowing, lend, test_plan, trust
+from ..core.cutting.records import Lent, Trial, Trust, hear, knowing, lend, test_plan, trust
 from ..core.cutting.shop import OnRack
 from ..core.cutting.trade import Place, minutes_of, trade
-from ..core.data import figures, starting_bits, wood
-from ..core.errors import BirchError, InputError
+from ..core.data import Wood, figures, starting_bits, woods
+from ..core.errors import InputError
 from ..core.instrument.resolve import resolve
 from ..core.jigs.coupon import fit_job, slots_job
-from ..core.machines import Machine
 from ..core.materials.layers import wood_met
-from ..core.quantities import Unit
+from ..core.materials.own import species
 from ..core.route import Route, Settings
 from ..core.sequence.surfaces import ridge_between
 from ..core.vocabulary import (
     Aim,
     BitForm,
     CutKind,
-    Origin,
-    Outcome,
-    Standing,
 )
+from ..formats.table_text import read_table
 from ..jobs.proof_version import made_with
-from ..sheets.settings_sheet import settings_sheet_pdf
-from ..store.database import Database, Transaction, json_value
+from ..store.database import Database, json_value
+from .cuts import CutShelf, keep_cuts
+from .woods import known_wood, own_woods, shop_woods
 
 COLUMNS = ("id", "name", "form", "diameter_mm", "measured_diameter_mm", "corner_radius_mm", "included_angle_deg", "tip_diameter_mm", "flutes", "flute", "helix_deg", "cutting_length_mm", "shank_diameter_mm",
            "stickout_mm", "material", "cuts_at_centre", "serrated", "number", "price", "spares", "note", "state")
@@ -50,10 +48,11 @@ class Rack:
 
     def __init__(self, database: Database, starting: Sequence[dict[str, Any]] | None = None) -> None:
         self._database, self._starting = database, starting_bits() if starting is None else starting
+        self.cuts = CutShelf()
 
     def bits(self) -> list[dict[str, Any]]:
-        """Return the bits on hand as a route takes them."""
-        return [r["bit"] for r in self.rows(False) if r["state"] == "on_hand"]
+        """Return the bits on hand as a route takes them: none that undercuts."""
+        return [v.bit.model_dump(mode="json") for v in self.on_hand().values() if not v.bit.undercuts]
 
     def rows(self, ahead: bool = True) -> list[dict[str, Any]]:
         """Return every bit: what it is, what the shop says of it, its life, and, where it is asked ahead, what the jobs to come ask of it."""
@@ -61,13 +60,14 @@ class Rack:
             kept = {r["bit"]: r for r in t.all("rack")}
             notes = t.all("bit_notes")
             to_come = t.all("metres_to_come", made_with=made_with(), jobs=TO_COME) if ahead else []
+            own = own_woods(t)
         out = []
         known = {b["id"]: {**NONE, "data": b} for b in self._starting} | {k: {**{n: r[n] for n in OF_SHOP}, "data": r["data"]} for k, r in kept.items()}
         for id_, r in known.items():
             bit = Bit.model_validate(r["data"])
             mine = [n for n in notes if n["bit"] == id_]
-            found = life(bit, mine)
-            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m, "is_low": found.is_low}, **({"forecast": asdict(forecast(found, _jobs(to_come, id_)))} if ahead else {}),
+            found = life(bit, mine, own)
+            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m, "is_low": found.is_low}, **({"forecast": asdict(forecast(found, _jobs(to_come, id_), own))} if ahead else {}),
                         "notes": [{**n, "made_at": n["made_at"].isoformat()} for n in mine[:20]]})
         return sorted(out, key=lambda r: (r["state"] != "on_hand", r["bit"]["form"] == "drill", r["bit"]["form"] != "flat", -r["bit"]["diameter_mm"]))
 
@@ -86,10 +86,10 @@ class Rack:
         rows = self.rows(False)
         if not any(r["bit"]["id"] == bit for r in rows):
             raise InputError(f"There is no bit {bit} on the rack.", where="bit")
-        if values.get("wood"):
-            wood(values["wood"])
         with self._database.transaction() as t:
-            t.one("add_bit_note", bit=bit, made_by=author, **values)
+            if values.get("wood"):
+                known_wood(t, values["wood"])
+            t.one("add_bit_note", bit=bit, made_by=author, run=None, **values)
             if values["diameter_mm"] or values["what"] == "new":  # a reading is what it cuts from now on; a new one is as its maker says until it is measured
                 r = next(r for r in rows if r["bit"]["id"] == bit)
                 now = Bit.model_validate({**r["bit"], "measured_diameter_mm": values["diameter_mm"]})
@@ -111,13 +111,13 @@ class Rack:
         Raises:
             InputError: a column or a line that cannot be read, with its number.
         """
-        rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
-        unknown = [c for c in rows.fieldnames or [] if c not in COLUMNS]
-        if unknown or "id" not in (rows.fieldnames or []):
+        columns, rows = read_table(text)
+        unknown = [c for c in columns if c not in COLUMNS]
+        if unknown or "id" not in columns:
             raise InputError(f"These columns are not known: {', '.join(unknown)}. Known are {', '.join(COLUMNS)}." if unknown else "The first line must name the columns, id among them.", where="line 1")
         read = []
         for n, row in enumerate(rows, 2):
-            values = {k: v.strip() for k, v in row.items() if k and v is not None and v.strip() != ""}
+            values = {k: v.strip() for k, v in row.items() if k and v.strip() != ""}
             of_shop = {**NONE, **{k: values.pop(k) for k in OF_SHOP if k in values}}
             try:
                 of_shop["price"] = None if of_shop["price"] is None else float(of_shop["price"])
@@ -128,7 +128,7 @@ class Rack:
                     raise ValueError("a price lies between 0 and 10000, spares between 0 and 100, number and note have no more than 1000 letters")
                 read.append((Bit.model_validate(values), of_shop))
             except ValueError as exc:  # pydantic's is one
-                raise _unread(n, exc) from exc
+                raise unread(n, exc) from exc
         with self._database.transaction() as t:
             for bit, of_shop in read:
                 t.one("add_rack_bit", bit=bit.id, data=json_value(bit.model_dump(mode="json")), made_by=author, **of_shop)
@@ -137,8 +137,14 @@ class Rack:
     def trials(self, q: Question | None = None) -> list[tuple[int, Trial, dict[str, Any]]]:
         """Return the cuts that count: number, cut, who kept it and when; for a question those of its own ground and the newest of other ground."""
         with self._database.transaction() as t:
-            rows = t.all("trials") if q is None else t.all("trials_for", machine=q.machine.name, bit=q.bit.id, wood=q.wood.id, others=LENDERS)
-            return [(r["id"], Trial.model_validate(r["data"]), {"made_by": r["made_by"], "made_at": r["made_at"].isoformat()}) for r in rows]
+            own = own_woods(t)
+            ground = {} if q is None else {"machine": q.machine.name, "bit": q.bit.id, "wood": q.wood.id}
+            rows = t.all("trials") if q is None else t.all("trials_for", **ground, others=LENDERS)
+            cuts = self.cuts.of(t, [r["id"] for r in rows], own)
+        return [
+            (r["id"], cut, {"made_by": r["made_by"], "made_at": r["made_at"].isoformat()})
+            for r, cut in zip(rows, cuts, strict=True)
+        ]
 
     def add_trial(self, trial: Trial, author: str) -> int:
         """Keep a cut and what became of it.
@@ -146,12 +152,17 @@ class Rack:
         Raises:
             InputError: an unknown wood.
         """
-        return self._keep_cuts([trial], author)[0]
+        return self.keep_trials([trial], author)[0]
 
-    def _keep_cuts(self, cuts: Sequence[Trial], author: str) -> list[int]:
+    def keep_trials(self, cuts: Sequence[Trial], author: str) -> list[int]:
         """Keep cuts, all or none; return their numbers."""
         with self._database.transaction() as t:
             return keep_cuts(t, cuts, author)
+
+    def materials(self) -> dict[str, Wood]:
+        """Return every material by id, as the shop has it."""
+        with self._database.transaction() as t:
+            return {**woods(), **shop_woods(t)}
 
     def on_hand(self) -> dict[str, OnRack]:
         """Return the bits on hand by id as they are now, each with its life."""
@@ -167,78 +178,45 @@ class Rack:
             r = t.maybe("trial", id=number)
             if r is None:
                 raise InputError(f"There is no record {number}, or it was withdrawn already.", where="trial")
-            t.one("add_trial", machine=r["machine"], bit=r["bit"], wood=r["wood"], data=json_value(r["data"]), origin=r["origin"], withdraws=number, made_by=author)
+            same = {k: r[k] for k in ("machine", "bit", "wood", "origin")}
+            t.one("add_trial", **same, data=json_value(r["data"]), withdraws=number, run=None, made_by=author)
 
     def ask(self, q: Question, settings: Settings | None) -> dict[str, Any]:
         """Return what a question about settings brings: careful, fast and quiet, each with what the shop's records say of it; those asked about; what other ground lends; the records of this ground."""
         known = self.trials(q)
         cuts = [t for _, t, _ in known]
-        q = knowing(q, cuts)
+        heard = hear(q, cuts)
+        q = knowing(q, heard)
         answers = {aim: answer(q, aim) for aim in Aim}
         careful = answers[Aim.CAREFUL]
-        wanted = (
-            None
-            if settings is None
-            else judge(
-                Question(
-                    q.machine,
-                    q.bit,
-                    q.wood,
-                    q.kind,
-                    settings.stepover_mm,
-                    q.deep_mm,
-                    q.holds_n,
-                    went_mm_min=q.went_mm_min,
-                    went_part=q.went_part,
-                ),
-                settings.feed_mm_min,
-                settings.speed_rpm,
-                settings.depth_of_cut_mm,
-                settings.plunge_mm_min,
-            )
-        )
-        now = trust(q, (wanted or careful).settings, cuts)
+        wanted = None if settings is None else _judged(q, settings)
+        now = trust(q, (wanted or careful).settings, heard)
         doubted = {id(t): why for t, why in now.doubted}
+        mine = [
+            (n, t, by) for n, t, by in known
+            if t.machine == q.machine.name and t.bit.id == q.bit.id and t.wood == q.wood.id and t.kind is q.kind
+        ]
+
+        def with_trust(a: Answer) -> dict[str, Any]:
+            return {**_answer(a, q), "trust": trust_out(trust(q, a.settings, heard))}
+
+        removes = answers[Aim.QUIET].removes_cm3_min
         return {
-            "window_mm": [q.window.careful, q.window.bold], "answers": {aim.value: {**_answer(a, q), "trust": trust_out(trust(q, a.settings, cuts))} for aim, a in answers.items()},
-            "wanted": None if wanted is None else {**_answer(wanted, q), "trust": trust_out(now)}, "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
-            "trials": [{"id": n, "words": t.words, "outcome": t.outcome.value, "origin": t.origin.value, "settings": t.settings.model_dump(), "chip_mm": t.chip_mm, "note": t.note, "doubted": doubted.get(id(t), ""), **by}
-                       for n, t, by in known if t.machine == q.machine.name and t.bit.id == q.bit.id and t.wood == q.wood.id and t.kind is q.kind],
-            "trade": [_place(p) for p in trade(q, answers[Aim.QUIET], answers[Aim.FAST])], "per": "metre" if q.deep_mm else "100 cm3",
-            "quiet_costs": careful.removes_cm3_min / answers[Aim.QUIET].removes_cm3_min if answers[Aim.QUIET].removes_cm3_min > 0 else None}
+            "window_mm": [q.window.careful, q.window.bold],
+            "answers": {aim.value: with_trust(a) for aim, a in answers.items()},
+            "wanted": None if wanted is None else {**_answer(wanted, q), "trust": trust_out(now)},
+            "lent": [_lent(one, careful, q) for one in lend(q, cuts)[:4]],
+            "trials": [_shown(n, t, by, doubted.get(id(t), "")) for n, t, by in mine[:SHOWN]],
+            "trials_in_all": len(mine),
+            "trade": [_place(p) for p in trade(q, answers[Aim.QUIET], answers[Aim.FAST])],
+            "per": "metre" if q.deep_mm else "100 cm3",
+            "quiet_costs": careful.removes_cm3_min / removes if removes > 0 else None,
+        }
 
     def plan(self, q: Question, settings: Settings) -> dict[str, Any]:
         """Return a test plan on scrap: its slots and the rule to stop by."""
         steps, rule = test_plan(q, settings, [t for _, t, _ in self.trials(q)])
         return {"rule": rule, "steps": [{"number": s.number, "settings": s.settings.model_dump(), "chip_mm": s.chip_mm, "standing": s.standing.value} for s in steps]}
-
-    def from_sheet(self, text: str, machine: Machine, author: str) -> int:
-        """Take another shop's settings sheet in as cuts told of; what was proven there is only told here, what was computed stays computed. Return how many; all or none.
-
-        Raises:
-            InputError: a line that cannot be read, with its number.
-        """
-        rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
-        missing = [c for c in ("bit_id", "wood_id", "cut", "feed_mm_min", "speed_rpm", "depth_of_cut_mm", "stepover_mm", "origin") if c not in (rows.fieldnames or [])]
-        if missing:
-            raise InputError(f"This is no settings sheet: it lacks {', '.join(missing)}.", where="line 1")
-        bits = {r["bit"]["id"]: Bit.model_validate(r["bit"]) for r in self.rows()}
-        read = []
-        for n, row in enumerate(rows, 2):
-            try:
-                if row["bit_id"] not in bits:
-                    raise ValueError(f"there is no bit {row['bit_id']} on this rack; bring the rack in first")
-                feed = float(row["feed_mm_min"])
-                rest = {k: float(row[k]) for k in ("speed_rpm", "depth_of_cut_mm", "stepover_mm")}
-                plunge = float(row.get("plunge_mm_min") or figures()["plunge"]["part"] * feed)
-                settings = Settings(feed_mm_min=feed, plunge_mm_min=plunge, **rest)
-                origin = Origin.COMPUTED if row["origin"] == "computed" else Origin.TOLD
-                read.append(Trial(machine=row.get("machine") or machine.name, machine_class=row.get("machine_class") or machine.machine_class.value, bit=bits[row["bit_id"]], wood=wood(row["wood_id"]).id, kind=CutKind(row["cut"]), settings=settings, outcome=Outcome.FINE, origin=origin,
-                                  note="From a settings sheet"))
-            except (ValueError, BirchError) as exc:
-                raise _unread(n, exc) from exc
-        self._keep_cuts(read, author)
-        return len(read)
 
     def slots(self, q: Question, settings: Settings) -> Route:
         """Return the slots of a test plan as a job on scrap."""
@@ -247,7 +225,7 @@ class Rack:
     def fit(self, route: Route, across_mm: float, first_gap_mm: float, step_mm: float, count: int) -> Route:
         """Return a ladder of pockets for something so wide as a job on scrap, in the wood and on the machine of a route."""
         bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
-        return fit_job(route.machine, list(bits.values()), route.blank.wood, across_mm, first_gap_mm, step_mm, count)
+        return fit_job(route.machine, list(bits.values()), species(route, route.blank.wood), across_mm, first_gap_mm, step_mm, count)
 
     def for_feature(self, route: Route, feature: str) -> list[dict[str, Any]]:
         """Return what each bit would reach, leave and take of a feature.
@@ -260,7 +238,7 @@ class Rack:
             raise InputError(f"There is no feature {feature} with a shape here.", where="feature")
         solid = resolved.solid(feature)
         prices = {r["bit"]["id"]: r["price"] for r in self.rows(False)}
-        bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
+        bits = {b.id: b for b in [*(v.bit for v in self.on_hand().values()), *route.bits]}
         met = wood_met(route, solid.floor_mm)
         found = choices(solid, list(bits.values()), met, route.machine, resolved.thickness_mm)
 
@@ -270,7 +248,7 @@ class Rack:
             """What part of its life it takes, and what that part cost where its price is known."""
             if c.not_for or c.bit.id not in lives:
                 return None, None
-            part = lives[c.bit.id].life.takes(c.metres, met.id)
+            part = lives[c.bit.id].life.takes(c.metres, met)
             price = prices.get(c.bit.id)
             return part, None if price is None else part * price
         return [{"bit": c.bit.id, "name": c.bit.name, "not_for": c.not_for, "cares": c.cares, "leaves_mm2": c.leaves_mm2, "reaches_mm": c.reaches_mm, "minutes": None if c.not_for else c.minutes, "wears_part": wears(c)[0], "costs": wears(c)[1],
@@ -279,7 +257,7 @@ class Rack:
     def matrix(self, route: Route) -> dict[str, Any]:
         """Return what each bit would do of every feature, the bit that serves most first, and how few do for all."""
         resolved = resolve(route)
-        bits = list({b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}.values())
+        bits = list({b.id: b for b in [*(v.bit for v in self.on_hand().values()), *route.bits]}.values())
         found = table(
             [(s, wood_met(route, s.floor_mm)) for s in resolved.solids.values() if not s.is_contour],
             bits,
@@ -314,36 +292,6 @@ class Rack:
             ),
         }
 
-    def sheet_file(self, machine: Machine, form: str, unit: Unit = Unit.MM) -> bytes:
-        """Return the settings sheet of a machine as pdf or csv."""
-        rows = self.sheet(machine)
-        if form == "pdf":
-            return settings_sheet_pdf(machine.name, rows, unit)
-        held = io.StringIO()
-        out = csv.DictWriter(held, list(rows[0]) if rows else ["bit"], lineterminator="\n")
-        out.writeheader()
-        out.writerows(rows)
-        return held.getvalue().encode()
-
-    def sheet(self, machine: Machine) -> list[dict[str, Any]]:
-        """Return the settings sheet of a machine: a line for each bit and wood that was cut here, or that the bit is computed for in hardwood, with the origin of each."""
-        cuts = [t for _, t, _ in self.trials()]
-        out = []
-        for r in self.rows():
-            bit = Bit.model_validate(r["bit"])
-            if r["state"] != "on_hand" or bit.form.value not in ("flat", "bull", "ball"):
-                continue
-            mine = {(t.wood, t.kind) for t in cuts if t.bit.id == bit.id and t.machine == machine.name and t.origin is Origin.OWN}
-            for wood_id, kind in sorted(mine | {(w, CutKind.SLOT) for w in figures()["records"]["sheet_woods"]}, key=lambda k: (k[0], k[1].value)):
-                q = Question(machine, bit, wood(wood_id), kind, customary_side(bit, kind))
-                here = [t for t in cuts if t.bit.id == bit.id and t.machine == machine.name and t.wood == wood_id and t.kind is kind and t.origin is Origin.OWN]
-                good = sorted((t for t in here if t.outcome is Outcome.FINE), key=lambda t: -t.settings.feed_mm_min * t.settings.depth_of_cut_mm)[:TRIED]
-                best = next((t for t in good if trust(q, t.settings, here).standing is Standing.PROVEN), None)
-                s = best.settings if best else answer(q).settings
-                out.append({"machine": machine.name, "machine_class": machine.machine_class.value, "bit_id": bit.id, "bit": bit.name, "wood_id": wood_id, "wood": wood(wood_id).name, "cut": kind.value, "feed_mm_min": s.feed_mm_min, "plunge_mm_min": s.plunge_mm_min, "speed_rpm": s.speed_rpm,
-                            "depth_of_cut_mm": round(s.depth_of_cut_mm, 3), "stepover_mm": round(s.stepover_mm, 3), "origin": "proven" if best else "computed"})
-        return out
-
 
 def _jobs(to_come: Sequence[dict[str, Any]], bit: str) -> list[tuple[str, dict[str, float]]]:
     """Return what each job to come cuts with a bit, by wood, in order."""
@@ -354,29 +302,33 @@ def _jobs(to_come: Sequence[dict[str, Any]], bit: str) -> list[tuple[str, dict[s
     return list(out.values())
 
 
-def keep_cuts(t: Transaction, cuts: Sequence[Trial], author: str) -> list[int]:
-    """Keep cuts within a transaction; return their numbers.
-
-    Raises:
-        InputError: an unknown wood.
-    """
-    for one in cuts:
-        wood(one.wood)
-    return [int(t.one("add_trial", machine=c.machine, bit=c.bit.id, wood=c.wood, data=json_value(c.model_dump(mode="json")), origin=c.origin.value, withdraws=None, made_by=author)["id"]) for c in cuts]
-
-
-TRIED = 12  # good cuts looked at for a line of the sheet, the fastest first
 TO_COME = 40  # jobs not run yet that a forecast looks at, the newest
-LENDERS = 300  # of other ground, the newest
+LENDERS = 140  # of other ground, the newest: what may lend
+SHOWN = 40  # cuts of this ground that an answer carries, the newest
 
 
-def _unread(n: int, exc: Exception) -> InputError:
+def unread(n: int, exc: Exception) -> InputError:
     """Return what to say of a line that cannot be read."""
     words = str(exc)
     if isinstance(exc, ValidationError):
         first = exc.errors()[0]
         words = f"{'.'.join(map(str, first['loc'])) or 'the bit'}: {first['msg']}"
     return InputError(f"Line {n}: {words.removesuffix('.')}.", where=f"line {n}")
+
+
+def _judged(q: Question, settings: Settings) -> Answer:
+    """Return what comes of settings that were asked about, as wide as they say."""
+    asked = replace(q, side_mm=settings.stepover_mm)
+    return judge(
+        asked, settings.feed_mm_min, settings.speed_rpm, settings.depth_of_cut_mm, settings.plunge_mm_min
+    )
+
+
+def _shown(n: int, t: Trial, by: dict[str, Any], doubted: str) -> dict[str, Any]:
+    return {
+        "id": n, "words": t.words, "outcome": t.outcome.value, "origin": t.origin.value,
+        "settings": t.settings.model_dump(), "chip_mm": t.chip_mm, "note": t.note, "doubted": doubted, **by,
+    }
 
 
 def _answer(a: Answer, q: Question) -> dict[str, Any]:

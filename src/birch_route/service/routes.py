@@ -11,11 +11,13 @@ from ..core.errors import ConflictError, InfeasibleError, InputError
 from ..core.instrument.moves import Moved, what_moved
 from ..core.instrument.parts import as_told
 from ..core.instrument.resolve import resolve
+from ..core.materials.own import offered, settled
 from ..core.route import Route, content_hash, read_route
 from ..core.variants import variant_route
 from ..jobs.proof_version import made_with
 from ..jobs.queue import Queue
 from ..store.database import Database, Row, Transaction, json_value, jsonb_value
+from .woods import own_woods, shop_woods
 
 
 @dataclass(frozen=True)
@@ -49,12 +51,18 @@ class Routes:
     def __init__(self, database: Database, queue: Queue) -> None:
         self._database, self._queue = database, queue
 
-    def create(self, route: Route, author: str, what: str = "New route") -> Revision:
-        """Keep a new job with one route; its proof is queued in the same transaction."""
+    def create(self, route: Route, author: str, what: str = "New route", *, tied: bool = False) -> Revision:
+        """Keep a new job with one route; its proof is queued in the same transaction. tied: it is a trial of another
+        route here; a copy of one, or one from a file, stands for itself."""
+        if not tied:
+            route = route.model_copy(update={"twin": None})
         resolve(route)
         with self._database.transaction() as t:
+            route = settled(route, route, own_woods(t))
             job = t.one("add_job", name=route.job, note=route.note)["id"]
             route_id = t.one("add_route", job=job)["id"]
+            if route.twin is not None:
+                t.do("tie_twin", route=route_id, of_route=route.twin.of_route)
             return self._keep(t, route_id, 1, 1, [], route, [], what, author, None)
 
     def bring_in(self, route: Route, author: str, *, measured_here: bool = False) -> Revision:
@@ -66,9 +74,10 @@ class Routes:
         """
         with self._database.transaction() as t:
             own = measured_here or t.maybe("document_by_hash", hash=content_hash(route)) is not None
-        return self.create(
-            route if own else route.model_copy(update={"parts": as_told(route.parts)}), author, "Imported"
-        )
+        if not own:
+            here = [m.model_copy(update={"went_well": 0}) for m in route.materials]  # cut well elsewhere
+            route = route.model_copy(update={"parts": as_told(route.parts), "materials": here})
+        return self.create(route, author, "Imported")
 
     def latest(self, route_id: int) -> Revision:
         """Return the newest revision.
@@ -114,7 +123,8 @@ class Routes:
         with self._database.transaction() as t:
             now = self._lock(t, route_id, on_revision, edits)
             earlier = read_route(now.document)
-            route = apply_edits(earlier, read)
+            shop = shop_woods(t)
+            route = settled(apply_edits(offered(earlier, shop.values()), read), earlier, shop)
             moved = tuple(what_moved(resolve(earlier), resolve(route)))
             what = reason.strip() or "; ".join(describe(e) for e in read)[:300]
             if content_hash(route) == now.hash:
@@ -135,6 +145,23 @@ class Routes:
         parts = [p.model_copy(update={"readings": []}) for p in route.parts]
         name = f"{route.job[:70]}, new"
         return self.create(route.model_copy(update={"job": name, "parts": parts, "note": f"Like {route.job}; measure your own parts."}), author, f"New, like {route.job}")
+
+    def back(self, route_id: int, on_revision: int, to: int, author: str) -> Revision:
+        """Make an earlier revision the next one; what came between stays in the history.
+
+        Raises:
+            ConflictError: somebody was first. InputError: there is no such revision.
+        """
+        with self._database.transaction() as t:
+            now = self._lock(t, route_id, on_revision, [])
+            then = t.maybe("revision", route=route_id, number=to)
+            if then is None:
+                raise InputError(f"This job has no revision {to}.", where="to")
+            if then["hash"] == now.hash:
+                return now
+            number, route = now.number + 1, read_route(json.loads(then["document"]))
+            what = f"Back to revision {to}: {then['what']}"[:300]
+            return self._keep(t, route_id, number, number, [], route, [], what, author, now.state)
 
     def undo(self, route_id: int, on_revision: int, author: str) -> Revision:
         """Go back to the state before; the step undone can be done again.
@@ -183,8 +210,15 @@ class Routes:
             mine = t.maybe("revision", route=route_id, number=on_revision)
             raise ConflictError(
                 f"{now.author} changed this route while you did: {now.what}. Look at both, then make your change again or leave it.",
-                where="revision", theirs={"revision": now.number, "what": now.what, "author": now.author, "document": now.document},
-                yours={"revision": on_revision, "edits": edits, "document": json.loads(mine["document"]) if mine else None})
+                where="revision",
+                theirs={
+                    "revision": now.number, "what": now.what, "author": now.author, "document": now.document,
+                    "since": _since(t, route_id, on_revision),
+                },
+                yours={
+                    "revision": on_revision, "edits": edits, "words": [describe(read_edit(e)) for e in edits],
+                    "document": json.loads(mine["document"]) if mine else None,
+                })
         return now
 
     def _keep(self, t: Transaction, route_id: int, number: int, state: int, redo: list[int], route: Route, edits: list[dict[str, Any]],
@@ -193,9 +227,18 @@ class Routes:
         t.do("add_revision", route=route_id, number=number, state=state, undoes=before, redo=redo, document=json_value(route.model_dump(mode="json")),
              hash=digest, piece_kind=route.piece.kind.value, wood=route.blank.wood, edits=jsonb_value(edits), what=what, author=author)
         t.do("advance_route", route=route_id, number=number)
+        said = {"route": route_id, "revision": number, "author": author, "what": what}
+        t.one("tell", message=json.dumps(said))  # heard when it is committed
+        t.do("name_job", route=route_id, name=route.job, note=route.note)
         if not t.one("has_proof", hash=digest, made_with=made_with())["there"]:
             self._queue.prove(t, digest, soon=number > 1)
         return Revision.of(_found(t.maybe("latest_revision", route=route_id), route_id))
+
+
+def _since(t: Transaction, route_id: int, revision: int) -> list[dict[str, Any]]:
+    """Return what was done after a revision, the first at the head."""
+    rows = [r for r in t.all("revisions", route=route_id) if r["number"] > revision]
+    return [{"revision": r["number"], "what": r["what"], "author": r["author"]} for r in reversed(rows)]
 
 
 def _found(row: Row | None, route_id: int) -> Row:

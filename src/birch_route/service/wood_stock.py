@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..core.data import wood
 from ..core.errors import InputError
 from ..store.database import Database, Row, Transaction
+from .densities import density
+from .woods import known_wood, told_wood
 
 
 class WoodStock:
@@ -18,7 +19,7 @@ class WoodStock:
     def boards(self) -> list[dict[str, Any]]:
         """Return every board as it is now, with its density where it was weighed."""
         with self._database.transaction() as t:
-            return [_out(r) for r in t.all("wood_stock")]
+            return [_out(t, r) for r in t.all("wood_stock")]
 
     def add(self, values: dict[str, Any], author: str) -> dict[str, Any]:
         """Add a board.
@@ -43,22 +44,17 @@ class WoodStock:
     def history(self, board: int) -> list[dict[str, Any]]:
         """Return what was said of a board, the newest first."""
         with self._database.transaction() as t:
-            return [_out({**r, "board": board}) for r in t.all("wood_history", board=board)]
+            return [_out(t, {**r, "board": board}) for r in t.all("wood_history", board=board)]
 
     def _keep(self, t: Transaction, board: int, values: dict[str, Any], author: str) -> dict[str, Any]:
-        wood(values["wood"])
+        known_wood(t, values["wood"])
         if values.get("route") is not None and t.maybe("lock_route", route=values["route"]) is None:
             raise InputError(f"There is no route {values['route']} to use this board in.", where="route")
-        return _out(t.one("add_wood_record", board=board, made_by=author, **values))
+        return _out(t, t.one("add_wood_record", board=board, made_by=author, **{"moisture_pct": None, **values}))
 
 
-def density(length_mm: float, width_mm: float, thickness_mm: float, weighed_kg: float | None) -> float | None:
-    """Return kg/m3 of a weighed board, None where it was not weighed."""
-    return None if weighed_kg is None else weighed_kg / (length_mm * width_mm * thickness_mm * 1e-9)
-
-
-def _out(row: Row | dict[str, Any]) -> dict[str, Any]:
+def _out(t: Transaction, row: Row | dict[str, Any]) -> dict[str, Any]:
     found = density(row["length_mm"], row["width_mm"], row["thickness_mm"], row["weighed_kg"])
-    table = wood(row["wood"])
+    table = told_wood(t, row["wood"])
     return {**row, "made_at": row["made_at"].isoformat(), "density_kg_m3": None if found is None else round(found, 1), "table_kg_m3": table.density_kg_m3, "wood_name": table.name,
             "off_table": None if found is None else round(found / table.density_kg_m3 - 1, 3)}

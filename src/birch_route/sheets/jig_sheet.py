@@ -8,7 +8,7 @@ from ..core.route import Route
 from .page import Page
 from .run_sheet import SAFETY
 
-PAGE_MM, HIGH_MM, MARGIN_MM = 277.0, 150.0, 10.0
+PAGE_MM, HIGH_MM, MARGIN_MM = 277.0, 142.0, 10.0
 SCALES = (1.0, 2.0, 2.5, 3.0, 4.0, 5.0, 10.0)
 WORDS = {"cut": "cut", "buy": "buy", "hand": "on hand"}
 
@@ -23,12 +23,15 @@ def jig_sheet_pdf(route: Route, unit: Unit = Unit.MM) -> bytes:
     pdf.add_page()
     scale = next((s for s in SCALES if plan.length_mm / s < PAGE_MM - 20 and plan.width_mm / s < HIGH_MM), SCALES[-1])
     pdf.line_of(route.job, 16, bold=True)
+    pdf.line_of(f"Scale 1 : {scale:g}{'' if scale == 1 else ', not to be measured from'}", 16, bold=True)
     pdf.line_of(
-        f"{route.note} {mm(plan.length_mm):.1f} x {mm(plan.width_mm):.1f} x {mm(plan.thick_mm):g}, drawn "
-        f"1:{scale:g}. Dashed: from the back. Computed, not proven.",
+        f"{route.note} {mm(plan.length_mm):.1f} x {mm(plan.width_mm):.1f} x {mm(plan.thick_mm):g}. "
+        "Dashed: from the back. Computed, not proven.",
         9,
     )
-    _draw(pdf, plan, scale)
+    corner = MARGIN_MM + 14.0, pdf.get_y() + 6.0 + plan.width_mm / scale
+    draw_plan(pdf, plan, scale, corner)
+    _overall(pdf, plan, scale, corner)
     pdf.add_page()
     pdf.line_of(f"Places, {unit} from the lower left corner", 12, bold=True)
     _table(
@@ -57,8 +60,13 @@ def jig_sheet_pdf(route: Route, unit: Unit = Unit.MM) -> bytes:
     return bytes(pdf.output())
 
 
-def _draw(pdf: Page, plan: Plan, scale: float) -> None:
-    x0, y0 = MARGIN_MM + 14.0, pdf.get_y() + 6.0 + plan.width_mm / scale
+def draw_plan(pdf: Page, plan: Plan, scale: float, corner: tuple[float, float]) -> None:
+    """Draw outline, cuts, holes and their labels.
+
+    Args:
+        corner: where on the page the lower left corner of the piece stands, mm.
+    """
+    x0, y0 = corner
 
     def place(x: float, y: float) -> tuple[float, float]:
         return x0 + x / scale, y0 - y / scale
@@ -80,7 +88,11 @@ def _draw(pdf: Page, plan: Plan, scale: float) -> None:
         if label not in holes:
             x, y = place(x_mm, y_mm)
             pdf.text(x - 1, y + 1, label)
-    (xa, ya), (xb, yb) = place(0, 0), place(plan.length_mm, plan.width_mm)
+
+
+def _overall(pdf: Page, plan: Plan, scale: float, corner: tuple[float, float]) -> None:
+    """Draw how long and how wide it is in all."""
+    (xa, ya), (xb, yb) = corner, (corner[0] + plan.length_mm / scale, corner[1] - plan.width_mm / scale)
     pdf.set_font("Helvetica", "", 8)
     pdf.line(xa, ya + 6, xb, ya + 6)
     pdf.text((xa + xb) / 2 - 6, ya + 5, pdf.words(f"{mm(plan.length_mm):.2f}"))

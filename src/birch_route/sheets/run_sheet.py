@@ -46,13 +46,9 @@ def _order(route: Route, setups: list[dict[str, Any]]) -> list[dict[str, Any]]:
     def bench(operation: str | None) -> list[dict[str, Any]]:
         return [
             {
-                "kind": "bench",
-                "step": s.id,
-                "name": s.name,
-                "minutes": s.minutes,
-                "wait": s.wait,
-                "gate": s.gate,
-                "note": s.note,
+                "kind": "bench", "step": s.id, "name": s.name, "minutes": s.minutes, "wait": s.wait, "gate": s.gate,
+                "note": s.note, "where": s.where, "tool": s.tool, "grit": s.grit, "check": s.check,
+                "in_sight": s.in_sight,
             }
             for s in steps_after(route, operation)
         ]
@@ -207,7 +203,8 @@ def run_sheet_pdf(proof: Proof, programs: list[Program], unit: Unit = Unit.MM) -
         pdf.ln(2)
         pdf.line_of("Findings", 13, bold=True)
         for one in proof.findings:
-            pdf.line_of(f"{one.severity.value}: {one.sentence}", 9)
+            why = f" Meant so: {one.meant}" if one.meant else ""
+            pdf.line_of(f"{one.severity.value}: {one.sentence}{why}", 9)
     pdf.ln(2)
     pdf.line_of("Safety", 13, bold=True)
     for line in SAFETY:
@@ -223,9 +220,7 @@ def _traveller(pdf: Page, plan: dict[str, Any], programs: list[Program], other: 
             if not at_bench:
                 pdf.ln(2)
                 pdf.line_of("At the bench", 13, bold=True)
-            holds = ". What follows waits for it" if entry["gate"] else ""
-            pdf.line_of(f"   [  ] {entry['name']}, {entry['minutes']:g} "
-                       f"min{' of waiting' if entry['wait'] else ''}{holds}. {entry['note']}", 9)
+            pdf.line_of(f"   [  ] {step_words(entry)}", 9)
         elif entry["kind"] == "setup":
             _setup_lines(pdf, setups[entry["setup"]], other)
         else:
@@ -236,6 +231,19 @@ def _traveller(pdf: Page, plan: dict[str, Any], programs: list[Program], other: 
                 pdf.line_of(f"File {program.name}, {program.minutes:.1f} min", 10)
             _bit_lines(pdf, group)
         at_bench = entry["kind"] == "bench"
+
+
+def step_words(entry: dict[str, Any]) -> str:
+    """Return a step at the bench in one line."""
+    words = f"{entry['name']}, {entry['minutes']:g} min{' of waiting' if entry['wait'] else ''}"
+    words += ". What follows waits for it" if entry["gate"] else ""
+    with_it = [entry["tool"], f"paper {entry['grit']}" if entry["grit"] else ""]
+    said = [
+        ("Where", entry["where"]), ("With", ", ".join(w for w in with_it if w)), ("Check", entry["check"]),
+        ("", "While the machine runs, in sight of its stop" if entry["in_sight"] else ""), ("", entry["note"]),
+    ]
+    more = [f"{head}: {text}" if head else text for head, text in said if text]
+    return ". ".join([words, *(m.rstrip(".") for m in more)]) + "."
 
 
 def _setup_lines(pdf: Page, setup: dict[str, Any], other: Unit | None) -> None:

@@ -14,7 +14,7 @@ from psycopg.rows import dict_row
 from psycopg.types.json import Json, Jsonb
 from psycopg_pool import ConnectionPool, PoolTimeout
 
-from ..core.errors import StoreError
+from ..core.errors import InputError, StoreError
 from .named import Gives, queries
 
 Row = dict[str, Any]
@@ -82,12 +82,15 @@ class Database:
 
         Raises:
             StoreError: the database is away, or refuses.
+            InputError: what was given is no text or number that can be kept.
         """
         try:
             with self._pool.connection() as connection:
                 yield Transaction(connection)
         except (PoolTimeout, psycopg.OperationalError, psycopg.InterfaceError) as exc:
             raise StoreError(AWAY) from exc
+        except (psycopg.DataError, UnicodeEncodeError) as exc:
+            raise InputError("This holds a text or a number that cannot be kept. Type it anew.", where="value") from exc
         except psycopg.Error as exc:
             raise StoreError(f"The database refused this: {exc.diag.message_primary or exc}.", constraint=exc.diag.constraint_name) from exc
 

@@ -11,7 +11,7 @@ from ..wire.base import Failure, Status
 
 REFUSED = {"model": Failure, "description": "What was given cannot be used: where, and what to do"}
 LATER = {202: {"model": Status, "description": "It is being made; ask again"}}
-STATUSES = (401, 403, 404, 409, 413, 422, 503)
+STATUSES = (401, 403, 404, 409, 413, 422, 500, 503)
 
 
 def answers(model: Any) -> dict[str, Any]:

@@ -11,24 +11,28 @@ from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field
 
 from ..core.cutting.ran import Ran
-from ..core.data import part_places, woods
+from ..core.data import part_places
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
+from ..core.instrument.marking_out import places_of
 from ..core.instrument.wires import WireHole, angle_window
 from ..core.materials.boards import Yield, plank_yield
 from ..core.proving.findings import CODES
 from ..core.quantities import Unit
 from ..core.route import Route, read_route
+from ..core.sequence.orders import orders_of
 from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from ..jobs.proof_version import made_with
 from ..store.database import Row
 from ..wire.base import Status
 from ..wire.layout import HeightsAnswer, Layout, WireHoleAnswer
+from ..wire.orders import Orders
+from ..wire.pen import Places
 from ..wire.report import CornersState
 from ..wire.routes import ProofAnswer, Release, RevisionRow, RouteList, RouteState, RunKept, RunRow
 from ..wire.shop import Me, Shop
 from .answers import answers, binary
-from .bodies import json_text, read_body, revision_out
+from .bodies import BodyRoute, json_text, read_body, revision_out
 from .services import S, Who, need
 
 Length = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
@@ -42,6 +46,10 @@ class EditIn(BaseModel):
 
 class OnRevision(BaseModel):
     revision: int
+
+
+class BackTo(OnRevision):
+    to: Annotated[int, Field(ge=1, le=10_000_000)]
 
 
 class ReleaseIn(BaseModel):
@@ -94,7 +102,7 @@ class RunIn(BaseModel):
     ran: dict[str, Ran] = {}  # by operation; what is not named went as the whole run
 
 
-api = APIRouter(prefix="/api")
+api = APIRouter(prefix="/api", route_class=BodyRoute)
 
 
 @api.get("/health", **answers(Status))
@@ -114,7 +122,7 @@ def me(person: Who) -> dict[str, Any]:
 def shop(services: S, _person: Who) -> dict[str, Any]:
     """Return what the shop has: woods, machines, bits, the places of parts, the codes of findings."""
     return {
-        "woods": [w.model_dump() for w in woods().values()],
+        "woods": [w.model_dump() for w in services.rack.materials().values()],
         "machines": services.machines.documents(),
         "bits": services.rack.bits(),
         "part_places": part_places(),
@@ -150,9 +158,11 @@ def copy(route_id: int, services: S, person: Who) -> Response:
 
 
 @api.get("/routes/{route_id}", **answers(RouteState))
-def get_route(route_id: int, services: S, _person: Who) -> Response:
+def get_route(route_id: int, services: S, person: Who) -> Response:
+    """Return the newest revision; a proof that is missing is queued for those who work with it."""
     revision = services.routes.latest(route_id)
-    services.routes.ask_proof(revision.hash)
+    if person.may("release"):
+        services.routes.ask_proof(revision.hash)
     return revision_out(revision, services)
 
 
@@ -178,6 +188,18 @@ def redo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
 def layout(route_id: int, services: S, _person: Who, variant: Annotated[str, Query(max_length=40)] = "") -> dict[str, Any]:
     """Return the layout arithmetic of the newest revision, or of one of its variants."""
     return asdict(layout_of(services.routes.varied(route_id, variant)))
+
+
+@api.get("/routes/{route_id}/places/{feature}", **answers(Places))
+def places(route_id: int, feature: str, services: S, _person: Who) -> dict[str, Any]:
+    """Return what a feature of the newest revision is placed by, and what it comes near."""
+    return asdict(places_of(read_route(services.routes.latest(route_id).document), feature))
+
+
+@api.get("/routes/{route_id}/orders", **answers(Orders))
+def orders(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+    """Return what the order of the newest revision's operations costs, what it must keep, and what others cost."""
+    return asdict(orders_of(read_route(services.routes.latest(route_id).document)))
 
 
 @api.post("/routes/{route_id}/variants/{variant}/job", **answers(RouteState))
@@ -207,6 +229,13 @@ def plank(body: PlankIn, _person: Who) -> dict[str, Any]:
     return asdict(plank_yield(body.length_mm, body.width_mm, [(w.what, w.length_mm, w.width_mm, w.most) for w in body.wanted], body.kerf_mm, body.end_mm))
 
 
+@api.post("/routes/{route_id}/back", **answers(RouteState))
+def back(route_id: int, body: BackTo, services: S, person: Who) -> Response:
+    """Make an earlier revision the next one."""
+    need(person, "edit")
+    return revision_out(services.routes.back(route_id, body.revision, body.to, person.name), services)
+
+
 @api.get("/routes/{route_id}/revisions", **answers(list[RevisionRow]))
 def revisions(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
     return [{**r, "made_at": r["made_at"].isoformat()} for r in services.routes.history(route_id)]
@@ -231,7 +260,9 @@ def proof(digest: str, services: S, _person: Who) -> Response:
 
 
 @api.post("/proofs/{digest}/again", **answers(Status))
-def proof_again(digest: str, services: S, _person: Who) -> dict[str, str]:
+def proof_again(digest: str, services: S, person: Who) -> dict[str, str]:
+    """Queue a proof anew."""
+    need(person, "release")
     services.routes.ask_proof(digest)
     return {"status": "queued"}
 
@@ -243,13 +274,16 @@ def corners(digest: str, services: S, _person: Who) -> Response:
 
 
 @api.post("/proofs/{digest}/corners", **answers(CornersState))
-def ask_corners(digest: str, services: S, _person: Who) -> Response:
+def ask_corners(digest: str, services: S, person: Who) -> Response:
     """Ask for the proof at the corners of the tolerance; made once for a document."""
+    need(person, "release")
     return _corners_out(services.corners.ask(digest))
 
 
 @api.post("/proofs/{digest}/corners/stop", **answers(Status))
-def stop_corners(digest: str, services: S, _person: Who) -> dict[str, str]:
+def stop_corners(digest: str, services: S, person: Who) -> dict[str, str]:
+    """Stop that proof."""
+    need(person, "release")
     services.corners.stop(digest)
     return {"status": "stopped"}
 
@@ -309,6 +343,14 @@ def program(route_id: int, name: str, revision: int, services: S, person: Who) -
 @api.get("/routes/{route_id}/runs", **answers(list[RunRow]))
 def runs(route_id: int, services: S, _person: Who) -> list[dict[str, Any]]:
     return [{**r, "made_at": r["made_at"].isoformat()} for r in services.run_book.records(route_id)]
+
+
+@api.post("/routes/{route_id}/runs/{run}/withdraw", **answers(list[RunRow]))
+def withdraw_run(route_id: int, run: int, services: S, person: Who) -> list[dict[str, Any]]:
+    """Take the record of a run back: what it told counts no more."""
+    need(person, "record")
+    services.run_book.withdraw(route_id, run, person.name)
+    return runs(route_id, services, person)
 
 
 @api.post("/routes/{route_id}/runs", **answers(RunKept))

@@ -10,9 +10,10 @@ from fastapi.responses import FileResponse
 from ..service.backups import open_files
 from ..wire.machines import BackupsKept
 from .answers import answers, binary
+from .bodies import BodyRoute
 from .services import S, Services, Who, need
 
-backups_api = APIRouter(prefix="/api")
+backups_api = APIRouter(prefix="/api", route_class=BodyRoute)
 
 
 def _rows(services: Services) -> dict[str, Any]:

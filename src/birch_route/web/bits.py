@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.bits.model import Bit
+from ..core.bits.model import UNDERCUTS, Bit
 from ..core.cutting.limits import Question, customary_side
 from ..core.cutting.origins import origins
 from ..core.cutting.records import Trial
-from ..core.data import wood
+from ..core.data import Wood, wood
 from ..core.errors import InputError
 from ..core.instrument.resolve import resolve
 from ..core.machines import Machine
@@ -24,10 +25,10 @@ from ..wire.base import Made, Status, Taken
 from ..wire.bits import Asked, BitChoice, BitMatrix, OriginOf, RackRow, Says, StaleRow, TestPlan
 from ..wire.routes import RouteState
 from .answers import answers, binary
-from .bodies import revision_out
+from .bodies import BodyRoute, read_body, revision_out
 from .services import S, Who, need
 
-bits_api = APIRouter(prefix="/api")
+bits_api = APIRouter(prefix="/api", route_class=BodyRoute)
 MOST_CSV = 500_000
 Number = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)]
 
@@ -78,10 +79,17 @@ class QuestionIn(BaseModel):
     holds_n: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e5)] | None = None
     settings: Settings | None = None
 
-    @property
-    def question(self) -> Question:
+    def question(self, materials: Mapping[str, Wood]) -> Question:
+        """Return the question of this cut.
+
+        Raises:
+            InputError: an unknown material.
+        """
+        if self.bit.undercuts:
+            raise InputError(f"There are no settings for {self.bit.name}: {UNDERCUTS}.", where="bit")
         side = min(self.bit.cut_diameter_mm, self.side_mm or customary_side(self.bit, self.kind))
-        return Question(self.machine, self.bit, wood(self.wood), self.kind, side, self.deep_mm, self.holds_n)
+        of = materials.get(self.wood) or wood(self.wood)
+        return Question(self.machine, self.bit, of, self.kind, side, self.deep_mm, self.holds_n)
 
 
 @bits_api.get("/rack", **answers(list[RackRow]))
@@ -127,9 +135,7 @@ async def take_rack_csv(request: Request, services: S, person: Who) -> list[dict
 
 async def _text(request: Request) -> str:
     """Return the CSV that was sent."""
-    data = await request.body()
-    if len(data) > MOST_CSV:
-        raise InputError(f"This file has {len(data) / 1000:.0f} kB; {MOST_CSV // 1000} are the most.", where="file")
+    data = await read_body(request, MOST_CSV, "a table")
     try:
         return data.decode()
     except UnicodeDecodeError as exc:
@@ -139,7 +145,7 @@ async def _text(request: Request) -> str:
 @bits_api.post("/settings/question", **answers(Asked))
 def question(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
     """Return suggested settings for a cut, their windows and limits, and what the shop's records say."""
-    return services.rack.ask(body.question, body.settings)
+    return services.rack.ask(body.question(services.rack.materials()), body.settings)
 
 
 @bits_api.get("/settings/origins", **answers(dict[str, OriginOf]))
@@ -153,7 +159,7 @@ def plan(body: QuestionIn, services: S, _person: Who) -> dict[str, Any]:
     """Return a test plan on scrap that finds the limit of these settings."""
     if body.settings is None:
         raise InputError("A test plan begins with settings.", where="settings")
-    return services.rack.plan(body.question, body.settings)
+    return services.rack.plan(body.question(services.rack.materials()), body.settings)
 
 
 @bits_api.post("/settings/slots", **answers(RouteState))
@@ -162,7 +168,8 @@ def make_slots(body: QuestionIn, services: S, person: Who) -> Response:
     need(person, "edit")
     if body.settings is None:
         raise InputError("A test plan begins with settings.", where="settings")
-    return revision_out(services.routes.create(services.rack.slots(body.question, body.settings), person.name, "Test slots"), services)
+    slots = services.rack.slots(body.question(services.rack.materials()), body.settings)
+    return revision_out(services.routes.create(slots, person.name, "Test slots"), services)
 
 
 class FitIn(BaseModel):
@@ -247,7 +254,8 @@ def rack_for(route_id: int, feature: str, services: S, _person: Who) -> list[dic
 async def take_settings_sheet(route_id: int, request: Request, services: S, person: Who) -> dict[str, int]:
     """Take another shop's settings sheet in, as told by others."""
     need(person, "record")
-    return {"taken": services.rack.from_sheet(await _text(request), services.routes.varied(route_id, "").machine, person.name)}
+    machine = services.routes.varied(route_id, "").machine
+    return {"taken": services.settings_sheets.take(await _text(request), machine, person.name)}
 
 
 @bits_api.get("/routes/{route_id}/settings_sheet.{form}", **binary("application/pdf", "text/csv"))
@@ -255,5 +263,5 @@ def settings_sheet(
     route_id: int, form: Literal["pdf", "csv"], services: S, _person: Who, unit: Unit = Unit.MM
 ) -> Response:
     """Return the shop's settings for the machine of a route, on one page or as CSV, each with its origin."""
-    data = services.rack.sheet_file(services.routes.varied(route_id, "").machine, form, unit)
+    data = services.settings_sheets.file(services.routes.varied(route_id, "").machine, form, unit)
     return Response(data, media_type={"pdf": "application/pdf", "csv": "text/csv; charset=utf-8"}[form], headers={"Content-Disposition": f'attachment; filename="settings.{form}"'})

@@ -5,18 +5,22 @@ from __future__ import annotations
 import asyncio
 import json
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Coroutine
 from dataclasses import asdict
 from typing import Any
 
 from fastapi import Request, Response
+from fastapi.routing import APIRoute
 
 from ..core.errors import InputError
+from ..formats.json_text import read_json
 from ..jobs.fence import Stopped
 from ..jobs.proof_version import made_with
 from ..service.drawing import drawing_text
 from ..service.routes import Revision
 from .services import Services
+
+LARGEST_JSON_BYTES = 2_000_000
 
 
 class TooLargeError(InputError):
@@ -31,7 +35,7 @@ async def read_body(request: Request, most: int, what: str) -> bytes:
     Raises:
         TooLargeError: more than `most` bytes.
     """
-    refused = TooLargeError(f"The file is larger than {most // 1_000_000} MB, the most that {what} may be.", where="file")
+    refused = TooLargeError(f"This is larger than {most / 1e6:g} MB, the most that {what} may be.", where="file")
     stated = request.headers.get("content-length", "")
     if stated.isdigit() and int(stated) > most:
         raise refused
@@ -42,6 +46,28 @@ async def read_body(request: Request, most: int, what: str) -> bytes:
             raise refused
         parts.append(chunk)
     return b"".join(parts)
+
+
+class BodyRoute(APIRoute):
+    """A route whose JSON is read within a bound, and refused where it holds what no field can take: half a character,
+    an empty one, a number without end."""
+
+    def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
+        """Return what answers a request."""
+        handle = super().get_route_handler()
+        if self.body_field is None:
+            return handle
+
+        async def bounded(request: Request) -> Response:
+            body = await read_body(request, LARGEST_JSON_BYTES, "what is sent here")
+            read_json(body, "What was sent")
+
+            async def again() -> dict[str, Any]:
+                return {"type": "http.request", "body": body, "more_body": False}
+
+            return await handle(Request(request.scope, again))
+
+        return bounded
 
 
 async def while_asked(request: Request, work: Callable[[Callable[[float], None]], Response]) -> Response:

@@ -20,10 +20,10 @@ from ..service.reliefs import relief_edits
 from ..wire.base import Made, Status
 from ..wire.routes import DrawingState, DrawnOutline, RouteState
 from .answers import answers, binary
-from .bodies import json_text, read_body, revision_out, while_asked
+from .bodies import BodyRoute, json_text, read_body, revision_out, while_asked
 from .services import S, Who, need
 
-drawings = APIRouter(prefix="/api")
+drawings = APIRouter(prefix="/api", route_class=BodyRoute)
 Unit = Annotated[str | None, Query(pattern="^[a-z]{1,8}$")]
 Join = Annotated[float, Query(gt=0, le=5)]
 Finite = Annotated[float, Field(allow_inf_nan=False)]

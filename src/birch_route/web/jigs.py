@@ -18,10 +18,10 @@ from ..service import jigs
 from ..wire.routes import RouteState
 from ..wire.shop import EndPlan, JigPlan
 from .answers import answers, binary
-from .bodies import revision_out
+from .bodies import BodyRoute, revision_out
 from .services import S, Who, need
 
-jigs_api = APIRouter(prefix="/api")
+jigs_api = APIRouter(prefix="/api", route_class=BodyRoute)
 
 
 Degrees = Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False)]
@@ -114,7 +114,9 @@ def drawing(route_id: int, form: str, services: S, _person: Who, unit: Unit = Un
     route = services.routes.varied(route_id, "")
     data = jigs.drawing(route, form, unit)
     name = re.sub(r"[^a-z0-9]+", "_", route.job.lower()).strip("_") or "piece"
-    return Response(data, media_type=jigs.DRAWINGS[form], headers={"Content-Disposition": f'attachment; filename="{name}.{form}"'})
+    file = f"{name}_1_to_1.pdf" if form == "pages" else f"{name}.{form}"
+    kept = {"Content-Disposition": f'attachment; filename="{file}"'}
+    return Response(data, media_type=jigs.DRAWINGS[form], headers=kept)
 
 
 @jigs_api.get("/routes/{route_id}/supports/{setup}/{form}", **binary("image/svg+xml", "image/vnd.dxf"))

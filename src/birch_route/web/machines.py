@@ -27,10 +27,10 @@ from ..wire.machines import (
     SampleShown,
 )
 from .answers import answers
-from .bodies import read_body
+from .bodies import BodyRoute, read_body
 from .services import S, Who, need
 
-machines_api = APIRouter(prefix="/api")
+machines_api = APIRouter(prefix="/api", route_class=BodyRoute)
 Id = Annotated[str, Path(min_length=1, max_length=40)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 

@@ -8,11 +8,13 @@ import segno
 from fastapi import APIRouter, Request
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..wire.machines import PersonRow, SignInLink
+from ..wire.machines import NetworkShown, PersonRow, SignInLink
 from .answers import answers
+from .bodies import BodyRoute
+from .network import HERE, trust_of
 from .services import S, Who, need
 
-people_api = APIRouter(prefix="/api")
+people_api = APIRouter(prefix="/api", route_class=BodyRoute)
 
 
 class PersonIn(BaseModel):
@@ -23,8 +25,21 @@ class PersonIn(BaseModel):
     role: Literal["planner", "operator", "viewer"]
 
 
-def _link(request: Request, token: str) -> dict[str, str]:
-    link = f"{request.url.scheme}://{request.headers['host']}/sign-in?token={token}"
+@people_api.get("/network", **answers(NetworkShown))
+def network(services: S, _person: Who) -> dict[str, Any]:
+    """Return how the shop is reached from other devices, and what they are asked to trust."""
+    trust = trust_of(services.network)
+    if trust is None:
+        return {"names": [], "fingerprint": "", "until": ""}
+    return {"names": list(trust.names), "fingerprint": trust.fingerprint, "until": trust.until}
+
+
+def _link(request: Request, services: S, token: str) -> dict[str, str]:
+    """Return a link by the name the one who gets it can use, where the shop is on a network."""
+    name, _, port = request.headers["host"].rpartition(":")
+    if name in HERE and services.network.names:
+        name = services.network.names[0]
+    link = f"{services.network.scheme}://{name or port}{f':{port}' if name else ''}/sign-in?token={token}"
     code = segno.make(link, error="m").svg_data_uri(scale=4, dark="#1d1a17", light="#fbf9f5")
     return {"link": link, "code": code}
 
@@ -40,7 +55,7 @@ def people(services: S, person: Who) -> list[dict[str, Any]]:
 def add_person(body: PersonIn, request: Request, services: S, person: Who) -> dict[str, str]:
     """Add a person; answer with the link that signs them in once."""
     need(person, "edit")
-    return _link(request, services.people.add(body.name, body.role))
+    return _link(request, services, services.people.add(body.name, body.role))
 
 
 @people_api.post("/people/{number}", **answers(list[PersonRow]))
@@ -55,7 +70,7 @@ def change_person(number: int, body: PersonIn, services: S, person: Who) -> list
 def new_link(number: int, request: Request, services: S, person: Who) -> dict[str, str]:
     """Make a new link for somebody who is here."""
     need(person, "edit")
-    return _link(request, services.people.link_for(number))
+    return _link(request, services, services.people.link_for(number))
 
 
 @people_api.post("/people/{number}/sign_out", **answers(list[PersonRow]))

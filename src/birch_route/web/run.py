@@ -24,19 +24,23 @@ from ..service.state import project_root, state_folder
 from ..store.database import Database, migrate
 from ..store.server import PrivateServer
 from .app import make_app
+from .network import Network, network_for, trust_of
 
 Fill = Callable[[Database, Routes, Callable[[str], None]], None]
 FIRST_BACKUP_S, LOOK_S = 30.0, 3600.0  # after the start, and between looks whether a day has no backup yet
 SWITCH_S = 0.0005  # a light request waits this long at most each time for a heavy one to let it in
 
 
-def run_server(port: int, fill: Fill | None = None) -> int:
+def run_server(port: int, fill: Fill | None = None, names: str = "", bind: str = "0.0.0.0") -> int:
     """Run until Ctrl-C; return the exit code.
 
     Args:
         fill: puts data into the shop before it opens, such as the demo's.
+        names: by which the workshop's network reaches it; empty: this machine only.
+        bind: the address it then listens on.
     """
-    _claim(port)
+    network = network_for(names, bind, state_folder() / "network")
+    _claim(network.bind, port)
     sys.setswitchinterval(SWITCH_S)
     private = None if os.environ.get("BIRCH_DATABASE_URL") else PrivateServer(state_folder())
     if private:
@@ -58,9 +62,11 @@ def run_server(port: int, fill: Fill | None = None) -> int:
     keeper = _Keeper(url, private)
     keeper.start()
     client = Path(os.environ.get("BIRCH_CLIENT_DIR", project_root() / "client" / "dist"))
-    server = uvicorn.Server(uvicorn.Config(make_app(url, client), host="127.0.0.1", port=port, log_level="warning", access_log=False,
-                                           timeout_graceful_shutdown=3))
-    print(f"\nBirch Route is at  http://127.0.0.1:{port}/\nSign in once with  http://127.0.0.1:{port}/sign-in?token={token}\nCtrl-C stops it.", flush=True)
+    server = uvicorn.Server(uvicorn.Config(
+        make_app(url, client, network), host=network.bind, port=port, log_level="warning", access_log=False,
+        timeout_graceful_shutdown=3, ssl_certfile=network.certificate, ssl_keyfile=network.key,
+    ))
+    _tell(network, port, token)
     try:
         server.run()
     except KeyboardInterrupt:
@@ -73,12 +79,28 @@ def run_server(port: int, fill: Fill | None = None) -> int:
     return 0
 
 
-def _claim(port: int) -> None:
+def _tell(network: Network, port: int, token: str) -> None:
+    """Say where the shop is, how one signs in, and what a tablet is asked to trust."""
+    here = f"{network.scheme}://127.0.0.1:{port}"
+    lines = [f"Birch Route is at  {here}/", f"Sign in once with  {here}/sign-in?token={token}"]
+    trust = trust_of(network)
+    if trust is not None:
+        there = ", ".join(f"{network.scheme}://{n}:{port}/" for n in trust.names)
+        lines += [
+            f"On your network    {there}",
+            "A tablet asks once whether to trust the shop's own certificate. Its print is",
+            f"  {trust.fingerprint}",
+            f"  until {trust.until}. Trust no other. Add people under Shop: nobody gets in without a link.",
+        ]
+    print("\n" + "\n".join([*lines, "Ctrl-C stops it."]), flush=True)
+
+
+def _claim(bind: str, port: int) -> None:
     """Raise InputError where the port is taken."""
     with socket.socket() as s:
         s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            s.bind(("127.0.0.1", port))
+            s.bind((bind, port))
         except OSError as exc:
             raise InputError(f"Port {port} is taken, perhaps by a Birch Route that runs already. Use that one, or start with --port {port + 1}.",
                              where="--port") from exc

@@ -15,16 +15,21 @@ from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
 from ..service.looks import Looks
 from ..service.machines import Machines
+from ..service.measuring import Measuring
 from ..service.people import People, Person
 from ..service.rack import Rack
 from ..service.releases import Releases
 from ..service.routes import Routes
 from ..service.run_book import RunBook
+from ..service.settings_sheets import SettingsSheets
 from ..service.shop_data import backup_folder
 from ..service.shop_floor import ShopFloor
+from ..service.twins import Twins
 from ..service.wood_stock import WoodStock
+from ..service.woods import Woods
 from ..store.database import Database
 from ..store.plans import PlanShelf
+from .network import HERE_ONLY, Network
 from .news import News
 from .tries import Tries
 
@@ -40,8 +45,8 @@ class ForbiddenError(BirchError):
 class Services:
     """What the handlers need, made once."""
 
-    def __init__(self, url: str) -> None:
-        self.url = url
+    def __init__(self, url: str, network: Network = HERE_ONLY) -> None:
+        self.url, self.network = url, network
         self.database = Database(url)
         self.queue = Queue(url)
         self.routes = Routes(self.database, self.queue)
@@ -51,11 +56,15 @@ class Services:
         self.people = People(self.database)
         self.releases = Releases(self.database)
         self.bench = Bench(self.database)
+        self.woods = Woods(self.database)
         self.wood_stock = WoodStock(self.database)
         self.machines = Machines(self.database)
+        self.measuring = Measuring(self.database, self.machines)
         self.shop_floor = ShopFloor(self.database)
         self.rack = Rack(self.database)
+        self.settings_sheets = SettingsSheets(self.rack)
         self.run_book = RunBook(self.database, self.rack)
+        self.twins = Twins(self.database, self.routes)
         self.tries = Tries()
         self.backups = Backups(self.database, backup_folder())
         self.news = News(url)

@@ -7,12 +7,14 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Path
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..core.bench import StepKind
 from ..service.bench import as_data
 from ..wire.shop import BenchState, BoardHistory, JigKept, Offset, WoodBoard
 from .answers import answers
+from .bodies import BodyRoute
 from .services import S, Who, need
 
-shop_api = APIRouter(prefix="/api")
+shop_api = APIRouter(prefix="/api", route_class=BodyRoute)
 Size = Annotated[float, Field(allow_inf_nan=False)]
 
 
@@ -35,6 +37,7 @@ class BoardIn(BaseModel):
     width_mm: Annotated[Size, Field(gt=5, le=1500)]
     thickness_mm: Annotated[Size, Field(gt=0.3, le=200)]
     weighed_kg: Annotated[Size, Field(gt=0, le=500)] | None = None
+    moisture_pct: Annotated[Size, Field(gt=0, le=60)] | None = None
     figure: Annotated[str, Field(max_length=80)] = ""
     note: Annotated[str, Field(max_length=1000)] = ""
     state: Annotated[str, Field(pattern="^(on_hand|in_a_job|used)$")] = "on_hand"
@@ -91,6 +94,12 @@ def note_jig(route_id: int, body: JigNoteIn, services: S, person: Who) -> dict[s
     need(person, "record")
     services.shop_floor.note_jig(route_id, body.model_dump(), person.name)
     return jig_kept(route_id, services, person)
+
+
+@shop_api.get("/bench-steps", **answers(list[StepKind]))
+def step_kinds(services: S, _person: Who) -> list[StepKind]:
+    """Return steps at the bench to begin from."""
+    return services.bench.kinds()
 
 
 @shop_api.get("/routes/{route_id}/bench", **answers(list[BenchState]))

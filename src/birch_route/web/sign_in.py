@@ -25,7 +25,8 @@ def sign_in(token: str, request: Request, services: S) -> Response:
         services.tries.failed(place)
         return RedirectResponse("/signed-out?why=link", status_code=303)
     response = RedirectResponse("/", status_code=303)
-    response.set_cookie(COOKIE, session, httponly=True, samesite="strict", max_age=30 * 86400)
+    secure = services.network.scheme == "https"
+    response.set_cookie(COOKIE, session, httponly=True, samesite="strict", max_age=30 * 86400, secure=secure)
     return response
 
 

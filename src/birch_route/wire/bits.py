@@ -92,7 +92,8 @@ class Asked(Wire):
     trade: list[TradePlace]
     per: Literal["metre", "100 cm3"]
     quiet_costs: Number | None
-    trials: list[TrialRow]
+    trials: list[TrialRow]  # of this ground, the newest
+    trials_in_all: int
     lent: list[AskedLent]
 
 
@@ -169,11 +170,20 @@ class SaidOf(Wire):
     best: SaidOfBest | None
 
 
+class BeforeRow(Wire):
+    """What is seen to before a start; binds: it stands against starting now."""
+
+    kind: str
+    sentence: str
+    binds: bool
+
+
 class Says(Wire):
     hash: str
     findings: list[Finding]
     operations: list[SaidOf]
     brushes: Brushes | None
+    before: list[BeforeRow]
 
 
 class OriginOfFigures(Wire):

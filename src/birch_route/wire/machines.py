@@ -9,8 +9,10 @@ from pydantic import Field
 from ..core.machines import Known, Machine
 from .base import Number, Wire
 
-Group = Literal["bed", "motion", "head", "spindle"]
-FigureKind = Literal["length", "rate", "acceleration", "number", "speeds", "place", "places", "zones", "choice"]
+Group = Literal["bed", "motion", "head", "spindle", "precision", "use"]
+FigureKind = Literal[
+    "length", "rate", "acceleration", "number", "speeds", "place", "places", "zones", "choice", "lengths", "hours"
+]
 
 
 class OwnShop(Wire):
@@ -40,7 +42,7 @@ class KindRow(Wire):
 
 
 class FigureState(Wire):
-    """A figure of a machine as it is; said: its value in words."""
+    """A figure of a machine as it is; said: its value in words; measured_by: the small job that measures it, or ""."""
 
     name: str
     words: str
@@ -55,6 +57,8 @@ class FigureState(Wire):
     said: str
     known: Known
     old: bool
+    measured_by: str
+    measured_words: str
 
 
 class Difference(Wire):
@@ -94,6 +98,14 @@ class PersonRow(Wire):
     role: Literal["planner", "operator", "viewer"]
     sessions: int
     seen_at: str | None
+
+
+class NetworkShown(Wire):
+    """Names on the workshop's network; none: this machine only. fingerprint: SHA-256 of the shop's own certificate."""
+
+    names: list[str]
+    fingerprint: str
+    until: str
 
 
 class SignInLink(Wire):

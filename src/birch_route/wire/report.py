@@ -60,7 +60,13 @@ class ReportOperation(Wire):
     hold: Hold | None
     tab_places: list[Point] | None = None
     schools: list[School] | None = None
+    last_bits: list[LastBit] | None = None
     ridges: Ridges | None = None
+
+
+class LastBit(Wire):
+    bit: str
+    same: bool
 
 
 class Hold(Wire):

@@ -172,6 +172,7 @@ class RunRow(Wire):
     ran: dict[str, Ran]
     made_by: str
     made_at: str
+    withdrawn: str  # by whom; empty where it counts
 
 
 class DrawnOutline(Wire):

@@ -76,6 +76,11 @@ class BenchOnRun(Wire):
     wait: bool
     gate: bool
     note: str
+    where: str
+    tool: str
+    grit: int | None
+    check: str
+    in_sight: bool
 
 
 class SetupOnRun(Wire):

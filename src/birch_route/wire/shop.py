@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from ..core.bench import BenchStep
 from ..core.bits.model import Bit
 from ..core.data import Wood
 from ..core.jigs.model import EndWork, JigRecord
 from ..core.machines import Machine
-from ..core.route import BenchStep
 from .base import Number, Severity, Wire
 
 
@@ -29,6 +29,7 @@ class WoodBoard(Wire):
     width_mm: Number
     thickness_mm: Number
     weighed_kg: Number | None
+    moisture_pct: Number | None
     figure: str
     note: str
     state: str

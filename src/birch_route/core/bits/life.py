@@ -6,9 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from ..data import figures, wood
+from ..data import Wood, figures, woods
 from ..quantities import metre, mm
 from .model import Bit
+
+NO_OWN: Mapping[str, Wood] = {}
 
 
 @dataclass(frozen=True)
@@ -35,21 +37,32 @@ class Life:
         """Whether little is left of its edge. Source: figures.bit_life.low_part."""
         return self.limit_m > 0 and self.left_m < figures()["bit_life"]["low_part"] * self.limit_m
 
-    def takes(self, metres: float, wood_id: str) -> float:
+    def takes(self, metres: float, met: Wood) -> float:
         """Return the part of a whole life that metres in a wood take."""
-        return metres * wear_of(wood_id) / self.limit_m
+        return metres * wear(met) / self.limit_m
 
 
-def wear_of(wood_id: str) -> float:
-    """Return how many times as fast as hardwood of 650 kg/m3 a wood wears an edge. Source: figures.bit_life, starting figures."""
+def wear(one: Wood) -> float:
+    """Return how many times as fast as hardwood of 650 kg/m3 a material wears an edge.
+
+    Source: figures.bit_life, starting figures; in proportion to what it resists where it is wood, or resists more than
+    what it is like.
+    """
     fig = figures()["bit_life"]
-    if not wood_id:
-        return 1.0
-    w = wood(wood_id)
-    return fig.get(w.cutting_class, 1.0) * w.density_kg_m3 / figures()["cutting_force"]["reference_kg_m3"] if w.cutting_class in ("hardwood", "plywood", "mdf") else fig.get(w.cutting_class, 1.0)
+    by_class: float = fig.get(one.cutting_class, 1.0)
+    if one.cutting_class not in ("hardwood", "plywood", "mdf"):
+        return by_class * one.resists
+    reference: float = figures()["cutting_force"]["reference_kg_m3"]
+    return by_class * one.cuts_as_kg_m3 / reference
 
 
-def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
+def wear_of(wood_id: str, own: Mapping[str, Wood] = NO_OWN) -> float:
+    """Return `wear` of a material by id; one that nobody knows any more wears like the hardwood it is reckoned in."""
+    one = own.get(wood_id) or woods().get(wood_id)
+    return 1.0 if one is None else wear(one)
+
+
+def life(bit: Bit, notes: Sequence[Mapping[str, Any]], own: Mapping[str, Wood] = NO_OWN) -> Life:
     """Return the life of a bit from its notes, the newest first; a note that a new one went in begins it anew."""
     fig = figures()["bit_life"]
     by_wood: dict[str, float] = {}
@@ -64,7 +77,7 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]]) -> Life:
         by_wood[n["wood"]] = by_wood.get(n["wood"], 0.0) + n["metres"]
         by_minutes[n["wood"]] = by_minutes.get(n["wood"], 0.0) + n["minutes"]
         minutes, slots = minutes + n["minutes"], slots + n["slots"]
-    worn = sum(m * wear_of(w) for w, m in by_wood.items())
+    worn = sum(m * wear_of(w, own) for w, m in by_wood.items())
     limit = fig[f"{bit.material}_m"] * min(1.0, max(fig["least_part"], bit.diameter_mm / fig["of_mm"]))
     words = []
     if worn >= limit:
@@ -85,7 +98,9 @@ class Forecast:
     crosses_in: str | None
 
 
-def forecast(found: Life, jobs: Sequence[tuple[str, Mapping[str, float]]]) -> Forecast:
+def forecast(
+    found: Life, jobs: Sequence[tuple[str, Mapping[str, float]]], own: Mapping[str, Wood] = NO_OWN
+) -> Forecast:
     """Return which of the jobs to come, in their order, takes a bit past its limit.
 
     Args:
@@ -93,9 +108,9 @@ def forecast(found: Life, jobs: Sequence[tuple[str, Mapping[str, float]]]) -> Fo
     """
     asked, crosses, count = 0.0, None, 0
     for name, by_wood in jobs:
-        own = sum(m * wear_of(w) for w, m in by_wood.items())
-        count += own > 0
-        asked += own
-        if crosses is None and own > 0 and found.worn_m + asked > found.limit_m:
+        here = sum(m * wear_of(w, own) for w, m in by_wood.items())
+        count += here > 0
+        asked += here
+        if crosses is None and here > 0 and found.worn_m + asked > found.limit_m:
             crosses = name
     return Forecast(asked, count, crosses)

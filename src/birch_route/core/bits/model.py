@@ -10,7 +10,12 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from ..quantities import mm
 from ..vocabulary import BitForm, Flute
 
-Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=500)]
+UNDERCUTS = (
+    "it cuts under wood that stays, and the proof sees wood from above only: nothing could say what it leaves, or that "
+    "it comes out again"
+)
+TAPER_MOST_DEG = 60.0  # wider than that is a V with a round tip, which no wall stands beside
+Positive = Annotated[float, Field(allow_inf_nan=False, ge=0.05, le=500)]  # thinner is no bit
 
 
 class Bit(BaseModel):
@@ -23,7 +28,7 @@ class Bit(BaseModel):
     diameter_mm: Positive
     measured_diameter_mm: Positive | None = None
     corner_radius_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=50)] = 0.0
-    included_angle_deg: Annotated[float, Field(allow_inf_nan=False, gt=5, lt=180)] = 118.0
+    included_angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=1, lt=180)] = 118.0
     tip_diameter_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=50)] = 0.0
     flutes: Annotated[int, Field(ge=1, le=8)] = 2
     flute: Flute = Flute.UP_CUT
@@ -47,9 +52,21 @@ class Bit(BaseModel):
             raise ValueError(f"{self.name} has a corner radius above half its diameter.")
         if self.form is BitForm.ROUND and not 0 < self.corner_radius_mm <= (self.diameter_mm - self.tip_diameter_mm) / 2 + 1e-6:
             raise ValueError(f"{self.name} needs a radius that fits between its tip and its diameter.")
+        if self.form is BitForm.TAPER and self.included_angle_deg > TAPER_MOST_DEG:
+            raise ValueError(
+                f"{self.name} tapers by {self.included_angle_deg:g} degrees in all: a tapered ball has at most "
+                f"{TAPER_MOST_DEG:g}. Type the angle between its two sides."
+            )
+        if self.form is BitForm.TAPER and self.cutting_length_mm < self.radius_mm:
+            raise ValueError(f"{self.name} cuts less than its ball is high. Type how far its edges reach up.")
         if self.tip_diameter_mm >= self.diameter_mm:
             raise ValueError(f"{self.name} has a tip as wide as the bit.")
         return self
+
+    @property
+    def undercuts(self) -> bool:
+        """Whether it cuts wood that stands above what it cuts: the proof sees wood from above and cannot see that."""
+        return self.form in (BitForm.DOVETAIL, BitForm.UNDERCUT)
 
     @property
     def cut_diameter_mm(self) -> float:
@@ -62,11 +79,21 @@ class Bit(BaseModel):
         return self.cut_diameter_mm / 2
 
     @property
+    def reach_mm(self) -> float:
+        """Its greatest radius anywhere along its edges, mm: of a tapered ball at their upper end, else half its
+        diameter."""
+        if self.form is not BitForm.TAPER:
+            return self.radius_mm
+        half = math.radians(self.included_angle_deg) / 2
+        above = self.cutting_length_mm - self.radius_mm * (1 - math.sin(half))
+        return self.radius_mm * math.cos(half) + max(0.0, above) * math.tan(half)
+
+    @property
     def point_height_mm(self) -> float:
         """Height of the part that is not yet full width: a drill's or V's point, a ball's radius."""
         if self.form in (BitForm.DRILL, BitForm.V):
             return (self.radius_mm - self.tip_diameter_mm / 2) / math.tan(math.radians(self.included_angle_deg) / 2)
-        if self.form is BitForm.BALL:
+        if self.form in (BitForm.BALL, BitForm.TAPER):
             return self.radius_mm
         return self.corner_radius_mm if self.form in (BitForm.BULL, BitForm.ROUND) else 0.0
 
@@ -76,16 +103,22 @@ def profile_height(bit: Bit, distance_mm: float) -> float:
 
     Args:
         bit: the bit.
-        distance_mm: 0 to its radius.
+        distance_mm: 0 to its greatest radius.
 
     Returns:
-        mm; infinity outside the radius.
+        mm; infinity outside its greatest radius.
 
-    Source: circle chord for ball and bull-nose; straight cone for V and drill point; for one that rounds over, the quarter circle it leaves, hollow side out.
+    Source: circle chord for ball and bull-nose; straight cone for V and drill point; for a tapered ball the chord up to
+    where the cone touches it, then the cone; for one that rounds over, the quarter circle it leaves, hollow side out.
     """
     radius = bit.radius_mm
-    if distance_mm > radius + 1e-12:
+    if distance_mm > bit.reach_mm + 1e-12:
         return math.inf
+    if bit.form is BitForm.TAPER:
+        half = math.radians(bit.included_angle_deg) / 2
+        if distance_mm > radius * math.cos(half):
+            return radius * (1 - math.sin(half)) + (distance_mm - radius * math.cos(half)) / math.tan(half)
+        return radius - math.sqrt(max(0.0, radius**2 - distance_mm**2))
     if bit.form is BitForm.BALL:
         return radius - math.sqrt(max(0.0, radius**2 - distance_mm**2))
     if bit.form is BitForm.BULL:

@@ -119,7 +119,8 @@ def around_the_turn(q: Question, feed: float, speed: float, depth: float, side: 
 def forces_per_width(chip_mm: np.ndarray, wood: Wood) -> np.ndarray:
     """Return mechanics.force_per_width of an array."""
     f = figures()["cutting_force"]
-    scale = wood.density_kg_m3 / f["reference_kg_m3"] * {"mdf": f["mdf"], "plywood": f["plywood"]}.get(wood.cutting_class, 1.0)
+    by_class = {"mdf": f["mdf"], "plywood": f["plywood"]}.get(wood.cutting_class, 1.0)
+    scale = wood.cuts_as_kg_m3 / f["reference_kg_m3"] * by_class
     knee = f["curved_below_mm"]
     at_knee = f["a_n_mm"] + f["b_n_mm2"] * knee
     return scale * np.where(chip_mm >= knee, f["a_n_mm"] + f["b_n_mm2"] * chip_mm, at_knee * (np.maximum(chip_mm, 0.0) / knee) ** (f["b_n_mm2"] * knee / at_knee))

@@ -91,7 +91,8 @@ def force_per_width(chip_mm: float, wood: Wood) -> float:
     figures.cutting_force.curved_below_mm a power curve through zero that meets it with the same slope.
     """
     f = figures()["cutting_force"]
-    scale = wood.density_kg_m3 / f["reference_kg_m3"] * {"mdf": f["mdf"], "plywood": f["plywood"]}.get(wood.cutting_class, 1.0)
+    by_class = {"mdf": f["mdf"], "plywood": f["plywood"]}.get(wood.cutting_class, 1.0)
+    scale = wood.cuts_as_kg_m3 / f["reference_kg_m3"] * by_class
     knee = f["curved_below_mm"]
     at_knee = f["a_n_mm"] + f["b_n_mm2"] * knee
     if chip_mm >= knee:

@@ -84,10 +84,12 @@ def answer(q: Question, aim: Aim = Aim.CAREFUL) -> Answer:
     q = replace(q, quiet=aim is Aim.QUIET or q.quiet)
     if aim is Aim.CAREFUL and not q.quiet:
         feed, speed, depth = careful(q)
+        depth = max(depth, DEEPER_MM)
         found = judge(q, feed, speed, depth)
         return replace(found, reasons={**found.reasons, "feed_mm_min": f"{found.reasons['feed_mm_min']}; "
             f"{shares_words(q, feed, speed, depth)}"})
-    return judge(q, *_fastest(q))
+    feed, speed, depth = _fastest(q)
+    return judge(q, feed, speed, max(depth, DEEPER_MM))  # one that cannot go even so deep passes a limit, and says so
 
 
 def judge(q: Question, feed: float, speed: float, depth: float, plunge: float | None = None) -> Answer:

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
-from ..bits.model import Bit
+from ..bits.model import UNDERCUTS, Bit
 from ..data import Wood, figures
 from ..instrument.resolve import Solid, cut_region
 from ..machines import Machine
@@ -118,6 +118,8 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
 def _never(solid: Solid, bit: Bit, deep: float) -> str:
     """Return why a bit must not be used for a feature; empty where it may."""
     d = bit.cut_diameter_mm
+    if bit.undercuts:
+        return UNDERCUTS
     if solid.kind == "hole":
         across = solid.diameter_mm or 0.0
         if bit.form is BitForm.DRILL:

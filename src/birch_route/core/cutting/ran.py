@@ -8,10 +8,10 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from ..data import wood
 from ..document import Model
 from ..errors import InputError
 from ..machines import Machine
+from ..materials.own import species
 from ..quantities import rate
 from ..route import Operation, Route, Settings
 from ..vocabulary import CutKind, OperationKind, Outcome
@@ -80,7 +80,10 @@ def as_run(settings: Settings, ran: Ran | None) -> Settings:
 def cut_of(route: Route, row: Mapping[str, Any]) -> tuple[Question, Settings] | None:
     """Return an operation of a report as a cut, by what its proof met; None where records are not asked."""
     op = route.operation(row["id"])
-    return None if op is None else as_cut(route.machine, route.bit(op.bit), op, (row["depth_met_mm"], row["side_engagement_mm"]), wood(row["species"]))
+    if op is None:
+        return None
+    met = (row["depth_met_mm"], row["side_engagement_mm"])
+    return as_cut(route.machine, route.bit(op.bit), op, met, species(route, row["species"]))
 
 
 def cuts_of(route: Route, rows: Sequence[Mapping[str, Any]], whole: str, ran: Mapping[str, Ran]) -> list[Trial]:

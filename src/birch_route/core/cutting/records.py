@@ -5,8 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from ..bits.model import Bit
@@ -35,6 +37,7 @@ class Trial(Model):
     outcome: Outcome
     origin: Literal[Origin.OWN, Origin.TOLD, Origin.COMPUTED] = Origin.OWN  # only the first can prove anything
     note: Annotated[str, Field(max_length=1000)] = ""
+    species: Annotated[Wood | None, Field(exclude=True)] = None  # of a wood of the shop's own, put in when it is read
 
     @property
     def chip_mm(self) -> float:
@@ -81,16 +84,6 @@ def on_ground(trials: Sequence[Trial], q: Question) -> list[Trial]:
     return [t for t in trials if t.origin is Origin.OWN and t.machine == q.machine.name and t.bit.id == q.bit.id and t.wood == q.wood.id and t.kind is q.kind]
 
 
-def no_harder(a: Trial, chip: float, depth: float, side: float) -> bool:
-    """Say whether a cut was no harder than one with these: no thicker a chip, no deeper, no wider."""
-    return a.chip_mm <= chip * 1.001 and a.settings.depth_of_cut_mm <= depth * 1.001 and a.settings.stepover_mm <= side * 1.001
-
-
-def no_easier(a: Trial, chip: float, depth: float, side: float) -> bool:
-    """Say whether a cut was no easier than one with these."""
-    return a.chip_mm >= chip * 0.999 and a.settings.depth_of_cut_mm >= depth * 0.999 and a.settings.stepover_mm >= side * 0.999
-
-
 def as_cut(machine: Machine, bit: Bit, operation: Operation, met: tuple[float, float], species: Wood) -> tuple[Question, Settings] | None:
     """Return an operation as a cut: its question, and its settings with what its proof met; None for a drill, or what meets next to no wood.
 
@@ -104,93 +97,148 @@ def as_cut(machine: Machine, bit: Bit, operation: Operation, met: tuple[float, f
     return Question(machine, bit, species, kind, side), operation.settings.model_copy(update={"depth_of_cut_mm": deep, "stepover_mm": side})
 
 
-def believed(trials: Sequence[Trial], q: Question) -> tuple[list[Trial], list[tuple[Trial, str]]]:
-    """Return the records that count, and those that do not with why: what the machine cannot do was mistyped; of records that contradict each other the fewer give way; a lone leap waits for a second.
+@dataclass(frozen=True)
+class Heard:
+    """The own records of one ground, looked through once: what counts, and what does not with why. count: of all."""
 
-    A cut that went well speaks for every easier one, a cut that failed for every harder one; a good and a bad record contradict each other where the good one was no easier.
+    kept: list[Trial]
+    doubted: list[tuple[Trial, str]]
+    count: int
+
+    @cached_property
+    def good(self) -> list[Trial]:
+        """Those of them that went well."""
+        return [t for t in self.kept if t.outcome in GOOD]
+
+    @cached_property
+    def numbers(self) -> np.ndarray:
+        """Chip, depth, width, mm, speed, rpm, and mean chip, mm, of those that went well, [n, 5]."""
+        return _numbers(self.good)
+
+
+def hear(q: Question, trials: Sequence[Trial]) -> Heard:
+    """Return the records that count, and those that do not with why: what the machine cannot do was mistyped; of
+    records that contradict each other the fewer give way; a lone leap waits for a second.
+
+    A cut that went well speaks for every easier one, a cut that failed for every harder one; a good and a bad record
+    contradict each other where the good one was no easier.
     """
+    own = on_ground(trials, q)
+    fastest = max(q.machine.speeds_rpm) if q.machine.speeds_rpm else q.machine.greatest_rpm
     mine, doubted = [], []
-    for t in on_ground(trials, q):
+    for t in own:
         s = t.settings
-        if s.feed_mm_min > q.machine.greatest_feed_mm_min * 1.001 or s.speed_rpm > (max(q.machine.speeds_rpm) if q.machine.speeds_rpm else q.machine.greatest_rpm) * 1.001 or s.depth_of_cut_mm > t.bit.cutting_length_mm * 1.5:
+        too_fast = s.feed_mm_min > q.machine.greatest_feed_mm_min * 1.001 or s.speed_rpm > fastest * 1.001
+        if too_fast or s.depth_of_cut_mm > t.bit.cutting_length_mm * 1.5:
             doubted.append((t, f"{q.machine.name} cannot do that; was it mistyped?"))
         else:
             mine.append(t)
-    good, bad = [t for t in mine if t.outcome in GOOD], [t for t in mine if t.outcome in HARD]
-
+    good = [t for t in mine if t.outcome in GOOD]
+    bad = [t for t in mine if t.outcome in HARD]
     burnt = [t for t in mine if t.outcome is Outcome.BURNING]
-    wide = {(g, b) for g, t in enumerate(good) for b, o in enumerate(bad) if no_harder(o, t.chip_mm, t.settings.depth_of_cut_mm, t.settings.stepover_mm)}
-    thin = {(g, b + len(bad)) for g, t in enumerate(good) for b, o in enumerate(burnt) if t.mean_mm <= o.mean_mm * 1.001}
     against = bad + burnt
-    dropped_good, dropped_bad = _give_way(wide | thin)
+    dropped_good, dropped_bad = _give_way(_contradicting(*(_numbers(some) for some in (good, bad, burnt))))
     doubted += [(good[g], f"{n} {'cuts' if n > 1 else 'cut'} no harder failed") for g, n in dropped_good.items()]
-    doubted += [(against[b], f"{n} {'cuts' if n > 1 else 'cut'} no easier went well") for b, n in dropped_bad.items()]
-    left = [t for g, t in enumerate(good) if g not in dropped_good]
-    leap, near = figures()["records"]["leap"], figures()["records"]["like_part"]
-    for t in list(left):
-        others = [o for o in left if o is not t]
-        if len(others) > 1 and t.chip_mm > leap * max(o.chip_mm for o in others) and not any(abs(o.chip_mm / t.chip_mm - 1) <= near for o in others):
-            doubted.append((t, "far beyond every other; it waits for a second like it"))
-            left.remove(t)
+    doubted += [
+        (against[b], f"{n} {'cuts' if n > 1 else 'cut'} no easier went well") for b, n in dropped_bad.items()
+    ]
+    left, leaps = _without_leaps([t for g, t in enumerate(good) if g not in dropped_good])
+    doubted += [(t, "far beyond every other; it waits for a second like it") for t in leaps]
     kept = left + [t for b, t in enumerate(against) if b not in dropped_bad]
-    return kept, doubted
+    return Heard(kept, doubted, len(own))
 
 
-def knowing(q: Question, trials: Sequence[Trial]) -> Question:
+def _numbers(trials: Sequence[Trial]) -> np.ndarray:
+    """Return chip, depth, width, mm, speed, rpm, and mean chip, mm, of cuts, [n, 5]."""
+    rows = [
+        (t.chip_mm, t.settings.depth_of_cut_mm, t.settings.stepover_mm, t.settings.speed_rpm, t.mean_mm)
+        for t in trials
+    ]
+    return np.array(rows, dtype=float).reshape(-1, 5)
+
+
+def _contradicting(good: np.ndarray, bad: np.ndarray, burnt: np.ndarray) -> np.ndarray:
+    """Return which good cuts contradict which others, [good, bad and burnt]: a failed one was no harder, or a burnt one
+    had no thinner a chip.
+
+    Args:
+        good, bad, burnt: numbers of cuts, [n, 5].
+    """
+    wide = (bad[None, :, :3] <= good[:, None, :3] * 1.001).all(axis=2)
+    thin = good[:, None, 4] <= burnt[None, :, 4] * 1.001
+    return np.hstack([wide, thin])
+
+
+def _without_leaps(good: Sequence[Trial]) -> tuple[list[Trial], list[Trial]]:
+    """Return good cuts without those far beyond every other, and those."""
+    leap, near = figures()["records"]["leap"], figures()["records"]["like_part"]
+    chips = np.array([t.chip_mm for t in good])
+    stands = np.ones(len(good), dtype=bool)
+    for n in range(len(good)):
+        if chips[n] < chips[stands].max():
+            continue
+        others = chips[stands & (np.arange(len(good)) != n)]
+        alone = len(others) > 1 and chips[n] > leap * others.max() and not (abs(others / chips[n] - 1) <= near).any()
+        stands[n] = not alone
+    return [t for t, stays in zip(good, stands, strict=True) if stays], [
+        t for t, stays in zip(good, stands, strict=True) if not stays]
+
+
+def knowing(q: Question, heard: Heard) -> Question:
     """Return a question that knows what went well on its ground: the greatest feed, and the greatest part of power,
     bend and breakage, of records that are believed."""
-    kept, _ = believed(trials, q)
-    good = [t for t in kept if t.outcome in GOOD]
-    if not good:
+    if not heard.good:
         return q
-    used = [
-        max(
-            float(v)
-            for k, v in parts(
-                q, t.settings.feed_mm_min, t.settings.speed_rpm, t.settings.depth_of_cut_mm, t.settings.stepover_mm
-            ).items()
-            if k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE)
-        )
-        for t in good
-    ]
-    return replace(q, went_mm_min=max(t.settings.feed_mm_min for t in good), went_part=max(used))
+    _, deep, side, speed, _ = heard.numbers.T
+    feed = np.array([t.settings.feed_mm_min for t in heard.good])
+    used = parts(q, feed, speed, deep, side)
+    most = max(float(used[k].max()) for k in (Limit.POWER, Limit.BEND, Limit.BREAKAGE))
+    return replace(q, went_mm_min=float(feed.max()), went_part=most)
 
 
-def _give_way(pairs: set[tuple[int, int]]) -> tuple[dict[int, int], dict[int, int]]:
-    """Return which good and which bad records give way so that no contradicting pair is left, each with how many stood against it: the one with the most goes first, of two alike the good one."""
+def _give_way(against: np.ndarray) -> tuple[dict[int, int], dict[int, int]]:
+    """Return which good and which bad records give way so that no contradicting pair is left, each with how many
+    stood against it: the one with the most goes first, of two alike the good one.
+
+    Args:
+        against: which good record contradicts which bad one, [good, bad].
+    """
     good: dict[int, int] = {}
     bad: dict[int, int] = {}
-    left = set(pairs)
-    while left:
-        votes: dict[tuple[int, int], int] = {}  # side, record
-        for g, b in left:
-            votes[0, g] = votes.get((0, g), 0) + 1
-            votes[1, b] = votes.get((1, b), 0) + 1
-        side, record = max(votes, key=lambda k: (votes[k], -k[0], k[1]))
-        (good, bad)[side][record] = votes[side, record]
-        left = {p for p in left if p[side] != record}
+    left = against.copy()
+    while left.any():
+        votes = [left.sum(axis=1 - side) for side in (0, 1)]
+        side = 0 if votes[0].max() >= votes[1].max() else 1
+        record = len(votes[side]) - 1 - int(votes[side][::-1].argmax())  # of several the newest
+        (good, bad)[side][record] = int(votes[side][record])
+        if side == 0:
+            left[record] = False
+        else:
+            left[:, record] = False
     return good, bad
 
 
-def trust(q: Question, s: Settings, trials: Sequence[Trial]) -> Trust:
+def trust(q: Question, s: Settings, heard: Heard) -> Trust:
     """Return what the shop's own records say of settings.
 
-    Proven is only what was cut here: every setting within figures.records.near_part of a record that went well and is believed. Covered is what is no harder than one that did, with no thinner a chip. All else is untried.
+    Proven is only what was cut here: every setting within figures.records.near_part of a record that went well and is
+    believed. Covered is what is no harder than one that did, with no thinner a chip. All else is untried.
     """
-    kept, doubted = believed(trials, q)
     near_part = figures()["records"]["near_part"]
     chip, depth, side = s.feed_mm_min / (s.speed_rpm * q.bit.flutes), s.depth_of_cut_mm, s.stepover_mm
-    good = [t for t in kept if t.outcome in GOOD]
-    as_hard = [t for t in good if t.settings.depth_of_cut_mm >= depth * 0.999 and t.settings.stepover_mm >= side * 0.999]
-    high = max((t.chip_mm for t in as_hard), default=None)
+    chips, depths, sides, _, means = heard.numbers.T
+    as_hard = chips[(depths >= depth * 0.999) & (sides >= side * 0.999)]
+    high = float(as_hard.max()) if len(as_hard) else None
     scale = mean_chip(1.0, side, q.bit)
-    low = min((t.mean_mm / scale for t in good), default=None) if scale > 0 else None
-    fails = min((t.chip_mm for t in kept if t.outcome in HARD and t.settings.depth_of_cut_mm <= depth * 1.001 and t.settings.stepover_mm <= side * 1.001), default=None)
-    burns = max((t.mean_mm / scale for t in kept if t.outcome is Outcome.BURNING), default=None) if scale > 0 else None
-
-    def within(a: float, b: float) -> bool:
-        return abs(a / b - 1) <= near_part
-    near = [t for t in good if within(t.chip_mm, chip) and within(t.settings.depth_of_cut_mm, depth) and within(t.settings.stepover_mm, side) and within(t.settings.speed_rpm, s.speed_rpm)]
+    low = float(means.min() / scale) if scale > 0 and len(means) else None
+    bad = [t for t in heard.kept if t.outcome in HARD]
+    burnt = [t for t in heard.kept if t.outcome is Outcome.BURNING]
+    fails = min((t.chip_mm for t in bad if t.settings.depth_of_cut_mm <= depth * 1.001
+                 and t.settings.stepover_mm <= side * 1.001), default=None)
+    burns = max((t.mean_mm / scale for t in burnt), default=None) if scale > 0 else None
+    asked = np.array([chip, depth, side, s.speed_rpm])
+    is_near = (abs(heard.numbers[:, :4] / asked - 1) <= near_part).all(axis=1)
+    near = [heard.good[n] for n in np.flatnonzero(is_near)]
     failed = (fails is not None and chip >= fails * 0.999) or (burns is not None and chip <= burns * 1.001)
     if near and not failed:
         standing = Standing.PROVEN
@@ -201,9 +249,10 @@ def trust(q: Question, s: Settings, trials: Sequence[Trial]) -> Trust:
     else:
         standing = Standing.UNTRIED
     beyond = 1.0
-    if standing is Standing.UNTRIED and good:
-        beyond = min(max(chip / t.chip_mm, depth / t.settings.depth_of_cut_mm, side / t.settings.stepover_mm, t.mean_mm / max(chip * scale, 1e-9), 1.0) for t in good)
-    return Trust(standing, low, high, fails, burns, beyond, len(on_ground(trials, q)), near, doubted)
+    if standing is Standing.UNTRIED and heard.good:
+        more = [chip / chips, depth / depths, side / sides, means / max(chip * scale, 1e-9)]
+        beyond = max(1.0, float(np.max(more, axis=0).min()))
+    return Trust(standing, low, high, fails, burns, beyond, heard.count, near, heard.doubted)
 
 
 @dataclass(frozen=True)
@@ -228,17 +277,24 @@ def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
     for t in trials:
         if t.outcome is not Outcome.FINE or t.kind is not q.kind or id(t) in here:
             continue
-        there = wood(t.wood)
+        there = t.species or wood(t.wood)
         d, other = q.bit.cut_diameter_mm, t.bit.cut_diameter_mm
         of = Question(q.machine, t.bit, there, t.kind, t.settings.stepover_mm)
         chip = t.chip_mm * q.window.bold / of.window.bold
         depth, side = t.settings.depth_of_cut_mm * d / other, t.settings.stepover_mm * d / other
-        slender = (q.bit.stickout_mm / d) ** 3 / (t.bit.stickout_mm / other) ** 3 * q.wood.density_kg_m3 / there.density_kg_m3
+        harder = q.wood.cuts_as_kg_m3 / there.cuts_as_kg_m3
+        slender = (q.bit.stickout_mm / d) ** 3 / (t.bit.stickout_mm / other) ** 3 * harder
         rigid = min(1.0, figures()["depth_per_pass"][q.machine.machine_class.value][1] / figures()["depth_per_pass"][t.machine_class][1]) if t.machine_class in figures()["depth_per_pass"] else 1.0
         depth = min(depth / max(1.0, slender) * rigid, q.deepest_mm)
         speed = q.machine.nearest_speed(t.settings.speed_rpm * other / d)
         feed = min(q.machine.greatest_feed_mm_min, chip * speed * q.bit.flutes)
-        far = abs(math.log(d / other)) + abs(math.log(q.wood.density_kg_m3 / there.density_kg_m3)) + (0.0 if t.machine == q.machine.name else fig["far_machine"] if t.machine_class == q.machine.machine_class.value else fig["far_class"]) + (0.0 if t.origin is Origin.OWN else fig["far_told"])
+        elsewhere = fig["far_machine"] if t.machine_class == q.machine.machine_class.value else fig["far_class"]
+        far = (
+            abs(math.log(d / other))
+            + abs(math.log(harder))
+            + (0.0 if t.machine == q.machine.name else elsewhere)
+            + (0.0 if t.origin is Origin.OWN else fig["far_told"])
+        )
         away = [
             f"a {named_mm(other):g} bit"
             if abs(d / other - 1) > 0.005
@@ -257,9 +313,11 @@ def lend(q: Question, trials: Sequence[Trial]) -> list[Lent]:
 def _risk(here: Wood, there: Wood, d: float, other: float) -> str:
     """Return which way settings taken from other ground may go wrong."""
     words = []
-    if here.density_kg_m3 > there.density_kg_m3 * 1.05:
-        words.append(f"{here.name.lower()} is {here.density_kg_m3 / there.density_kg_m3 - 1:.0%} denser: more force, the bit bends and breaks sooner")
-    elif here.density_kg_m3 < there.density_kg_m3 * 0.95:
+    if here.cuts_as_kg_m3 > there.cuts_as_kg_m3 * 1.05:
+        more = here.cuts_as_kg_m3 / there.cuts_as_kg_m3 - 1
+        how = "denser: more force" if here.force_kg_m3 is None else "harder to cut: more force"
+        words.append(f"{here.name.lower()} is {more:.0%} {how}, the bit bends and breaks sooner")
+    elif here.cuts_as_kg_m3 < there.cuts_as_kg_m3 * 0.95:
         words.append(f"{here.name.lower()} is lighter: the cut is slower than it need be, and a thin chip may fuzz")
     if here.tear_out != there.tear_out and here.tear_out != "plain":
         words.append(f"its {here.tear_out} grain tears sooner")
@@ -285,13 +343,15 @@ def test_plan(q: Question, begin: Settings, trials: Sequence[Trial], steps: int 
     """
     fig = figures()["records"]
     top = min(q.window.bold * fig["beyond"], q.machine.greatest_feed_mm_min / (begin.speed_rpm * q.bit.flutes))
-    high = trust(q, begin, trials).high_mm
+    heard = hear(q, trials)
+    high = trust(q, begin, heard).high_mm
     chip = min(top, high if high is not None else q.window.careful)
     out = []
     for k in range(steps):
         feed = min(math.ceil(chip * begin.speed_rpm * q.bit.flutes / 10 - 1e-6) * 10, math.floor(q.machine.greatest_feed_mm_min))
         settings = begin.model_copy(update={"feed_mm_min": max(10.0, float(feed)), "plunge_mm_min": max(10.0, min(begin.plunge_mm_min, feed * 0.3))})
-        out.append(Step(k + 1, settings, settings.feed_mm_min / (begin.speed_rpm * q.bit.flutes), trust(q, settings, trials).standing))
+        chip_now = settings.feed_mm_min / (begin.speed_rpm * q.bit.flutes)
+        out.append(Step(k + 1, settings, chip_now, trust(q, settings, heard).standing))
         if chip >= top * 0.999:
             break
         chip = min(top, chip * fig["step"])

@@ -18,7 +18,7 @@ from ..route import Operation, Route, Settings
 from ..vocabulary import Clearing, OperationKind, Outcome, Standing
 from .limits import Question
 from .ran import Change, cut_of
-from .records import GOOD, Trial, Trust, believed, trust
+from .records import GOOD, Heard, Trial, Trust, hear, trust
 
 FIELDS = ("feed_mm_min", "plunge_mm_min", "speed_rpm", "depth_of_cut_mm")
 SURFACES = (OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH)
@@ -65,8 +65,9 @@ def of_operations(route: Route, rows: Sequence[Mapping[str, Any]], trials: Seque
             continue
         q, s = cut
         deep = 0.0 if op.kind in SURFACES or op.clearing is Clearing.ENGAGED else _deep(route, resolved, op)
-        best, times = _best(q, s, trials, op.settings, deep)
-        out.append(Said(op, q, s, trust(q, s, trials), best, times))
+        heard = hear(q, trials)
+        best, times = _best(q, s, heard, op.settings, deep)
+        out.append(Said(op, q, s, trust(q, s, heard), best, times))
     return out
 
 
@@ -78,19 +79,22 @@ def _deep(route: Route, resolved: Resolved, op: Operation) -> float:
     return max(route.blank.thickness_mm + op.overcut_mm if s.floor_mm is None else s.deep_mm(resolved.thickness_mm) for s in solids)
 
 
-def _best(q: Question, s: Settings, trials: Sequence[Trial], now: Settings, deep: float) -> tuple[Trial | None, float]:
+def _best(q: Question, s: Settings, heard: Heard, now: Settings, deep: float) -> tuple[Trial | None, float]:
     """Return the cut of this ground that would be through soonest, and by how much: it went well, nothing contradicts it, and it was no narrower than the one asked about; nothing where none is faster.
 
     Args:
         deep: in all, mm; the passes share it evenly. 0: the depth of a pass stays, and a cut must have been no shallower.
     """
-    kept, _ = believed(trials, q)
-    good = [t for t in kept if t.outcome is Outcome.FINE and t.settings.stepover_mm >= s.stepover_mm * (1 - SAME) and (deep > 0 or t.settings.depth_of_cut_mm >= s.depth_of_cut_mm * (1 - SAME))]
+    good = [
+        t for t in heard.kept
+        if t.outcome is Outcome.FINE and t.settings.stepover_mm >= s.stepover_mm * (1 - SAME)
+        and (deep > 0 or t.settings.depth_of_cut_mm >= s.depth_of_cut_mm * (1 - SAME))
+    ]
 
     def takes(one: Settings) -> float:
         return (math.ceil(deep / one.depth_of_cut_mm - 1e-6) if deep > 0 else 1) / one.feed_mm_min
     good = sorted((t for t in good if takes(now) / takes(t.settings) > 1 + SAME), key=lambda t: takes(t.settings))
-    best = next((t for t in good if trust(q, t.settings, trials).standing is Standing.PROVEN), None)
+    best = next((t for t in good if trust(q, t.settings, heard).standing is Standing.PROVEN), None)
     return best, takes(now) / takes(best.settings) if best else 1.0
 
 
@@ -104,7 +108,8 @@ def findings_of(route: Route, said: Sequence[Said], rack: Mapping[str, OnRack], 
     used = {o.bit for o in route.operations}
     for bit in route.bits:
         if bit.id in rack and bit.id in used:
-            out += _measured(route, bit, rack[bit.id]) + _worn(bit, rack[bit.id], {w: m for (b, w), m in metres.items() if b == bit.id})
+            mine = {w: m for (b, w), m in metres.items() if b == bit.id}
+            out += _measured(route, bit, rack[bit.id]) + _worn(route, bit, rack[bit.id], mine)
     if brushes is not None and brushes.words:
         out.append(finding("shop.brushes_due", f"{route.machine.name}: {brushes.words}.", facts=[Fact(name="left", value=round(brushes.left_h, 2), unit="h"), Fact(name="job", value=round(brushes.job_h, 2), unit="h")]))
     for c in changed:
@@ -198,8 +203,9 @@ def _measured(route: Route, bit: Bit, on: OnRack) -> list[Finding]:
     ]
 
 
-def _worn(bit: Bit, on: OnRack, metres: Mapping[str, float]) -> list[Finding]:
-    asks = sum(m * wear_of(w) for w, m in metres.items())
+def _worn(route: Route, bit: Bit, on: OnRack, metres: Mapping[str, float]) -> list[Finding]:
+    own = {w.id: w for w in route.materials}
+    asks = sum(m * wear_of(w, own) for w, m in metres.items())
     if not metres or on.life.limit_m <= 0 or on.life.worn_m == 0 or asks <= on.life.left_m:
         return []
     return [

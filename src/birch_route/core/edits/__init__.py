@@ -8,7 +8,7 @@ from typing import Annotated, Any, Union
 from pydantic import Field, TypeAdapter, ValidationError
 
 from ..errors import InputError
-from . import fields, operations, parts, setups  # noqa: F401  (they register)
+from . import bench, controls, drawing, fields, operations, parts, setups, several  # noqa: F401  (they register)
 from .apply import apply_edits
 from .base import REGISTRY, Edit
 

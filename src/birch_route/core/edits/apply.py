@@ -7,6 +7,8 @@ from typing import Any
 from ..errors import BirchError, InfeasibleError, InputError
 from ..route import Route, read_route
 from ..sequence.additions import propose_into
+from ..sequence.pair import linked
+from ..traveller import still_after
 from .base import Document, Edit
 
 
@@ -22,17 +24,21 @@ def apply_edits(route: Route, edits: list[Edit]) -> Route:
         data = edit.apply(data)
         if edit.may_lose_features and data["operations"]:
             data = _without_lost(data, before)
-    changed = read_route(_turns_last(data))
-    return _with_what_waited(route, changed) if any(e.brings_what_waited for e in edits) else changed
+    changed = linked(read_route(_turns_last(data)))
+    steps = still_after(route, changed.bench_steps, [o.id for o in changed.operations])
+    if steps != changed.bench_steps:
+        changed = changed.model_copy(update={"bench_steps": steps})
+    return _with_what_came(route, changed) if any(e.may_bring_features for e in edits) else changed
 
 
-def _with_what_waited(before: Route, route: Route) -> Route:
-    """Return the route with operations for drawn features that waited for a part, and now are there."""
+def _with_what_came(before: Route, route: Route) -> Route:
+    """Return the route with operations for features that waited for a part, or follow from one that stands on the
+    piece, and now are there; for what a hand draws, the edit that draws it says so itself."""
     had = {f.id for f in before.features}
-    waited = [f for f in before.piece.features if f.id not in had]
-    there = {f.id for f in route.features}
-    for feature in waited:
-        if feature.id in there and not any(feature.id in o.features for o in route.operations):
+    waited = {f.id for f in before.piece.features} - had
+    follows = {f.id for f in route.features} - {f.id for f in route.piece.features} - had
+    for feature in [f for f in route.features if f.id in waited | follows]:
+        if not any(feature.id in o.features for o in route.operations):
             try:
                 route = propose_into(route, feature.id)
             except (InfeasibleError, InputError):

@@ -20,7 +20,7 @@ class Edit(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
     do: str
     may_lose_features: ClassVar[bool] = False  # operations on features that are gone go with them
-    brings_what_waited: ClassVar[bool] = False  # a feature that waited for a part may be there now
+    may_bring_features: ClassVar[bool] = False  # one that waited for a part, or follows from one, may be there now
 
     @classmethod
     def __pydantic_init_subclass__(cls, **_more: Any) -> None:

@@ -44,7 +44,7 @@ class Set(DocumentEdit):
     value: Any  # text for a length is read like a caliper value: 1 3/4", 44.36
     unit: Unit = Unit.MM
     may_lose_features = True
-    brings_what_waited = True
+    may_bring_features = True
 
     def words(self) -> str:
         return f"{self.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {self.value}"
@@ -63,6 +63,7 @@ class PutItem(DocumentEdit):
     list: ItemList
     item: dict[str, Any]
     may_lose_features = True
+    may_bring_features = True
 
     def words(self) -> str:
         return f"Put {WORDS[self.list]}: {self.item.get('name') or self.item.get('id', '')}"

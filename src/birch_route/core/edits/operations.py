@@ -12,7 +12,9 @@ from ..sequence.additions import propose_into, step_down
 from ..sequence.clearing import choose_clearing
 from ..sequence.creep import creep
 from ..sequence.edges import machine_edge
+from ..sequence.orders import OrderKind, order_by
 from ..sequence.outline import choose_school, move_tab
+from ..sequence.pair import finish_with
 from ..sequence.propose import propose_route
 from ..sequence.renew import renew_settings
 from ..sequence.rest import choose_rest
@@ -105,6 +107,20 @@ class CleanRim(RouteEdit):
 
     def remake(self, route: Route) -> Route:
         return clean_rim(route, self.operation) if self.operation else clean_rims(route)
+
+
+class FinishWith(RouteEdit):
+    """Finish a contour with another bit after this one has roughed it; no bit: its own finishes it."""
+
+    do: Literal["finish_with"] = "finish_with"
+    operation: str
+    bit: Id | None = None
+
+    def words(self) -> str:
+        return "Choose which bit takes the last pass"
+
+    def remake(self, route: Route) -> Route:
+        return finish_with(route, self.operation, self.bit)
 
 
 class RenewSettings(RouteEdit):
@@ -229,8 +245,22 @@ class MoveOperation(DocumentEdit):
         data["operations"].sort(key=lambda o: order.index(o["setup"]))  # a setup's operations stay together
 
 
+class OrderBy(RouteEdit):
+    """Put the operations in another order that breaks nothing: fewest bit changes, one feature after another, or fine
+    bits last."""
+
+    do: Literal["order_by"] = "order_by"
+    by: OrderKind
+
+    def words(self) -> str:
+        return "Put the operations in another order"
+
+    def remake(self, route: Route) -> Route:
+        return order_by(route, self.by)
+
+
 class RemoveOperation(DocumentEdit):
-    """Take an operation off the route; bench steps after it follow the setup's beginning."""
+    """Take an operation off the route; bench steps after it follow what stands before it."""
 
     do: Literal["remove_operation"] = "remove_operation"
     operation: str
@@ -239,6 +269,12 @@ class RemoveOperation(DocumentEdit):
         return "Remove an operation"
 
     def change(self, data: Document) -> None:
-        data["operations"].remove(named(data["operations"], self.operation, "operation"))
+        operation = named(data["operations"], self.operation, "operation")
+        at = data["operations"].index(operation)
+        before = data["operations"][at - 1]["id"] if at else None
+        data["operations"].remove(operation)
         for step in data["bench_steps"]:
-            step["after"] = None if step["after"] == self.operation else step["after"]
+            step["after"] = before if step["after"] == self.operation else step["after"]
+        for one in data["operations"]:
+            if one["finishes"] == self.operation:  # it does all of it now
+                one["finishes"] = None

@@ -25,7 +25,7 @@ class KeepReading(DocumentEdit):
     by: str = ""
     at: str = ""
     using: Annotated[str, Field(max_length=40)] = ""
-    brings_what_waited = True
+    may_bring_features = True
 
     def words(self) -> str:
         return "Keep a reading"

@@ -14,6 +14,7 @@ from ..instrument.resolve import resolve
 from ..materials.bench_work import with_blank_steps
 from ..route import Route, read_route
 from ..sequence.caps import cover, glue_between
+from ..sequence.faces import first_face
 from ..sequence.test_holes import add_test_holes
 from ..sequence.turning import over_pins, rest_and_skim, turn_over
 from ..vocabulary import Face, TurnAxis
@@ -60,6 +61,19 @@ class TurnOver(RouteEdit):
 
     def remake(self, route: Route) -> Route:
         return turn_over(route, self.about)
+
+
+class FirstFace(RouteEdit):
+    """Choose which of two faces is worked first: index holes go to the first setup, the outline to the last."""
+
+    do: Literal["first_face"] = "first_face"
+    face: Face
+
+    def words(self) -> str:
+        return f"The {self.face.value} first"
+
+    def remake(self, route: Route) -> Route:
+        return first_face(route, self.face)
 
 
 class RemoveSetup(DocumentEdit):

@@ -12,13 +12,23 @@ import numpy as np
 from ..bits.model import Bit
 from ..motion.toolpath import Toolpath
 from ..vocabulary import RAPID_CODE, BitForm
-from . import kernels
+from . import forms, kernels
 
 CELL_MM = 0.25
 TWO_FROM_MOVES = 1500  # from so many moves on, two cores cut half of the rows each
 _others = ThreadPoolExecutor(2)
-_FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL,
-          BitForm.V: kernels.CONE, BitForm.DRILL: kernels.CONE, BitForm.ROUND: kernels.ROUND}
+_FORMS = {
+    BitForm.FLAT: forms.FLAT, BitForm.BALL: forms.BALL, BitForm.BULL: forms.BULL, BitForm.V: forms.CONE,
+    BitForm.DRILL: forms.CONE, BitForm.ROUND: forms.ROUND, BitForm.TAPER: forms.TAPER,
+}
+
+
+def envelope(bit: Bit) -> tuple[int, float, float, float, float]:
+    """Return a bit for the kernels: form, greatest radius, corner or ball radius, radius of its tip, how far its side
+    leans out per height."""
+    round_mm = bit.radius_mm if bit.form is BitForm.TAPER else bit.corner_radius_mm
+    slope = math.tan(math.radians(bit.included_angle_deg) / 2)
+    return _FORMS[bit.form], bit.reach_mm, round_mm, bit.tip_diameter_mm / 2, slope
 
 
 @dataclass(frozen=True)
@@ -149,9 +159,8 @@ def _halves(wood: Wood, path: Toolpath) -> list[slice]:
 def _cut_rows(wood: Wood, rows: slice, path: Toolpath, bit: Bit, nut_diameter_mm: float, ceiling_mm: float, heads: Sequence[tuple[str, float, float]], metrics: np.ndarray) -> None:
     """Cut a toolpath into some rows of the wood, and fill metrics with what it meets there."""
     grid = wood.grid
-    slope = math.tan(math.radians(bit.included_angle_deg) / 2)
     kernels.cut(
         wood.top[rows], wood.bottom[rows], wood.is_level, grid.x0_mm, grid.y0_mm + rows.start * grid.cell_mm, grid.cell_mm, path.points, path.kinds == RAPID_CODE,
-        _FORMS[bit.form], bit.radius_mm, bit.corner_radius_mm, bit.tip_diameter_mm / 2, slope,
+        *envelope(bit),
         bit.cutting_length_mm, bit.shank_diameter_mm / 2, bit.stickout_mm, nut_diameter_mm / 2, np.array([[r, bit.stickout_mm + up] for _, r, up in heads]).reshape(-1, 2), ceiling_mm, metrics,
     )

@@ -9,7 +9,7 @@ import math
 
 import numba as nb
 
-FLAT, BALL, BULL, CONE, ROUND = 0, 1, 2, 3, 4
+FLAT, BALL, BULL, CONE, ROUND, TAPER = 0, 1, 2, 3, 4, 5
 
 
 @nb.njit(cache=True, nogil=True, inline="always")
@@ -21,6 +21,11 @@ def profile(form, r, radius, corner, tip, slope):
         return corner - math.sqrt(max(0.0, corner * corner - over * over))
     if form == CONE:
         return max(0.0, r - tip) / slope
+    if form == TAPER:  # corner: the ball's radius; the cone touches it where its side leans as the cone does
+        lean = math.sqrt(1.0 + slope * slope)
+        if r > corner / lean:
+            return corner - corner * slope / lean + (r - corner / lean) / slope
+        return corner - math.sqrt(max(0.0, corner * corner - r * r))
     if form == ROUND:
         over = min(max(0.0, r - tip), corner)
         return math.sqrt(max(0.0, corner * corner - (corner - over) * (corner - over)))
@@ -88,7 +93,7 @@ def least(form, along, across, length, za, m, radius, corner, tip, slope):
                 else:
                     p = s1
         best = min(best, found)
-    elif form == BULL:
+    elif form == BULL or form == TAPER:
         p, q = lo, hi
         while q - p > 1e-6:  # ternary search on a convex function
             s1, s2 = p + (q - p) / 3, q - (q - p) / 3

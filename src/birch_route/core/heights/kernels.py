@@ -15,7 +15,7 @@ import math
 import numba as nb
 import numpy as np
 
-from .forms import BALL, BULL, CONE, FLAT, ROUND, least, profile  # noqa: F401  (the forms are asked for here)
+from .forms import BALL, BULL, CONE, FLAT, ROUND, TAPER, least, profile  # noqa: F401  (the forms are asked for here)
 
 # columns of the metrics array, one row per move
 VOLUME, DEPTH, REACH, NUT, RAPID_HIT, BELOW, HEADS = 0, 1, 2, 3, 4, 5, 6

@@ -26,9 +26,10 @@ def compile_kernels(*, clearing: bool = True) -> float:
     path.to(8, 8, -2, MoveKind.ENTRY, 500)
     path.rapid(z_mm=2)
     for form in BitForm:
-        bit = Bit(id="warm", name="warm", form=form, diameter_mm=3, corner_radius_mm=0.5, included_angle_deg=90, cutting_length_mm=1,
-                  shank_diameter_mm=3, stickout_mm=1)
-        cut_path(wood, path.done(), bit, 10.0, 0.0)
+        bit = Bit(id="warm", name="warm", form=form, diameter_mm=3, corner_radius_mm=0.5, included_angle_deg=60,
+                  cutting_length_mm=2, shank_diameter_mm=3, stickout_mm=2)
+        if not bit.undercuts:
+            cut_path(wood, path.done(), bit, 10.0, 0.0)
     wood.volume_mm3()
     mask_of(box(1, 1, 5, 5), grid)
     label_pieces(wood.top, wood.bottom)

@@ -59,7 +59,7 @@ def closest_approaches(path: Toolpath, bit: Bit, nut_diameter_mm: float, hardwar
     if not hardware or not len(path):
         return best
     low = np.minimum(path.points[:-1, 2], path.points[1:, 2])
-    widest = max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2
+    widest = max(bit.reach_mm, bit.shank_diameter_mm / 2)
     for radius, height, name in ((widest, 0.0, "bit"), (nut_diameter_mm / 2, bit.stickout_mm, "collet nut"), *((r, bit.stickout_mm + up, name) for name, r, up in heads)):
         moves = np.flatnonzero(low + height < max(tops) - 1e-9)
         if not len(moves):
@@ -118,7 +118,9 @@ def no_go_heights(paths: list[tuple[Toolpath, Bit, str]], nut_diameter_mm: float
 def _swept_lowest(grid: Grid, high: float, path: Toolpath, bit: Bit, nut_diameter_mm: float, clearance_mm: float, heads: Sequence[tuple[str, float, float]], up_to_mm: float) -> np.ndarray:
     """Return the lowest z of bit, nut or heads over each cell for one path, float32 [ny, nx]."""
     lowest = Wood.block(grid, high, -500.0)
-    for radius, height in ((max(bit.cut_diameter_mm, bit.shank_diameter_mm) / 2, 0.0), (nut_diameter_mm / 2, bit.stickout_mm), *((r, bit.stickout_mm + up) for _, r, up in heads)):
+    above = [(r, bit.stickout_mm + up) for _, r, up in heads]
+    widest = max(bit.reach_mm, bit.shank_diameter_mm / 2)
+    for radius, height in ((widest, 0.0), (nut_diameter_mm / 2, bit.stickout_mm), *above):
         if len(path) and float(path.points[:, 2].min()) + height >= up_to_mm:
             continue
         wide = Bit(id="no_go", name="no go", form=BitForm.FLAT, diameter_mm=2 * (radius + clearance_mm), cutting_length_mm=500, shank_diameter_mm=1, stickout_mm=500)

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from ..blank import Blank
-from ..data import wood
+from ..materials.own import species
+from ..route import Route
 from ..vocabulary import Face
 from .resolve import Resolved, Solid
 
@@ -120,18 +120,20 @@ def _less(prisms: list[Prism], taken: list[Prism]) -> list[Prism]:
     return prisms
 
 
-def layers_of(blank: Blank) -> Layers:
-    """Return the density of every layer of a blank, kg/m3, with z of its top and underside; scaled to its weight where it was weighed."""
-    spans = [(wood(w).density_kg_m3, top, under) for w, top, under in blank.layer_spans()]
+def layers_of(route: Route) -> Layers:
+    """Return the density of every layer of a route's blank, kg/m3, with z of its top and underside; scaled to its
+    weight where it was weighed."""
+    blank = route.blank
+    spans = [(species(route, w).density_kg_m3, top, under) for w, top, under in blank.layer_spans()]
     if blank.weighed_kg is None:
         return spans
     whole = sum(d * (top - under) for d, top, under in spans) * blank.length_mm * blank.width_mm * 1e-9
     return [(d * blank.weighed_kg / whole, top, under) for d, top, under in spans]
 
 
-def mean_density(blank: Blank) -> float:
-    """Return a blank's density as a whole, kg/m3."""
-    return sum(d * (top - under) for d, top, under in layers_of(blank)) / blank.thickness_mm
+def mean_density(route: Route) -> float:
+    """Return the density of a route's blank as a whole, kg/m3."""
+    return sum(d * (top - under) for d, top, under in layers_of(route)) / route.blank.thickness_mm
 
 
 @dataclass(frozen=True)

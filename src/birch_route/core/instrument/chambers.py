@@ -110,11 +110,14 @@ def _chamber(route: Route, resolved: Resolved, region: Polygon, face: Face, cap:
     floor = following_floor(region, thick - fig["floor_mm"], thick, fig["floor_mm"], met)
     _, _, deep = floor.samples(region, CELL_MM)
     grams = 0.0
-    for density, top, bottom in layers_of(route.blank):
+    for density, top, bottom in layers_of(route):
         low, high = (-deep, np.full_like(deep, -cap)) if face is Face.FRONT else (np.full_like(deep, -thick), -thick + deep)
         grams += float(np.maximum(np.minimum(high, top) - np.maximum(low, bottom), 0.0).sum()) * CELL_MM**2 * density * G_PER_MM3
     body = resolved.outline
-    mass = sum(body.area * (min(0.0, top) - max(-thick, bottom)) * density * G_PER_MM3 for density, top, bottom in layers_of(route.blank))
+    mass = sum(
+        body.area * (min(0.0, top) - max(-thick, bottom)) * density * G_PER_MM3
+        for density, top, bottom in layers_of(route)
+    )
     moves = -grams * (region.centroid.x - body.centroid.x) / max(mass - grams, 1e-9)
     span = 2 * shapely.maximum_inscribed_circle(region, tolerance=0.5).length
     needs = cap < fig["cap_mm"]

@@ -29,7 +29,7 @@ from .resolve import Resolved, cut_region, resolve, trust_of
 from .room import clashes, standing
 from .saddles import bridge_points, fret_rows, pilot_mm, string_saddles, travel
 from .scale import check_scale, fret_distance
-from .stack import find_part, heel_end
+from .stack import find_part, heel_end, nut_line
 from .strings import axis_error, edge_gaps, spacing_at, string_lines
 
 Ring = list[tuple[float, float]]
@@ -99,11 +99,17 @@ def _value(part: PartOnHand | None, place: str, out: Layout, *, needed: bool = T
 
 
 def _weight(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
-    layers = layers_of(route.blank)
+    layers = layers_of(route)
     found = balance(resolved, thick, layers)
     by_wood = [{"wood": name, "kg": balance(resolved, thick, [layer]).kg} for (name, _, _), layer in zip(route.blank.layer_spans(), layers, strict=True)]
     faces = {face.value: sum(s.grams for s in found.shares if resolved.solid(s.feature).face is face) for face in Face}
-    return {**asdict(found), "by_wood": by_wood, "taken_g": faces, "density_kg_m3": mean_density(route.blank), "density_from": "weighed" if route.blank.weighed_kg else "wood table"}
+    return {
+        **asdict(found),
+        "by_wood": by_wood,
+        "taken_g": faces,
+        "density_kg_m3": mean_density(route),
+        "density_from": "weighed" if route.blank.weighed_kg else "wood table",
+    }
 
 
 def _blank(route: Route, resolved: Resolved, thick: float) -> dict[str, Any]:
@@ -177,7 +183,8 @@ def _saddle_two_ways(route: Route, resolved: Resolved, neck: PartOnHand, out: La
     if resolved.heel is None or resolved.saddle_x_mm is None or to_12th is None or choices.scale_mm is None:
         return
     end = resolved.heel.length_mm - resolved.heel.gap_mm
-    nut = end - to_12th - (to_nut if to_nut is not None else choices.scale_mm / 2)
+    nut = nut_line(route.parts, choices)
+    assert nut is not None  # all it follows from is there
     again = None if to_nut is None else nut + 2 * to_nut + choices.compensation_mm
     out.saddle = {
         "x_mm": resolved.saddle_x_mm,

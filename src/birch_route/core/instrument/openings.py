@@ -47,8 +47,8 @@ def openings(route: Route, resolved: Resolved) -> list[Opening]:
     """Return every opening that nobody declared, in the order of the features.
 
     Declared are: a neck pocket at its mouth, a feature that says it runs out through the side, two that say they open
-    into each other, what
-    follows from one placed part, and what lies whole within another.
+    into each other, what follows from one placed part, or is drawn as large as that part, and what lies whole within
+    another.
     """
     solids = [s for s in resolved.solids.values() if s.kind != "outline" and not s.is_contour]
     drawn = {f.id: f for f in route.features}
@@ -125,7 +125,13 @@ def _width(shape: shapely.Geometry) -> float:
     return max((Point(a).distance(Point(b)) for a in points for b in points), default=0.0)
 
 
+def _drawn_for(drawn: dict[str, object], feature: str) -> str | None:
+    return getattr(getattr(drawn.get(feature), "shape", None), "part", None)
+
+
 def _declared(drawn: dict[str, object], resolved: Resolved, one: str, other: str) -> bool:
-    if any({one, other} <= {f.id for f in p.features} for p in resolved.placed):
-        return True
+    for placed in resolved.placed:  # both for one part: what follows from its place, and what is drawn as large as it
+        follow = {f.id for f in placed.features}
+        if follow & {one, other} and all(f in follow or _drawn_for(drawn, f) == placed.part.id for f in (one, other)):
+            return True
     return other in getattr(drawn.get(one), "opens_into", ()) or one in getattr(drawn.get(other), "opens_into", ())

@@ -341,7 +341,7 @@ def plate_over(route: Route, cavity: Pocket) -> float:
 
 
 def _surrounds(outer: Pocket, inner: Pocket) -> bool:
-    drawn = ("chain", "spline", "rectangle", "path")
+    drawn = ("chain", "spline", "rectangle", "oval", "path")
     if outer.shape.kind not in drawn or inner.shape.kind not in drawn:
         return False
     return bool(region_from(outer.shape, outer.name).covers(region_from(inner.shape, inner.name)))  # type: ignore[arg-type]

@@ -8,11 +8,12 @@ import numpy as np
 import shapely
 
 from ..plane.regions import polygons
-from ..quantities import mm
+from ..quantities import MM_PER_INCH, Unit, mm
 from ..route import Route
 from .resolve import Resolved, resolve
 
 CHORD_MM = 0.01
+RULER_MM = {Unit.MM: 100.0, Unit.INCH: 4 * MM_PER_INCH}  # on every drawing, to check a print by
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from ..data import figures
 from ..plane.curves import Rectangle, flatten
 from ..quantities import mm, mm2
 from ..vocabulary import Face, Mount, PartKind
+from .cavities import houseless
 from .clash import Clash, set_place
 from .clearances import screw_length
 from .on_side import on_side
@@ -43,7 +44,7 @@ def clashes(route: Route, resolved: Resolved) -> list[Clash]:
         if placed.side is not None:
             out += on_side(resolved, placed)
         out += _overhang(resolved, placed)
-    return out + _together(route, resolved) + _screws(route, resolved)
+    return out + _houseless(resolved) + _together(route, resolved) + _screws(route, resolved)
 
 
 def _unmeasured(route: Route, placed: Placed) -> Clash:
@@ -53,6 +54,22 @@ def _unmeasured(route: Route, placed: Placed) -> Clash:
     due = f" Expected {placed.part.expected}." if placed.part.expected else ""
     kept = f" A circle of {mm(p.reserve_mm):.0f} is kept free for it." if p.reserve_mm > 0 else ""
     return Clash("part.not_measured", p.id, f"{placed.part.name} is placed and not measured: {', '.join(labels[:4])}. Nothing is drawn for it until it is.{kept}{due}", 0.0, float(len(labels)), (p.x_mm, p.y_mm))
+
+
+def _houseless(resolved: Resolved) -> list[Clash]:
+    """Parts that hang through a face with nothing cut for their bodies; one cavity cures all of a face at once."""
+    out, all_of_them = [], houseless(resolved)
+    for placed in all_of_them:
+        p = placed.placement
+        beside = [q.placement.id for q in all_of_them if q.placement.face is p.face]
+        high = max(g.span_mm[1] - g.span_mm[0] for g in placed.ghosts if g.what == "body")
+        words = (
+            f"{placed.part.name} hangs in no cavity: nothing is cut for its body, {mm(high):.1f} high, nor its hole."
+        )
+        label = "Draw the cavity it hangs in" if len(beside) == 1 else f"Draw one cavity for the {len(beside)} of them"
+        edits = [{"do": "house_parts", "placements": beside}]
+        out.append(Clash("part.no_cavity", p.id, words, 0.0, high, (p.x_mm, p.y_mm), edits, label))
+    return out
 
 
 def _in_cavity(route: Route, resolved: Resolved, placed: Placed, ghost: Ghost, cavity: Solid) -> list[Clash]:

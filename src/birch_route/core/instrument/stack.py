@@ -7,9 +7,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from ..vocabulary import Origin, PartKind
 from .parts import PartOnHand, read_place
+
+if TYPE_CHECKING:
+    from ..route import Choices
 
 
 @dataclass(frozen=True)
@@ -114,6 +118,18 @@ def heel_end(parts: list[PartOnHand]) -> float | None:
     """Return x of the heel's end in a body's frame: one heel length from the mouth; None while it is not measured."""
     neck = find_part(parts, PartKind.NECK)
     return None if neck is None else read_place(neck, "heel_length").value_mm
+
+
+def nut_line(parts: list[PartOnHand], choices: Choices) -> float | None:
+    """Return x of the nut in a body's frame: from the heel's end back to the 12th fret, then as the nut in hand was
+    read, else half the scale; None before the neck and the scale are known."""
+    neck, end = find_part(parts, PartKind.NECK), heel_end(parts)
+    to_12th, to_nut = (
+        None if neck is None else read_place(neck, p).value_mm for p in ("heel_to_12th", "nut_to_12th")
+    )
+    if end is None or to_12th is None or choices.scale_mm is None:
+        return None
+    return end - to_12th - (choices.scale_mm / 2 if to_nut is None else to_nut)
 
 
 def saddle_line(parts: list[PartOnHand], choices) -> float | None:

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..data import figures
 from ..piece import Hole, Pocket
-from ..plane.curves import PartRectangle, Rectangle, flatten
+from ..plane.curves import Oval, PartRectangle, Rectangle, flatten
 from ..vocabulary import PartKind
 from .parts import PartOnHand, read_place
 
@@ -127,7 +127,7 @@ def _drawn(feature: object) -> dict[str, float]:
         return sizes
     assert isinstance(feature, Pocket)
     sizes = {} if feature.depth_mm is None else {"deep": feature.depth_mm}
-    if isinstance(feature.shape, Rectangle):
+    if isinstance(feature.shape, Rectangle | Oval):
         a, b = feature.shape.length_mm, feature.shape.width_mm
     elif feature.shape.kind in ("chain", "spline", "path"):
         points = flatten(feature.shape, 0.05)  # type: ignore[arg-type]

@@ -8,9 +8,10 @@ from typing import Any
 from ..bits.model import Bit
 from ..cutting.limits import Question
 from ..cutting.records import Step
-from ..data import figures
+from ..data import Wood, figures
 from ..errors import InputError
 from ..machines import Machine
+from ..materials.own import carried
 from ..quantities import mm
 from ..route import SCHEMA, Route, Settings, read_route
 from ..sequence.propose import propose_route
@@ -29,13 +30,22 @@ def slots_job(q: Question, steps: Sequence[Step]) -> Route:
         raise InputError(f"The {q.bit.name} cannot go down into a slot; try it beside a piece of scrap by hand.", where="bit")
     deep, apart, long = steps[0].settings.depth_of_cut_mm, 2.5 * d + 4.0, max(fig["slot_long_mm"], 6 * d)
     features = [_pocket(f"slot_{s.number}", f"Slot {s.number}, feed {s.settings.feed_mm_min:g}", (s.number - 1) * apart, long, d + fig["slot_wider_mm"], deep) for s in steps]
-    made = _scrap(q.machine, [q.bit], q.wood.id, f"Test slots, {q.bit.name} in {q.wood.name.lower()}"[:80], features, long, (len(steps) - 1) * apart + d, deep,
+    name = f"Test slots, {q.bit.name} in {q.wood.name.lower()}"[:80]
+    made = _scrap(q.machine, [q.bit], q.wood, name, features, long, (len(steps) - 1) * apart + d, deep,
                   [{"id": "listen", "name": "Stop at the first slot that sings, smokes or tears", "minutes": 2, "note": "Keep every slot as a cut at the rack; the one before the bad one, cut once more, is your limit."}])
     by_id = {f"slot_{s.number}": s.settings for s in steps}
     return made.model_copy(update={"operations": [_with(o, by_id[o.features[0]]) for o in made.operations if o.features and o.features[0] in by_id]})
 
 
-def fit_job(machine: Machine, bits: Sequence[Bit], wood_id: str, across_mm: float, first_gap_mm: float, step_mm: float, count: int) -> Route:
+def fit_job(
+    machine: Machine,
+    bits: Sequence[Bit],
+    wood: Wood,
+    across_mm: float,
+    first_gap_mm: float,
+    step_mm: float,
+    count: int,
+) -> Route:
     """Return a ladder of pockets for something that is so wide: each a little wider than the one before, gaps on each side.
 
     Raises:
@@ -44,7 +54,8 @@ def fit_job(machine: Machine, bits: Sequence[Bit], wood_id: str, across_mm: floa
     fig = figures()["coupons"]
     long, apart = max(fig["fit_long_mm"], across_mm) + 2 * fig["fit_corner_mm"], across_mm + 2 * (first_gap_mm + count * step_mm) + fig["between_mm"]
     features = [_pocket(f"fit_{k + 1}", f"Gap {first_gap_mm + k * step_mm:.3f} a side", k * apart, long, across_mm + 2 * (first_gap_mm + k * step_mm), fig["fit_deep_mm"], fitted=True) for k in range(count)]
-    made = _scrap(machine, bits, wood_id, f"Fit coupon for {across_mm:g}"[:80], features, long, (count - 1) * apart + across_mm + 2 * (first_gap_mm + count * step_mm), fig["fit_deep_mm"],
+    wide = (count - 1) * apart + across_mm + 2 * (first_gap_mm + count * step_mm)
+    made = _scrap(machine, bits, wood, f"Fit coupon for {across_mm:g}"[:80], features, long, wide, fig["fit_deep_mm"],
                   [{"id": "try", "name": "Try it in each pocket, the narrowest first", "minutes": 5, "note": "The part itself, or a piece exactly as wide; the ends of a pocket are longer than it by their round corners. The first it goes into by hand is your gap on this machine, with this bit, in this wood. With a finish on the wall the film takes its share."}])
     if len(made.operations) < count:
         raise InputError(
@@ -63,7 +74,17 @@ def _pocket(id_: str, name: str, y: float, long: float, wide: float, deep: float
             "shape": {"kind": "rectangle", "x_mm": 0.0, "y_mm": round(y, 4), "length_mm": round(long, 3), "width_mm": round(wide, 4), "corner_radius_mm": round(min(wide / 2 - 1e-3, figures()["coupons"]["fit_corner_mm"] if fitted else wide), 4), "angle_deg": 0.0}}
 
 
-def _scrap(machine: Machine, bits: Sequence[Bit], wood_id: str, name: str, features: list[dict[str, Any]], long: float, wide: float, deep: float, steps: list[dict[str, Any]]) -> Route:
+def _scrap(
+    machine: Machine,
+    bits: Sequence[Bit],
+    wood: Wood,
+    name: str,
+    features: list[dict[str, Any]],
+    long: float,
+    wide: float,
+    deep: float,
+    steps: list[dict[str, Any]],
+) -> Route:
     """Return pockets in a row on a piece of scrap that is screwed down at its corners and stays whole."""
     border = figures()["coupons"]["border_mm"]
     x, y = -long / 2 - border, features[0]["shape"]["y_mm"] - features[0]["shape"]["width_mm"] / 2 - border
@@ -72,7 +93,13 @@ def _scrap(machine: Machine, bits: Sequence[Bit], wood_id: str, name: str, featu
     corners = [(x + SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + SCREW_IN_MM), (x + length - SCREW_IN_MM, y + width - SCREW_IN_MM), (x + SCREW_IN_MM, y + width - SCREW_IN_MM)]
     return propose_route(read_route({
         "schema": SCHEMA, "job": name, "note": "On scrap.", "piece": {"kind": "coupon", "name": name, "features": [*features, {"kind": "outline", "id": "outline", "name": "The scrap", "shape": inside, "finish_class": "hidden"}]},
-        "blank": {"wood": wood_id, "length_mm": length, "width_mm": width, "thickness_mm": round(max(18.0, deep + 6.0), 1), "x_mm": x, "y_mm": y}, "machine": machine.model_dump(mode="json"), "bits": [b.model_dump(mode="json") for b in bits],
+        "materials": [w.model_dump(mode="json") for w in carried(wood)],
+        "blank": {
+            "wood": wood.id, "length_mm": length, "width_mm": width, "thickness_mm": round(max(18.0, deep + 6.0), 1),
+            "x_mm": x, "y_mm": y,
+        },
+        "machine": machine.model_dump(mode="json"),
+        "bits": [b.model_dump(mode="json") for b in bits],
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "blank_at_mm": [min(60.0, max(0.0, (machine.travel_mm[0] - length) / 2)), min(60.0, max(0.0, (machine.travel_mm[1] - width) / 2))], "zero": {"xy": "lower_left", "z": "bed"},
                     "hardware": [{"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0} for k, (px, py) in enumerate(corners, 1)]}],
         "bench_steps": steps}))

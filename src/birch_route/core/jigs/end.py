@@ -114,6 +114,7 @@ def end_job_for(route: Route, wanted: EndWanted, budget: AngleBudget, bits: Sequ
     document = {
         "schema": SCHEMA, "job": name, "note": f"Work on the {WORDS[wanted.end]} of {route.job}, in a vice.", "end_work": record.model_dump(mode="json"),
         "piece": {"kind": "end", "name": name, "features": [*features, {"kind": "outline", "id": "outline", "name": "Rim of the end", "shape": outline, "finish_class": "hidden"}]},
+        "materials": [m.model_dump(mode="json") for m in route.materials if m.id == route.blank.wood],
         "blank": {"wood": route.blank.wood, "length_mm": high - low, "width_mm": thick, "thickness_mm": stands + skim, "x_mm": low, "y_mm": -thick / 2, "skim_mm": skim, "upright": True},
         "machine": route.machine.model_dump(mode="json"), "bits": [b.model_dump(mode="json") for b in bits or route.bits],
         "setups": [{"id": "front", "name": f"{WORDS[wanted.end].capitalize()} up", "face": "front", "blank_at_mm": [60.0, round(max(0.0, (travel[1] - thick) / 2), 1)], "zero": {"xy": "lower_left", "z": "bed"},

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from ..bench import BenchStep
 from ..blank import Layer
 from ..data import figures
 from ..quantities import mm
-from ..route import BenchStep, Blank
+from ..route import Blank
 from ..vocabulary import BenchKind
 
 

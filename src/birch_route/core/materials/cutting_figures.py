@@ -167,5 +167,14 @@ class FinishPass(Block):
     least_mm: float
 
 
+class Pair(Block):
+    left_mm: float
+    wider_mm: float
+
+
+class TrialPiece(Block):
+    least_mm: float
+
+
 class PowerPart(Block):
     care: float

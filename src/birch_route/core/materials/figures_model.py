@@ -18,6 +18,7 @@ from .cutting_figures import (
     Entry,
     FeedMarksMm,
     FinishPass,
+    Pair,
     Part,
     Plunge,
     PowerPart,
@@ -27,6 +28,7 @@ from .cutting_figures import (
     Stepover,
     StrengthNMm2,
     SurfaceSpeed,
+    TrialPiece,
 )
 from .holding_figures import (
     Bed,
@@ -42,6 +44,8 @@ from .holding_figures import (
     Jigs,
     LevelBit,
     MachineSpans,
+    Materials,
+    Measuring,
     OneSided,
     Order,
     Rest,
@@ -72,6 +76,7 @@ from .piece_figures import (
     Layout,
     Minutes,
     Outline,
+    PickupPocket,
     Screws,
     StockToLeaveMm,
     Tab,
@@ -114,6 +119,8 @@ class Figures(Part):
     stock_to_leave_mm: StockToLeaveMm
     tab: Tab
     outline: Outline
+    pair: Pair
+    trial_piece: TrialPiece
     minutes: Minutes
     blank_margin: BlankMargin
     flaws: Flaws
@@ -125,6 +132,7 @@ class Figures(Part):
     glue: Glue
     tolerance_mm: ToleranceMm
     tied: Tied
+    pickup: PickupPocket
     careful: Careful
     covers: Covers
     drilled: Drilled
@@ -154,4 +162,6 @@ class Figures(Part):
     order: Order
     vacuum: Vacuum
     bed: Bed
+    materials: Materials
+    measuring: Measuring
     machine_spans: MachineSpans

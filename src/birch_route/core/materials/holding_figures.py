@@ -273,6 +273,7 @@ Span = tuple[float, float]
 
 
 class MachineSpans(Block):
+    collet_off_mm: float
     travel_xy_mm: Span
     travel_z_mm: Span
     nut_clear_mm: Span
@@ -290,3 +291,44 @@ class MachineSpans(Block):
     junction_deviation_mm: Span
     touch_off_min: Span
     measured_again_days: int
+
+
+class Measuring(Block):
+    caliper_sd_mm: float
+    caliper_off_part: float
+    jaws_off_mm: float
+    depth_sd_mm: float
+    dial_sd_mm: float
+    clock_sd_s: float
+    balance_sd_n: float
+    tachometer_sd_part: float
+    worth_readings: float
+    out_sd: float
+    bit_mm: float
+    caliper_mm: float
+    scrap_mm: float
+    edge_mm: float
+    deep_mm: float
+    pass_mm: float
+    feed_mm_min: float
+    plunge_mm_min: float
+    speed_rpm: float
+    safe_mm: float
+    timed_s: float
+    hard_s: float
+    pull_n: float
+    pulls: int
+    arm_mm: float
+    mount_mm: float
+    widest_bit_mm: float
+    lost_told_mm: float
+
+
+class Materials(Block):
+    resists_wood: float
+    resists_sheet: float
+    resists_plastic: float
+    resists_shell: float
+    resists_metal: float
+    resists: Span
+    density_kg_m3: Span

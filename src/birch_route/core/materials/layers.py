@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from ..data import Wood, wood
+from ..data import Wood
 from ..route import Route
+from .own import species
 
 
 def wood_met(route: Route, floor_mm: float | None) -> Wood:
@@ -16,12 +17,12 @@ def wood_met(route: Route, floor_mm: float | None) -> Wood:
     """
     blank = route.blank
     if not blank.layers:
-        return wood(blank.wood)
+        return species(route, blank.wood)
     low = blank.bottom_mm if floor_mm is None else floor_mm
-    met = [wood(w) for w, top, _ in blank.layer_spans() if top > low + 1e-6]
-    return max(met or [wood(blank.layers[0].wood)], key=lambda w: w.density_kg_m3)
+    met = [species(route, w) for w, top, _ in blank.layer_spans() if top > low + 1e-6]
+    return max(met or [species(route, blank.layers[0].wood)], key=lambda w: w.cuts_as_kg_m3)
 
 
 def wood_on_top(route: Route) -> Wood:
     """Return the wood of the blank's upper face, in the frame of the setup the route is staged for."""
-    return wood(route.blank.layers[0].wood if route.blank.layers else route.blank.wood)
+    return species(route, route.blank.layers[0].wood if route.blank.layers else route.blank.wood)

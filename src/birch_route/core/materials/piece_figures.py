@@ -93,6 +93,9 @@ class Controls(Block):
     plate_screw_mm: float
     post_depth_mm: float
     block_gap_mm: float
+    wiring_mm: float
+    cavity_corner_mm: float
+    roof_mm: float
 
 
 class Screws(Block):
@@ -170,6 +173,13 @@ class TiedSwitch(Part):
     wide: tuple[float, float]
     long: tuple[float, float]
     deep: tuple[float, float]
+
+
+class PickupPocket(Block):
+    gap_mm: float
+    below_mm: float
+    depth_mm: float
+    floor_mm: float
 
 
 class Tied(Block):

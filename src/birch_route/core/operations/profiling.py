@@ -29,7 +29,7 @@ def profile(work: Work) -> Made:
             problems += channel(path, work, solid)
             continue
         allowance = op.finish_allowance_mm if op.finish_pass else 0.0
-        rough = _contours(work, solid, op.stock_to_leave_mm + allowance)
+        rough = [] if op.finishes else _contours(work, solid, op.stock_to_leave_mm + allowance)
         finish = _contours(work, solid, op.stock_to_leave_mm) if op.finish_pass else []
         if path is None:
             first = (rough or finish or [np.array([solid.region.representative_point().coords[0]])])[0][0]

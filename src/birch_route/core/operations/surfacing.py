@@ -12,7 +12,7 @@ from shapely.geometry import LineString
 from ..data import figures
 from ..heights import kernels
 from ..heights.drop import between, drop, drop_grid, profile_cells
-from ..heights.field import Grid
+from ..heights.field import Grid, envelope
 from ..heights.lines import zero_lines
 from ..heights.raster import mask_of
 from ..instrument.bevels import surface_heights
@@ -28,7 +28,7 @@ CELL_MM = 0.25
 EDGE_MM = 0.11  # half a cell, a little less: found to be enough on slopes of 45 degrees
 ALONG_MM = 0.5  # between points of a pass
 STRAIGHT_MM = 0.002  # points nearer to the line between their neighbours are left out
-FORMS = {BitForm.FLAT: kernels.FLAT, BitForm.BALL: kernels.BALL, BitForm.BULL: kernels.BULL, BitForm.V: kernels.CONE}
+FORMS = (BitForm.FLAT, BitForm.BALL, BitForm.BULL, BitForm.V, BitForm.TAPER)
 
 
 def surface_passes(work: Work) -> Made:
@@ -49,16 +49,16 @@ class _Tips:
 
     def __init__(self, work: Work, solid: Solid) -> None:
         bit, self.leave = work.bit, work.operation.floor_to_leave_mm
-        reach = bit.radius_mm + 2.0
+        reach = bit.reach_mm + 2.0
         xmin, ymin, xmax, ymax = buffer_round(solid.region, 2 * reach).bounds
         nx, ny = math.ceil((xmax - xmin) / CELL_MM), math.ceil((ymax - ymin) / CELL_MM)
         self.origin = xmin, ymin
         assert solid.surface is not None
         self.heights = surface_heights(solid.surface, xmin, ymin, CELL_MM, nx, ny)
-        self.form = FORMS[bit.form]
+        self.form = envelope(bit)[0]
         self._grid: np.ndarray | None = None
         self._slopes: np.ndarray | None = None
-        self.bit, self.slope = bit, math.tan(math.radians(bit.included_angle_deg) / 2)
+        self.bit = bit
 
     def at(self, points: np.ndarray) -> np.ndarray:
         """Return tip heights, float64 [n], at points [n, 2]."""
@@ -73,7 +73,8 @@ class _Tips:
     def _shape(self) -> tuple[int, float, float, float, float]:
         # a sharp edge falls between cells: taken as that much wider, it never digs in
         edge = EDGE_MM if self.form in (kernels.FLAT, kernels.BULL) else 0.0
-        return self.form, self.bit.radius_mm + edge, self.bit.corner_radius_mm, self.bit.tip_diameter_mm / 2, self.slope
+        form, radius, *more = envelope(self.bit)
+        return form, radius + edge, *more
 
     def grid(self) -> np.ndarray:
         """Return the tip's height at the middle of every cell, nothing left on it, float32 [ny, nx]; made once."""

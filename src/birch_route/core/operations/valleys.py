@@ -13,18 +13,15 @@ from shapely.geometry import LineString
 from ..bits.model import Bit
 from ..data import figures
 from ..heights.drop import drop_grid, profile_cells
-from ..heights.field import Grid
-from ..heights.kernels import BALL, BULL, FLAT
+from ..heights.field import Grid, envelope
 from ..heights.raster import mask_of
 from ..heights.thin import thinned, traced
 from ..instrument.bevels import surface_heights
 from ..instrument.solids import Solid
 from ..plane.regions import buffer_round
-from ..vocabulary import BitForm
 
 CELL_MM = 0.5
 ROUND_CELLS = 3.0  # lines through cells are smoothed over so many
-_FORMS = {BitForm.FLAT: FLAT, BitForm.BALL: BALL, BitForm.BULL: BULL}
 _kept: OrderedDict[str, tuple[Grid, np.ndarray]] = OrderedDict()
 KEEP = 8
 
@@ -35,13 +32,14 @@ def stands_over(solid: Solid, bit: Bit) -> tuple[Grid, np.ndarray]:
     Source: the lowest tip everywhere, then the lowest end of the bit over every place (a grey closing by the bit's profile).
     """
     assert solid.surface is not None
-    key = f"{solid.surface.key} {bit.form} {bit.radius_mm} {bit.corner_radius_mm}"
+    shape = envelope(bit)
+    key = f"{solid.surface.key} {shape}"
     if key not in _kept:
-        wide = 2 * bit.radius_mm + 2.0
+        wide = 2 * bit.reach_mm + 2.0
         xmin, ymin, xmax, ymax = buffer_round(solid.region, wide).bounds
         grid = Grid.over(xmin, ymin, xmax, ymax, CELL_MM)
         heights = surface_heights(solid.surface, xmin, ymin, CELL_MM, grid.nx, grid.ny)
-        profile = profile_cells(_FORMS.get(bit.form, BALL), bit.radius_mm, bit.corner_radius_mm, 0.0, 0.0, CELL_MM)
+        profile = profile_cells(*shape, CELL_MM)
         tips, under = np.empty(heights.shape, np.float32), np.empty(heights.shape, np.float32)
         drop_grid(np.ascontiguousarray(heights), *profile, tips)
         drop_grid(-tips, *profile, under)

@@ -62,6 +62,17 @@ class Rectangle(_Shape):
     angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
 
 
+class Oval(_Shape):
+    """An ellipse by its middle, its length and its width."""
+
+    kind: Literal["oval"] = "oval"
+    x_mm: Mm
+    y_mm: Mm
+    length_mm: Annotated[Mm, Field(gt=0)]
+    width_mm: Annotated[Mm, Field(gt=0)]
+    angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
+
+
 class HeelShape(_Shape):
     """The neck pocket, taken from the measured heel of a part on hand; open at the neck end."""
 
@@ -90,15 +101,17 @@ class Around(_Shape):
     by_mm: Annotated[Mm, Field(gt=0, le=60)]
 
 
-Drawn = Chain | Spline | Rectangle | Path
-Shape = Annotated[Chain | Spline | Rectangle | Path | HeelShape | PartRectangle | Around, Field(discriminator="kind")]
+Drawn = Chain | Spline | Rectangle | Oval | Path
+Shape = Annotated[
+    Chain | Spline | Rectangle | Oval | Path | HeelShape | PartRectangle | Around, Field(discriminator="kind")
+]
 
 
 def flatten(shape: Drawn, chord_mm: float = TOLERANCES.chord_mm) -> np.ndarray:
     """Return the curve as points, not repeating the first.
 
     Args:
-        shape: chain, spline, rectangle or path in the piece's frame, mm.
+        shape: chain, spline, rectangle, oval or path in the piece's frame, mm.
         chord_mm: greatest distance between the curve and its chords.
 
     Returns:
@@ -109,6 +122,8 @@ def flatten(shape: Drawn, chord_mm: float = TOLERANCES.chord_mm) -> np.ndarray:
     """
     if isinstance(shape, Rectangle):
         return _flatten_chain(_rectangle_chain(shape), chord_mm)
+    if isinstance(shape, Oval):
+        return _flatten_oval(shape, chord_mm)
     if isinstance(shape, Path):
         return _flatten_path(shape, chord_mm)
     if isinstance(shape, Spline):
@@ -129,6 +144,17 @@ def _rectangle_chain(rect: Rectangle) -> Chain:
         ]
     c, s = math.cos(math.radians(rect.angle_deg)), math.sin(math.radians(rect.angle_deg))
     return Chain(vertices=[(rect.x_mm + x * c - y * s, rect.y_mm + x * s + y * c, b) for x, y, b in raw])
+
+
+def _flatten_oval(oval: Oval, chord_mm: float) -> np.ndarray:
+    """Source: a chord over a step h of the parameter is within h^2 max|r''| / 8 of the curve, and |r''| is at most half
+    the longer axis."""
+    a, b = oval.length_mm / 2, oval.width_mm / 2
+    count = 4 * max(2, math.ceil(math.pi / 2 / math.sqrt(8 * chord_mm / max(a, b))))
+    t = np.arange(count) * (2 * math.pi / count)
+    x, y = a * np.cos(t), b * np.sin(t)
+    c, s = math.cos(math.radians(oval.angle_deg)), math.sin(math.radians(oval.angle_deg))
+    return np.stack([oval.x_mm + x * c - y * s, oval.y_mm + x * s + y * c], axis=1)
 
 
 def _flatten_chain(chain: Chain, chord_mm: float) -> np.ndarray:

@@ -10,10 +10,10 @@ import shapely
 from pydantic import ValidationError
 from scipy.spatial import cKDTree
 from shapely.geometry import Polygon
-from shapely.validation import explain_validity
 
 from ..errors import GeometryError
 from .curves import Path, flatten
+from .regions import crossing_of
 
 Point = tuple[float, float]
 LOOK_MM = 0.01  # how finely a loop is flattened to judge it
@@ -249,11 +249,7 @@ def _loop(run: Stroke, changes: list[Change]) -> Loop | None:
     except GeometryError:  # too few points to hold anything
         return None
     polygon = Polygon(points)
-    crossing = None
-    if not polygon.is_valid:
-        words = explain_validity(polygon)
-        numbers = words[words.find("[") + 1: words.find("]")].split() if "[" in words else ["nan", "nan"]
-        crossing = (float(numbers[0]), float(numbers[1]))
+    crossing = crossing_of(polygon)
     area = abs(float(shapely.area(polygon if crossing is None else shapely.make_valid(polygon))))  # a figure of eight has no area of its own
     if area < 0.05:
         return None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from .curves import Chain, Drawn, Path, Rectangle, Spline
+from .curves import Chain, Drawn, Oval, Path, Rectangle, Spline
 
 
 @dataclass(frozen=True)
@@ -40,6 +40,11 @@ def moved(shape: Drawn, move: Move) -> Drawn:
         x, y = move.point(shape.x_mm, shape.y_mm)
         return Rectangle(x_mm=x, y_mm=y, length_mm=shape.length_mm * move.scale, width_mm=shape.width_mm * move.scale,
                          corner_radius_mm=shape.corner_radius_mm * move.scale, angle_deg=sign * shape.angle_deg + math.degrees(move.angle_rad))
+    if isinstance(shape, Oval):
+        x, y = move.point(shape.x_mm, shape.y_mm)
+        angle = sign * shape.angle_deg + math.degrees(move.angle_rad)
+        long, wide = shape.length_mm * move.scale, shape.width_mm * move.scale
+        return Oval(x_mm=x, y_mm=y, length_mm=long, width_mm=wide, angle_deg=angle)
     segments = []
     for segment in shape.segments:
         if segment[0] == "arc":

@@ -11,7 +11,7 @@ from shapely.geometry import MultiPolygon, Polygon
 from shapely.validation import explain_validity
 
 from ..errors import GeometryError
-from ..quantities import named_mm
+from ..quantities import mm, named_mm
 from ..tolerances import TOLERANCES, Tolerances
 from .curves import Drawn, flatten
 
@@ -29,13 +29,24 @@ def region_from(shape: Drawn, name: str, tol: Tolerances = TOLERANCES) -> Polygo
     return _region(type(shape), shape.model_dump_json(), name, tol)
 
 
+def crossing_of(polygon: Polygon) -> tuple[float, float] | None:
+    """Return where the edge of a polygon crosses or touches itself, mm; None where it does not, NaN where unknown."""
+    if polygon.is_valid:
+        return None
+    words = explain_validity(polygon)
+    x, y = words[words.find("[") + 1: words.find("]")].split() if "[" in words else ("nan", "nan")
+    return float(x), float(y)
+
+
 @lru_cache(maxsize=256)
 def _region(kind: type[Drawn], shape: str, name: str, tol: Tolerances) -> Polygon:
     polygon = Polygon(flatten(kind.model_validate_json(shape), tol.chord_mm))
-    if not polygon.is_valid:
-        why = explain_validity(polygon)
-        place = why[why.find("[") + 1: -1] if "[" in why else "an unknown place"
-        raise GeometryError(f"{name} crosses itself at x y {place}. Move the points there apart.", where=name)
+    where = crossing_of(polygon)
+    if where is not None:
+        raise GeometryError(
+            f"{name} crosses itself at x {mm(where[0]):.1f}, y {mm(where[1]):.1f}. Move the points there apart.",
+            where=name,
+        )
     xmin, ymin, xmax, ymax = polygon.bounds
     small, large = min(xmax - xmin, ymax - ymin), max(xmax - xmin, ymax - ymin)
     if small < tol.smallest_mm or polygon.area < tol.smallest_mm**2:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import ValidationError
 
-from ..bits.model import Bit
+from ..bits.model import UNDERCUTS, Bit
 from ..errors import InputError
 from ..heights import kernels
 from ..heights.field import CELL_MM, Grid, Wood, cut_path
@@ -72,10 +72,13 @@ def parse_bit(spec: str) -> tuple[int, Bit]:
         values.setdefault("stickout_mm", float(values["cutting_length_mm"]) + 8)  # type: ignore[arg-type]
         if match[2] == "v":
             values.setdefault("included_angle_deg", 90.0)
-        return int(match[1]), Bit.model_validate(values)
+        bit = Bit.model_validate(values)
     except (ValidationError, ValueError) as exc:
         words = exc.errors()[0]["msg"].removeprefix("Value error, ") if isinstance(exc, ValidationError) else str(exc)
         raise InputError(f"Bit “{spec}”: {words}", where="--bit") from exc
+    if bit.undercuts:
+        raise InputError(f"Bit “{spec}” cannot be checked: {UNDERCUTS}.", where="--bit")
+    return int(match[1]), bit
 
 
 def check_program(text: str, stock: Stock, bits: dict[int, Bit], machine: Machine | None = None, *, name: str = "program",

@@ -8,14 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..holding.datums import correction
-from ..machines import Dialect, LineEnding, Machine, Split
+from ..machines import Machine, Split
 from ..motion.arcs import fit_arcs
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step
-from ..quantities import MM_PER_INCH, Unit, mm, named_mm, named_rate, rate, say
+from ..quantities import mm, named_mm, named_rate, rate
 from ..route import content_hash
 from ..traveller import begins_anew
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
+from .lines import ProgramLines
 
 BYTES_PER_KB = 1000
 
@@ -124,7 +125,7 @@ def _text(
     overrides: Sequence[tuple[Finding, str]],
 ) -> str:
     steps = [sim.steps[k] for k in group]
-    writer = _Writer(sim.route.machine.dialect, program_origin(sim))
+    writer = ProgramLines(sim.route.machine.dialect, program_origin(sim))
     _header(writer, sim, steps, numbers, content_hash(sim.whole), overrides, part)
     _body(writer, sim, steps, numbers)
     return writer.text()
@@ -159,76 +160,7 @@ def _slug(text: str) -> str:
     return "_".join(w for w in words.split("_") if w)[:40] or "route"
 
 
-class _Writer:
-    def __init__(self, dialect: Dialect, origin: tuple[float, float, float]) -> None:
-        self.dialect, self.origin = dialect, np.asarray(origin)
-        self._lines: list[str] = []
-        self._last: dict[str, str] = {}
-        self._blocks = 0
-
-    def text(self) -> str:
-        end = "\r\n" if self.dialect.line_ending is LineEnding.CRLF else "\n"
-        lines = ["%", *self._lines, "%"] if self.dialect.percent else self._lines
-        return end.join(lines) + end
-
-    def comment(self, words: str) -> None:
-        unit = Unit.INCH if self.dialect.inch else Unit.MM
-        plain = (
-            say(words, unit)
-            .replace("−", "-")
-            .encode("ascii", "replace")
-            .decode()
-            .replace("(", "[")
-            .replace(")", "]")
-            .replace(";", ",")
-            .replace("\n", " ")
-        )
-        for start in range(0, max(len(plain), 1), 100):
-            part = plain[start: start + 100]
-            self._lines.append(f"; {part}" if self.dialect.semicolon_comments else f"({part})")
-
-    def block(self, words: str) -> None:
-        self._blocks += 1
-        number = f"N{10 * self._blocks} " if self.dialect.line_numbers else ""
-        self._lines.append(number + words)
-
-    def length(self, letter: str, mm: float) -> str:
-        value = mm / MM_PER_INCH if self.dialect.inch else mm
-        text = f"{value:.{self.dialect.decimals}f}"
-        return letter + ("0." + "0" * self.dialect.decimals if float(text) == 0 else text)
-
-    def move(self, code: str, target: np.ndarray, feed: float | None, centre: tuple[float, float] | None = None) -> None:
-        """Write one move; words that have not changed are left out, except in arcs."""
-        x, y, z = target - self.origin
-        words = []
-        for letter, value in (("X", x), ("Y", y), ("Z", z)):
-            word = self.length(letter, value)
-            if centre is not None and letter != "Z" or self._last.get(letter) != word:
-                words.append(word)
-                self._last[letter] = word
-        if not words:
-            return
-        if centre is not None:
-            words += [self.length("I", centre[0]), self.length("J", centre[1])]
-        if feed is not None:
-            rate = feed / MM_PER_INCH if self.dialect.inch else feed
-            word = f"F{rate:.2f}" if self.dialect.inch else f"F{rate:.0f}"
-            if self._last.get("F") != word:
-                words.append(word)
-                self._last["F"] = word
-        self.block(f"{code} " + " ".join(words))
-
-    def forget(self) -> None:
-        """Forget the last words, so that the next move says everything."""
-        self._last.clear()
-
-    def position(self) -> np.ndarray:
-        """Return where the machine believes it is after rounding, in the piece's frame, mm."""
-        scale = MM_PER_INCH if self.dialect.inch else 1.0
-        return np.array([float(self._last[k][1:]) * scale for k in "XYZ"]) + self.origin
-
-
-def _header(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int], revision: str,
+def _header(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[str, int], revision: str,
             overrides: Sequence[tuple[Finding, str]], part: str) -> None:
     route, blank, zero = sim.route, sim.route.blank, sim.setup.zero
     for line in (
@@ -277,7 +209,7 @@ def _bits_of(steps: list[Step]) -> list[Step]:
     return list(seen.values())
 
 
-def _body(w: _Writer, sim: Simulation, steps: list[Step], numbers: dict[str, int]) -> None:
+def _body(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[str, int]) -> None:
     dialect = w.dialect
     w.block("G20" if dialect.inch else "G21")
     w.block("G17 G90 G94 G40 G49")
@@ -306,7 +238,7 @@ def stops_before(machine: Machine, step: Step, before: Step) -> list[str]:
     return (["touch off Z again"] if step.operation.touch_off_before else []) + ([f"set the {machine.speed_words(step.operation.settings.speed_rpm)}"] if by_hand else [])
 
 
-def _bit_change(w: _Writer, sim: Simulation, step: Step, number: int, *, first: bool) -> None:
+def _bit_change(w: ProgramLines, sim: Simulation, step: Step, number: int, *, first: bool) -> None:
     dialect, b = w.dialect, step.bit
     if not first:
         _rest(w)
@@ -322,7 +254,7 @@ def _bit_change(w: _Writer, sim: Simulation, step: Step, number: int, *, first: 
     _begin(w, step)
 
 
-def _stop(w: _Writer, step: Step, todo: list[str]) -> None:
+def _stop(w: ProgramLines, step: Step, todo: list[str]) -> None:
     """Stop with the bit that is in, say what for, and begin again."""
     _rest(w)
     for words in todo:
@@ -331,13 +263,13 @@ def _stop(w: _Writer, step: Step, todo: list[str]) -> None:
     _begin(w, step)
 
 
-def _rest(w: _Writer) -> None:
+def _rest(w: ProgramLines) -> None:
     w.block("M5")
     if w.dialect.extraction:
         w.block("M9")
 
 
-def _begin(w: _Writer, step: Step) -> None:
+def _begin(w: ProgramLines, step: Step) -> None:
     """Start the spindle and come to where a step begins, Z first."""
     dialect = w.dialect
     w.block(f"S{step.operation.settings.speed_rpm:.0f} M3" if dialect.speed_word else "M3")
@@ -345,15 +277,10 @@ def _begin(w: _Writer, step: Step) -> None:
         w.block(f"G4 P{dialect.warm_up_s:g}")
     if dialect.extraction:
         w.block("M8")
-    w.forget()
-    start = step.path.points[0]
-    w.block("G0 " + w.length("Z", start[2] - w.origin[2]))
-    w.block("G0 " + w.length("X", start[0] - w.origin[0]) + " " + w.length("Y", start[1] - w.origin[1]))
-    for k, letter in enumerate("XYZ"):
-        w._last[letter] = w.length(letter, start[k] - w.origin[k])
+    w.come_to(step.path.points[0])
 
 
-def _moves(w: _Writer, step: Step) -> None:
+def _moves(w: ProgramLines, step: Step) -> None:
     path, dialect = step.path, w.dialect
     cutting = path.kinds >= MOVE_CODES[MoveKind.ENTRY]
     arcs = fit_arcs(path.points, cutting, np.round(path.feeds).astype(int)) if dialect.arcs else []

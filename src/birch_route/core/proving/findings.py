@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Sequence
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, computed_field
 
+from ..bench import Meant
 from ..quantities import say
 from ..vocabulary import Severity
 
@@ -48,6 +51,19 @@ class Finding(BaseModel):
     facts: list[Fact] = []
     cures: list[Cure] = []
     may_override: bool = True
+    meant: str = ""  # why it is meant so: it accuses no more
+    was_meant: str = ""  # why it was, before it said something else
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def said(self) -> str:
+        """Digest of the sentence with its figures: by it, what was meant so is known again."""
+        return hashlib.sha256(self.sentence.encode()).hexdigest()[:16]
+
+    @property
+    def of(self) -> tuple[str | None, ...]:
+        """What it is about."""
+        return self.code, self.operation, self.feature, self.hardware
 
     @property
     def reason(self) -> str:
@@ -61,6 +77,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "bed.index_hole": (Severity.CARE, "A cut enters the waste board at or near one of the machine's permanent index holes."),
     "bed.probe_taken": (Severity.STOP, "Wood or hardware stands where bits are touched off, or that is beyond the travel."),
     "bench.open": (Severity.STOP, "A bench step that the machine work waits for is not done."),
+    "bit.no_collet": (Severity.STOP, "No collet of the machine takes the shank of a bit."),
     "bit.too_short": (Severity.STOP, "A cut goes deeper than the bit's cutting length, and the shank meets wood."),
     "bit.cannot_go_sideways": (Severity.STOP, "A drill is asked to cut sideways; only its point cuts."),
     "bit.head_hits_wood": (Severity.STOP, "The spindle nose or the dust shoe meets wood."),
@@ -135,9 +152,14 @@ CODES: dict[str, tuple[Severity, str]] = {
     "outline.no_land": (Severity.CARE, "The groove of an outline leaves too little wall for the bearing of the trimming bit."),
     "outline.trim_bit": (Severity.NOTE, "The bit that trims an outline by hand is short for what the groove leaves, or its length is not known."),
     "outline.skin_thin": (Severity.CARE, "The skin that holds a piece is thinner than the blank is sure to be."),
+    "machine.faces": (Severity.CARE, "The machine as measured sets one face beside the other by more than is seen."),
+    "machine.precision": (Severity.CARE, "The machine as measured is off by more than a fit may be."),
+    "material.hard": (Severity.CARE, "A metal or shell that nothing was cut in here; its settings are borrowed."),
+    "material.unproven": (Severity.NOTE, "A material of the shop's own that nothing was cut in here."),
     "machine.slots": (Severity.STOP, "The job uses more bits than the changer has slots."),
     "part.bush_short": (Severity.CARE, "What carries a pot or jack is too thick for its bush."),
     "part.collides": (Severity.CARE, "Two parts are in each other's way."),
+    "part.no_cavity": (Severity.CARE, "A part that hangs through a face has no cavity."),
     "part.no_room": (Severity.CARE, "A part does not stand clear in its cavity."),
     "part.no_wood": (Severity.CARE, "A strap pin's screw does not find sound wood."),
     "part.not_measured": (Severity.CARE, "A part is placed and not measured; nothing is drawn for it."),
@@ -223,5 +245,21 @@ _ORDER = {Severity.STOP: 0, Severity.CARE: 1, Severity.NOTE: 2}
 
 
 def by_severity(findings: list[Finding]) -> list[Finding]:
-    """Return findings with the gravest first, otherwise in the order they came."""
-    return sorted(findings, key=lambda f: _ORDER[f.severity])
+    """Return findings with the gravest first, otherwise in the order they came; what is meant so comes last."""
+    return sorted(findings, key=lambda f: (bool(f.meant), _ORDER[f.severity]))
+
+
+def as_meant(findings: Sequence[Finding], meant: Sequence[Meant]) -> list[Finding]:
+    """Return findings with what a person has said of them. A stop is never quieted; a care or note is as long as it
+    says what it said then, word for word and figure for figure."""
+    said = {(m.of, m.said): m.reason for m in meant}
+    about = {m.of: m.reason for m in meant}
+    out = []
+    for f in findings:
+        if f.severity is Severity.STOP or f.of not in about:
+            out.append(f)
+        elif (f.of, f.said) in said:
+            out.append(f.model_copy(update={"meant": said[f.of, f.said]}))
+        else:
+            out.append(f.model_copy(update={"was_meant": about[f.of]}))
+    return out

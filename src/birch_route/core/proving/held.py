@@ -136,10 +136,10 @@ def _kg(sim: Simulation) -> np.ndarray:
     """Return the weight over every cell, kg."""
     top, bottom = sim.in_piece
     out = np.zeros(top.shape)
-    for density, high, low in layers_of(sim.whole.blank):
+    for density, high, low in layers_of(sim.whole):
         out += density * np.clip(np.minimum(top, high) - np.maximum(bottom, low), 0, None)
     if sim.hollow is not None:
-        density, _, _ = layers_of(sim.whole.blank)[-1]
+        density, _, _ = layers_of(sim.whole)[-1]
         axis = None if sim.frame.about is None else (0 if sim.frame.about.value == "length" else 1)
         taken = sim.hollow.taken(sim.result, sim.bottom)
         out -= density * (taken if axis is None else np.flip(taken, axis))

@@ -50,7 +50,8 @@ def moments(sim: Simulation, index: int, count: int) -> Iterator[Moment]:
     for at, end in zip(ends, places.tolist(), strict=True):
         piece = Toolpath(path.points[begun: end + 1], path.kinds[begun:end], path.feeds[begun:end])
         cut_path(wood, piece, step.bit, sim.route.machine.nut_diameter_mm, step.ceiling_mm)
-        low, r = piece.points[:, 2].min() if len(piece) else step.ceiling_mm, max(step.bit.radius_mm, step.bit.shank_diameter_mm / 2) + sim.grid.cell_mm
+        low = piece.points[:, 2].min() if len(piece) else step.ceiling_mm
+        r = max(step.bit.reach_mm, step.bit.shank_diameter_mm / 2) + sim.grid.cell_mm
         box = None
         if low < step.ceiling_mm:
             (x0, y0), (x1, y1) = piece.points[:, :2].min(0), piece.points[:, :2].max(0)

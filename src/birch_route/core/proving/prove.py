@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..heights.field import CELL_MM
 from ..route import Hardware, Route
+from ..stages import Frame, stage_route
 from . import (  # noqa: F401  (they register)
     rules_bed,
     rules_blank,
@@ -23,6 +24,7 @@ from . import (  # noqa: F401  (they register)
     rules_jig,
     rules_level,
     rules_machine,
+    rules_materials,
     rules_measuring,
     rules_motion,
     rules_nest,
@@ -31,13 +33,14 @@ from . import (  # noqa: F401  (they register)
     rules_outline,
     rules_parts,
     rules_passes,
+    rules_precision,
     rules_ribs,
     rules_settings,
     rules_tear_out,
     rules_turning,
     rules_wood,
 )
-from .findings import Finding, by_severity
+from .findings import Finding, as_meant, by_severity
 from .registry import ON_FORCE, ON_MOTION, ON_WOOD, ONCE, RULES
 from .simulate import Cache, Progress, Simulation, Step, simulate_all
 
@@ -83,9 +86,11 @@ def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, pr
 def judged(simulations: list[Simulation], cache: Cache) -> Proof:
     """Return the proof of simulated setups: every rule asked about each."""
     findings: list[Finding] = []
+    drawn = _as_drawn(simulations[0])
     for sim in simulations:
         for one in RULES:
-            if one in ONCE and sim.index > 0:
+            if one in ONCE:
+                findings += list(one(drawn)) if sim.index == 0 else []
                 continue
             key = sim.wood_key if one in ON_WOOD else sim.motion_key if one in ON_MOTION else sim.force_key if one in ON_FORCE else None
             if key is not None:
@@ -93,7 +98,16 @@ def judged(simulations: list[Simulation], cache: Cache) -> Proof:
             else:
                 found = list(one(sim))
             findings += [_in_piece(f, sim) for f in found]
-    return Proof(simulations, by_severity(findings))
+    return Proof(simulations, by_severity(as_meant(findings, simulations[0].whole.meant)))
+
+
+def _as_drawn(sim: Simulation) -> Simulation:
+    """Return a setup's simulation with the piece as it is drawn, not as it lies there: for rules over the whole route,
+    which look at shapes and sizes and not at wood."""
+    if sim.frame.about is None:
+        return sim
+    frame = Frame(None, sim.frame.thickness_mm)
+    return replace(sim, frame=frame, resolved=sim.whole_resolved, route=stage_route(sim.whole, sim.setup, frame))
 
 
 def _in_piece(found: Finding, sim: Simulation) -> Finding:

@@ -136,7 +136,7 @@ def place_taken(sim: Simulation) -> Iterator[Finding]:
     dx, dy = _from_bed(sim)
     wood = box(blank.x_mm, blank.y_mm, blank.x_mm + blank.length_mm, blank.y_mm + blank.width_mm)
     things = [("the blank", wood), *((h.words, footprint(h)) for h in sim.setup.hardware if not h.lies_under)]
-    wide = max([machine.nut_diameter_mm / 2, *(s.bit.radius_mm for s in sim.steps)])
+    wide = max([machine.nut_diameter_mm / 2, *(s.bit.reach_mm for s in sim.steps)])
     for name, place, room in (("touched off", machine.probe_mm, wide + sim.tol.near_hardware_mm), ("changed", machine.bit_change_mm, figures()["bed"]["hand_mm"])):
         if place is None:
             continue

@@ -157,7 +157,8 @@ def _too_round(sim: Simulation, feature: Pocket, radius: float, drawn: float, mo
         )
     step = [s for s in sim.steps if feature.id in s.operation.features][-1]
     x, y, _ = (corners_left(solid.region, radius) or [(solid.region.bounds[2], solid.region.bounds[3], 0.0)])[0]
-    cures = _drawn_sharper(feature, most) if drawn > most else _finer_bit(sim, step, solid, most)
+    sharper = _drawn_sharper(feature, most) if feature in sim.whole.piece.features else []
+    cures = sharper if drawn > most else _finer_bit(sim, step, solid, most)
     return finding(
         "feature.corner_too_round",
         f"{solid.name} keeps corners of radius {mm(got):.2f}; the part accepts {mm(most):.2f}. It stands off there.",
@@ -202,6 +203,8 @@ def part_corner(sim: Simulation, feature: Pocket) -> tuple[float | None, float]:
         gap = sim.route.choices.fit_gap_mm
     elif shape.kind == "part_rectangle":
         gap = shape.gap_mm
+    elif shape.kind == "rectangle" and any(feature in p.features for p in sim.resolved.placed):
+        gap = figures()["controls"]["rebate_gap_mm"] + sim.route.choices.film_mm  # a plate's own rebate
     if feature.part_corner_mm is not None:
         return feature.part_corner_mm, gap
     place = {

@@ -1,9 +1,11 @@
-"""Rules over what the machine can hold and change by itself."""
+"""Rules over what the machine can hold and change by itself: slots of its changer, collets, forms of bits."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..data import figures
+from ..quantities import named_mm
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
 from .simulate import Simulation
@@ -37,3 +39,30 @@ def slots(sim: Simulation) -> Iterator[Finding]:
             ),
         ],
     )
+
+
+@rule_once
+def collets(sim: Simulation) -> Iterator[Finding]:
+    """No collet of the machine takes the shank of a bit that is used."""
+    machine, off = sim.whole.machine, figures()["machine_spans"]["collet_off_mm"]
+    if not machine.collets_mm:
+        return
+    for bit_id in dict.fromkeys(o.bit for o in sim.whole.operations):
+        bit = sim.whole.bit(bit_id)
+        shank = bit.shank_diameter_mm
+        if min(abs(shank - c) for c in machine.collets_mm) <= off:
+            continue
+        have = ", ".join(f"{named_mm(c):g}" for c in sorted(machine.collets_mm))
+        yield finding(
+            "bit.no_collet",
+            f"No collet of {machine.name} takes {bit.name}, shank {named_mm(shank):.2f}: it has {have}. Never "
+            f"force one.",
+            operation=next(o.id for o in sim.whole.operations if o.bit == bit_id),
+            facts=[Fact(name="shank", value=shank, source="bit"), Fact(name="collets", value=len(machine.collets_mm))],
+            cures=[
+                Cure(
+                    sentence=f"It has one of {named_mm(shank):.2f}",
+                    edits=[set_edit("machine.collets_mm", [*machine.collets_mm, shank])],
+                )
+            ],
+        )

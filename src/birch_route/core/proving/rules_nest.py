@@ -45,7 +45,8 @@ def nest_cut(sim: Simulation) -> Iterator[Finding]:
     for n, step in enumerate(sim.steps):
         points = step.path.points
         low = np.minimum(points[:-1, 2], points[1:, 2])
-        for radius, up, who in ((step.bit.radius_mm, 0.0, "bit"), (sim.route.machine.nut_diameter_mm / 2, step.bit.stickout_mm, "collet nut")):
+        nut = (sim.route.machine.nut_diameter_mm / 2, step.bit.stickout_mm, "collet nut")
+        for radius, up, who in ((step.bit.reach_mm, 0.0, "bit"), nut):
             moves = np.flatnonzero((low + up < top - 1e-6) & (step.path.kinds != RAPID_CODE))
             if not len(moves):
                 continue

@@ -12,6 +12,7 @@ from shapely.geometry import Point
 from ..data import figures
 from ..instrument.openings import Opening, openings
 from ..quantities import mm
+from ..vocabulary import Mount
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule_once, set_edit
 from .simulate import Simulation
@@ -87,7 +88,7 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
     way."""
     drawn, outline, walls = _drawn(sim, one.feature), sim.resolved.outline, figures()["walls_mm"]
     if drawn is None:
-        return []
+        return _part_inward(sim, one)
     if drawn.kind == "hole":
         room = outline.buffer(-(drawn.diameter_mm / 2 + walls["hole_to_rim"] + 0.05))
         if room.is_empty:
@@ -112,7 +113,46 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
         or solid.is_open
     ):
         return []
-    room, region = outline.buffer(-(walls["to_outside"] + 0.05)), solid.region
+    by = _way_in(solid.region, outline.buffer(-(walls["to_outside"] + 0.05)))
+    if by is None:
+        return []
+    return [
+        Cure(sentence=f"Move it {mm(math.hypot(*by)):.1f} inward",
+            edits=[
+                set_edit(f"piece.features.{drawn.id}.shape.x_mm", round(shape.x_mm + by[0], 2)),
+                set_edit(f"piece.features.{drawn.id}.shape.y_mm", round(shape.y_mm + by[1], 2)),
+            ],
+        )
+    ]
+
+
+def _part_inward(sim: Simulation, one: Opening) -> list[Cure]:
+    """Offer to move a part on a face so far inward that all that follows from it stands within its walls."""
+    placed = next((p for p in sim.resolved.placed if one.feature in {f.id for f in p.features}), None)
+    if placed is None or placed.placement.mount is not Mount.FACE:
+        return []
+    here = [sim.resolved.solids[f.id].region for f in placed.features if f.id in sim.resolved.solids]
+    room = sim.resolved.outline.buffer(-(figures()["walls_mm"]["to_outside"] + 0.05))
+    by = _way_in(shapely.union_all(here).convex_hull, room)
+    if by is None:
+        return []
+    p = placed.placement
+    return [
+        Cure(
+            sentence=f"Move {placed.part.name} {mm(math.hypot(*by)):.1f} inward",
+            edits=[
+                set_edit(f"piece.placements.{p.id}.x_mm", round(p.x_mm + by[0], 2)),
+                set_edit(f"piece.placements.{p.id}.y_mm", round(p.y_mm + by[1], 2)),
+            ],
+        )
+    ]
+
+
+def _way_in(whole: shapely.Geometry, room: shapely.Geometry) -> tuple[float, float] | None:
+    """Return a short way to move a region so that it lies in a room, mm; None where none is found."""
+    region = whole
+    if room.is_empty:
+        return None
     for _ in range(12):  # towards what covers most, until all of it is covered
         over = region.difference(room)
         if over.area < 1e-6:
@@ -125,16 +165,8 @@ def _inward(sim: Simulation, one: Opening) -> list[Cure]:
         length = math.hypot(b.x - a.x, b.y - a.y) or 1.0
         region = shapely.affinity.translate(region, (b.x - a.x) / length * step, (b.y - a.y) / length * step)
     if region.difference(room).area > 1e-6:
-        return []
-    dx, dy = (region.centroid.x - solid.region.centroid.x, region.centroid.y - solid.region.centroid.y)
-    return [
-        Cure(sentence=f"Move it {mm(math.hypot(dx, dy)):.1f} inward",
-            edits=[
-                set_edit(f"piece.features.{drawn.id}.shape.x_mm", round(shape.x_mm + dx, 2)),
-                set_edit(f"piece.features.{drawn.id}.shape.y_mm", round(shape.y_mm + dy, 2)),
-            ],
-        )
-    ]
+        return None
+    return region.centroid.x - whole.centroid.x, region.centroid.y - whole.centroid.y
 
 
 def _reach(over: shapely.Geometry, room: shapely.Geometry) -> float:

@@ -88,9 +88,11 @@ def allowances(sim: Simulation) -> Iterator[Finding]:
         later = any(
             s is not step and set(s.operation.features) & set(op.features) and s.operation.wall_only for s in sim.steps
         )
-        if not walls or not op.finish_pass or later:
+        handed_on = any(s.operation.finishes == op.id for s in sim.steps)
+        if not walls or later or op.finishes or not (op.finish_pass or handed_on):
             continue
-        bend, left = step.load.bend_mm, op.finish_allowance_mm
+        field = "stock_to_leave_mm" if handed_on else "finish_allowance_mm"
+        bend, left = step.load.bend_mm, op.stock_to_leave_mm if handed_on else op.finish_allowance_mm
         if left >= bend - 1e-9:
             continue
         solid = walls[0]
@@ -107,7 +109,7 @@ def allowances(sim: Simulation) -> Iterator[Finding]:
             facts=[Fact(name="left", value=left, source="route"), Fact(name="bend", value=round(bend, 3))],
             cures=[
                 Cure(sentence=f"Leave {mm(better):g} for the last pass",
-                    edits=[set_edit(f"operations.{op.id}.finish_allowance_mm", better)],
+                    edits=[set_edit(f"operations.{op.id}.{field}", better)],
                 )
             ],
         )

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..cutting.mechanics import chip_load_window, load
-from ..data import figures, wood
+from ..data import figures
+from ..materials.own import known_name
 from ..quantities import mm, rate
 from ..route import Operation
 from ..sequence.renew import stale
@@ -284,7 +285,12 @@ def stale_settings(sim: Simulation) -> Iterator[Finding]:
         return
     old, new = max(found, key=lambda pair: max(_changes(*pair).values(), default=0.0))
     was, now = old.made_for, new.made_for
-    what = f"{wood(was[0]).name.lower()}, this is {wood(now[0]).name.lower()}" if was[0] != now[0] else f"{was[1]}, this is {now[1]}"
+    if was is None or now is None:
+        return
+    if was[0] != now[0]:
+        what = f"{known_name(sim.whole, was[0]).lower()}, this is {known_name(sim.whole, now[0]).lower()}"
+    else:
+        what = f"{was[1]}, this is {now[1]}"
     changed = _changes(old, new)
     told = ", ".join(_would_be(k, getattr(old.settings, k), getattr(new.settings, k)) for k in changed)
     yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} "

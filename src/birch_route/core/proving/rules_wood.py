@@ -11,6 +11,7 @@ from shapely.geometry import box
 from ..data import figures
 from ..instrument.clearances import beside
 from ..instrument.resolve import Solid, cut_region
+from ..instrument.walls import least_apart, least_to_outside
 from ..plane.regions import opened, polygons
 from ..quantities import mm, mm2
 from ..vocabulary import OperationKind, PartKind, Side
@@ -193,16 +194,14 @@ def walls(sim: Simulation) -> Iterator[Finding]:
     """The wall between two features that do not meet, or to the outside, is thin."""
     if sim.index > 0:
         return
-    fig, thick = figures()["walls_mm"], sim.resolved.thickness_mm
+    thick = sim.resolved.thickness_mm
     whole = sim.whole_resolved if sim.frame.about is None else sim.resolved  # with what lies under glued layers
     solids = [s for s in whole.solids.values() if s.kind != "outline" and not s.is_contour]  # a contour leaves no wall
     rim = sim.resolved.outline.exterior
     inserts = {f"{p.placement.id}_hole" for p in sim.resolved.placed if p.part.kind is PartKind.INSERT}
     for index, one in enumerate(solids):
         if not one.is_open and one.kind != "channel" and sim.resolved.outline.covers(one.region):
-            least = fig["to_outside"] if one.kind == "pocket" and one.deep_mm(thick) > 6 else fig["hole_to_rim"]
-            if one.id in inserts:
-                least = insert_wall(one.diameter_mm)
+            least = least_to_outside(one, thick, inserts)
             gap = one.region.distance(rim)
             if gap < least - 0.02:
                 a, b = shapely.shortest_line(one.region, rim).coords
@@ -211,12 +210,8 @@ def walls(sim: Simulation) -> Iterator[Finding]:
             if one.region.intersects(other.region) or not beside(one, other, thick) or _of_one_part(sim, one.id, other.id):
                 continue
             gap = one.region.distance(other.region)
-            least = fig["hole_to_rim"] if "hole" in (one.kind, other.kind) else fig["between"]
-            shallow = min(one.deep_mm(thick), other.deep_mm(thick)) < 6
-            for solid in (one, other):
-                if solid.id in inserts:
-                    least, shallow = max(least, insert_wall(solid.diameter_mm)), False
-            if gap < least - 0.02 and not shallow:
+            least = least_apart(one, other, thick, inserts)
+            if least is not None and gap < least - 0.02:
                 a, b = shapely.shortest_line(one.region, other.region).coords
                 yield _thin(one.name, other.name, gap, least, a, b, one)
 
@@ -224,12 +219,6 @@ def walls(sim: Simulation) -> Iterator[Finding]:
 def _of_one_part(sim: Simulation, one: str, other: str) -> bool:
     """Say whether two features follow from one placed part, whose maker set them apart."""
     return any({one, other} <= {f.id for f in p.features} for p in sim.resolved.placed)
-
-
-def insert_wall(diameter_mm: float) -> float:
-    """Return the wood an insert needs around it, mm (figures.screws)."""
-    fig = figures()["screws"]
-    return max(fig["insert_least_mm"], fig["insert_diameters"] * diameter_mm)
 
 
 def _thin(one: str, other: str, gap: float, least: float, a: tuple, b: tuple, solid: Solid) -> Finding:

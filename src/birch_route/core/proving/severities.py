@@ -13,8 +13,8 @@ _WHY: dict[str, str] = {
     "the piece comes loose under the bit": "holding.leaks holding.nothing holding.skin holding.weak piece.freed",
     "wood is gone that the piece needs": "feature.gouged feature.break_through feature.too_deep piece.side_opened "
         "feature.outside feature.runs_into cap.broken waste_board.hit",
-    "it cannot be made with what is there": "blank.too_small feature.bit_too_wide edge.bit_form machine.slots "
-        "nest.early",
+    "it cannot be made with what is there": "bit.no_collet blank.too_small feature.bit_too_wide edge.bit_form "
+        "machine.slots nest.early",
     "a hole in the wrong place or of the wrong size ruins a body; it is known before it is "
     "cut": "part.differs part.unmeasured bridge.off_piece height.saddle_out",
     "metal meets metal, or a tip comes out where it is seen": "screw.into_bed screw.comes_through",
@@ -27,6 +27,7 @@ _WHY: dict[str, str] = {
     "the jig is made in vain, and the piece it is for comes loose": "jig.holding_weak",
     "it may go well, and breaks or marks the piece where it does "
     "not": "entry.straight_down hardware.near blank.margin_small blank.broken_out bed.index_hole bed.change_taken "
+           "material.hard "
            "nest.cut holding.span holding.vacuum_falls outline.skin_thin clearing.slot",
     "it holds less wood than is wise; a builder may know better": "feature.floor_thin feature.wall_thin "
         "feature.wall_gives cap.thin blank.defect_structural blank.glue_line_in_hole blank.grain_differs "
@@ -36,9 +37,9 @@ _WHY: dict[str, str] = {
         "tear_out.likely tear_out.rim tear_out.hole edge.meets_feature edge.no_land outline.no_land",
     "a part does not go in, or not well; nothing is cut wrongly for it "
     "yet": "part.bush_short part.collides part.no_room part.screw_length part.side_wall part.too_tall "
-           "hole.no_clearance hole.in_air cover.leaves_open guard.under_board feature.corner_sharp "
+           "hole.no_clearance machine.precision hole.in_air cover.leaves_open guard.under_board feature.corner_sharp "
            "feature.corner_too_round bridge.travel",
-    "nothing wrong is cut; something is missing": "feature.not_machined edge.not_made operation.waits "
+    "nothing wrong is cut; something is missing": "feature.not_machined edge.not_made operation.waits part.no_cavity "
         "part.not_measured part.waits",
     "it plays badly, or is out of the usual; a builder may want it so": "height.action height.angle height.saddle_end",
     "it says that something was measured or told wrongly, and not "
@@ -50,11 +51,13 @@ _WHY: dict[str, str] = {
     "the order can be mended by a move, and is sometimes meant": "order.after_outline order.drill_on_slope "
         "order.skim_late turn.datum_late",
     "the two faces may be off by more than a seam shows": "turn.no_datum turn.out_of_square turn.pins_many "
+        "machine.faces "
         "turn.pins_not_made",
     "it went wrong in this shop before": "shop.bit_measured shop.failed_before",
     "work for the bench, announced": "feature.corner_left feature.tilt_left feature.other_face guard.cut_out "
         "outline.trim_bit surface.valley_left turn.wood_moves",
-    "something to know": "bed.beside_pins blank.defect_shows jig.holding_unknown part.overhang reading.single "
+    "something to know": "bed.beside_pins blank.defect_shows jig.holding_unknown "
+                         "material.unproven part.overhang reading.single "
                          "reading.told settings.stale shop.bit_worn shop.brushes_due shop.changed_at_machine "
                          "shop.failed_once",
 }

@@ -14,13 +14,14 @@ import numpy as np
 from ..bits.model import Bit
 from ..cutting.mechanics import Load, load
 from ..data import Wood as Species
-from ..data import figures, wood
+from ..data import figures
 from ..gluing import Hollow, glue, glued_layers, lies_at
 from ..heights import kernels
 from ..heights.field import CELL_MM, Grid, Wood, cut_path
 from ..heights.raster import mask_of
 from ..instrument.resolve import Resolved, resolve
 from ..materials.layers import wood_met
+from ..materials.own import species as species_of
 from ..motion.timing import move_times
 from ..motion.toolpath import PathBuilder, Toolpath, join
 from ..operations.base import Made, Problem, clearance_height
@@ -251,8 +252,14 @@ def simulate(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM,
         whole = resolve(route)
         stage = Stage(whole, first_wood(route, cell_mm), "", Frame(None, whole.thickness_mm), route, whole, 0)
     resolved, stock, grid = stage.resolved, stage.stock, stage.stock.grid
-    species = wood(blank.wood)
-    blank_id = wood_id = content_hash({"blank": blank.model_dump(mode="json"), "cell": cell_mm, "machine": route.machine.model_dump(mode="json"), "from": stage.came_from})
+    species = species_of(route, blank.wood)
+    blank_id = wood_id = content_hash({
+        "blank": blank.model_dump(mode="json"),
+        "materials": [m.model_dump(mode="json") for m in route.materials],
+        "cell": cell_mm,
+        "machine": route.machine.model_dump(mode="json"),
+        "from": stage.came_from,
+    })
     steps: list[Step] = []
     clear = clearance_height(route, setup)
     at, bit_before, ceiling = (*park_place(route, setup), clear), None, max(blank.top_mm, float(stock.top.max()))
@@ -300,7 +307,7 @@ _FEEDS = ("feed_mm_min", "plunge_mm_min", "speed_rpm")
 
 def _without_motion(route: Route) -> dict:
     """Return the route without what only says how the bit moves, not what is cut."""
-    data = route.model_dump(mode="json", exclude={"note", "bench_steps", "job"})
+    data = route.model_dump(mode="json", exclude={"note", "bench_steps", "meant", "job"})
     for op in data["operations"]:
         for name in ("settings", "entry", "ramp_deg", "direction", "peck_mm", "clearing", "engaged_deg", "both_ways", "reasons", "told", "made_for", "touch_off_before"):
             op.pop(name)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from ..bench import BenchStep
 from ..data import figures
 from ..errors import InputError
 from ..gluing import base_setup, glued_layers, is_before
 from ..materials.bench_work import glue_steps, with_blank_steps
 from ..piece import Pocket
-from ..route import BenchStep, Operation, Route
+from ..route import Operation, Route
 from ..vocabulary import BenchKind, Face, LayerKind, OperationKind
 from .propose import with_touch_offs
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from ..bench import BenchStep
 from ..data import figures
 from ..errors import InputError
 from ..quantities import mm
-from ..route import BenchStep, Operation, Route
+from ..route import Operation, Route
 from ..vocabulary import BenchKind, OperationKind
 from .propose import with_touch_offs
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from shapely.geometry import Polygon
 
+from ..bench import BenchStep
 from ..data import figures
 from ..errors import InputError
 from ..instrument.resolve import Resolved, resolve
@@ -15,7 +16,7 @@ from ..motion.timing import move_times
 from ..operations.make import make_toolpath
 from ..plane.regions import polygons
 from ..quantities import mm
-from ..route import BenchStep, Operation, Route
+from ..route import Operation, Route
 from ..stages import frame_of
 from ..vocabulary import BenchKind, OperationKind, School, Side
 from .propose import staged_for, with_proposed_tabs

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 
+from ..bench import BenchStep
 from ..data import figures
 from ..gluing import base_setup, is_before
 from ..instrument.placing import thickness_of
 from ..quantities import mm
-from ..route import BenchStep, Route, Setup
+from ..route import Route, Setup
 from ..stages import bed_points
 from ..vocabulary import BenchKind, HardwareKind
 

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
-from ..data import figures, wood
+from ..data import Wood, figures, wood
 from ..errors import InputError
-from ..plane.curves import Chain, Drawn, Path, Rectangle, Spline, flatten
+from ..instrument.pickups import pickup_pocket
+from ..plane.curves import Drawn, flatten
 from ..plane.moved import Move, moved
 from ..plane.regions import region_from
 from ..route import SCHEMA, Route, read_route
@@ -48,6 +50,7 @@ class Start:
     left_handed: bool = False
     with_parts: bool = False  # a body that takes a neck, a bridge and a pickup, all still to be measured
     skim_mm: float = 0.0
+    materials: Sequence[Wood] = ()  # where the shop differs from the table
 
 
 def to_centre_line(outline: Drawn, inner: list[Drawn], *, length_mm: float | None = None, turn_deg: float = 0.0, mirror: bool = False,
@@ -92,7 +95,8 @@ def start_route(start: Start) -> Route:
         InputError, GeometryError: the outline cannot be cut, a curve lies outside it, or the wood is unknown.
         InfeasibleError: no bit can cut it.
     """
-    wood(start.wood)
+    if start.wood not in {w.id for w in start.materials}:
+        wood(start.wood)
     flip = Move(mirror=start.left_handed)
     outline = moved(start.outline, flip)
     region = region_from(outline, "The outline")
@@ -117,6 +121,7 @@ def start_route(start: Start) -> Route:
     document = {
         "schema": SCHEMA, "job": start.job, "piece": {"kind": start.kind.value, "name": start.job, "features": features, "references": references},
         "parts": _body_parts() if start.with_parts else [], "choices": {},
+        "materials": [m.model_dump(mode="json") for m in start.materials if m.id == start.wood],
         "blank": {"wood": start.wood, "length_mm": length, "width_mm": width, "thickness_mm": start.thickness_mm + start.skim_mm, "x_mm": x, "y_mm": y, "skim_mm": start.skim_mm},
         "machine": start.machine, "bits": start.bits,
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "zero": {"xy": "lower_left", "z": "bed"}, "hardware": [
@@ -129,7 +134,7 @@ def start_route(start: Start) -> Route:
     return route.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) for s in route.bench_steps]})
 
 
-def _inner_feature(one: Inner, shape: Chain | Spline | Rectangle | Path, number: int) -> dict[str, Any]:
+def _inner_feature(one: Inner, shape: Drawn, number: int) -> dict[str, Any]:
     circle = circle_of(shape)
     if circle is not None:
         x, y, diameter = circle
@@ -144,8 +149,7 @@ def _body_features() -> list[dict[str, Any]]:
     return [
         {"kind": "pocket", "id": "neck_pocket", "name": "Neck pocket", "shape": {"kind": "heel", "part": "neck", "corner_radius_mm": 3}, "depth_mm": 16.0,
          "depth_from": {"kind": "stack"}, "finish_class": "fitted", "least_floor_mm": floors["neck_pocket"], "open_at_neck": True},
-        {"kind": "pocket", "id": "pickup_pocket", "name": "Pickup pocket", "shape": {"kind": "part_rectangle", "part": "pickup", "gap_mm": 0.6, "x_mm": 150, "y_mm": 0},
-         "depth_mm": 19, "depth_from": {"kind": "reading", "part": "pickup", "place": "depth", "plus_mm": 1.5}, "least_floor_mm": 8},
+        pickup_pocket("pickup", "pickup_pocket", "Pickup pocket", 150),
         {"kind": "pocket", "id": "bridge_recess", "name": "Bridge recess", "shape": {"kind": "part_rectangle", "part": "bridge", "gap_mm": 0.2, "at_saddle": True},
          "depth_mm": 1.5, "finish_class": "shown", "least_floor_mm": 15},
     ]

@@ -90,7 +90,8 @@ def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: 
 def pencil_bits(route: Route, finish: Operation) -> list[Bit]:
     """Return the balls of the rack narrow enough for the valleys a finish leaves, the widest first."""
     most = figures()["valley"]["narrower"] * route.bit(finish.bit).cut_diameter_mm
-    return sorted((b for b in route.bits if b.form is BitForm.BALL and b.cut_diameter_mm <= most), key=lambda b: -b.cut_diameter_mm)
+    able = [b for b in route.bits if b.form in (BitForm.BALL, BitForm.TAPER) and b.cut_diameter_mm <= most]
+    return sorted(able, key=lambda b: -b.cut_diameter_mm)
 
 
 def flat_bits(route: Route) -> list[Bit]:

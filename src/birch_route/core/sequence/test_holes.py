@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from ..bench import BenchStep
 from ..data import figures
 from ..errors import InputError
 from ..gluing import base_setup
 from ..instrument.resolve import resolve
 from ..piece import Hole
 from ..quantities import mm
-from ..route import BenchStep, Operation, Route
+from ..route import Operation, Route
 from ..vocabulary import BenchKind, BitForm, Face, TurnAxis
 from .propose import propose_for, staged_for, with_touch_offs
 

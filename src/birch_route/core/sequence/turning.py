@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from ..bench import BenchStep
 from ..data import figures
 from ..errors import InputError
 from ..gluing import base_setup
 from ..instrument.placing import thickness_of
 from ..quantities import mm
-from ..route import BenchStep, Operation, Route, Setup, Zero
+from ..route import Operation, Route, Setup, Zero
 from ..stages import bed_points, onto_holes, pins_between
 from ..vocabulary import BenchKind, Face, OperationKind, TurnAxis
 from .index import index_holes

@@ -18,6 +18,8 @@ class Group(StrEnum):
     MOTION = "motion"
     HEAD = "head"
     SPINDLE = "spindle"
+    PRECISION = "precision"
+    USE = "use"
 
 
 class Kind(StrEnum):
@@ -32,6 +34,8 @@ class Kind(StrEnum):
     PLACES = "places"
     ZONES = "zones"
     CHOICE = "choice"
+    LENGTHS = "lengths"
+    HOURS = "hours"
 
 
 @dataclass(frozen=True)
@@ -47,6 +51,12 @@ class Figure:
     rests: tuple[str, ...]
     suffix: str = ""
     may_be_missing: bool = False
+
+
+def _true(name: str, words: str, means: str, rests: str, suffix: str = "") -> Figure:
+    """Return a figure of how true a machine is: missing until it was measured."""
+    kind = Kind.NUMBER if suffix else Kind.LENGTH
+    return Figure(f"precision.{name}", words, Group.PRECISION, kind, means, (rests,), suffix, may_be_missing=True)
 
 
 _L, _R, _N, _A = Kind.LENGTH, Kind.RATE, Kind.NUMBER, Kind.ACCELERATION
@@ -121,6 +131,38 @@ FIGURES: tuple[Figure, ...] = (
            "Else it goes as fast as it can.", ("programs",)),
     Figure("chords", "runs arcs as short straight moves", Group.MOTION, Kind.CHOICE,
            "Else what keeps it on the circle limits its feed in an arc.", ("minutes", "feed in arcs")),
+    _true("scale_x", "too long in x",
+          "Over a length, plus where it goes too far.", "holes and pockets in their places", "‰"),
+    _true("scale_y", "too long in y",
+          "Over a length, plus where it goes too far.", "holes and pockets in their places", "‰"),
+    _true("scale_z", "too deep in z", "Over a depth, plus where it goes too far.", "depth of pockets", "‰"),
+    _true("square", "out of square",
+          "How far y leans over its length; plus: to the right.", "body and neck in line", "‰"),
+    _true("backlash_x_mm", "backlash x", "How far it stays behind where it turns round.", "width of pockets"),
+    _true("backlash_y_mm", "backlash y", "How far it stays behind where it turns round.", "width of pockets"),
+    _true("backlash_z_mm", "backlash z", "How far it stays behind where it turns round.", "depth of pockets"),
+    _true("pair_x_mm", "faces apart in x",
+          "What the front cut lies to the right, seen from the back.", "what both faces share"),
+    _true("pair_y_mm", "faces apart in y",
+          "What the front cut lies further off, seen from the back.", "what both faces share"),
+    _true("pair_turn", "faces turned", "How far one face is turned against the other.", "what both faces share", "‰"),
+    _true("slot_over_mm", "slot over its bit", "A slot is so much wider than the bit across.", "width of pockets"),
+    _true("tilt_x", "spindle leans in x", "Over its reach; plus: its top to the right.", "floors and glue faces", "‰"),
+    _true("tilt_y", "spindle leans in y",
+          "Over its reach; plus: its top away from you.", "floors and glue faces", "‰"),
+    _true("flat_mm", "bed out of flat", "Between its highest and its lowest place.", "thickness, glue faces"),
+    _true("repeat_mm", "comes back within", "Nine times in ten, plus and minus.", "fits cut in two goes"),
+    _true("homing_mm", "homes within", "Nine times in ten, plus and minus.", "a job gone on with after a stop"),
+    _true("lost_x_mm", "lost in x", "After a hard program, back at its mark.", "all of a job"),
+    _true("lost_y_mm", "lost in y", "After a hard program, back at its mark.", "all of a job"),
+    _true("warm_up_mm", "lower when warm", "How much lower the bit comes within half an hour.", "depth of pockets"),
+    Figure("collets_mm", "collets", Group.USE, Kind.LENGTHS, "Shanks that its collets take.",
+           ("whether a bit can be put in",), may_be_missing=True),
+    Figure("quiet_h", "quiet hours", Group.USE, Kind.HOURS, "When it is not run.", ("when a run may begin",),
+           may_be_missing=True),
+    Figure("least_people", "people, at least", Group.USE, _N, "In the shop while it runs.", ("before a start",)),
+    Figure("stop_reach_mm", "from its stop, at most", Group.USE, _L, "Where one stands who watches it.",
+           ("before a start",), may_be_missing=True),
 )
 BELONGS = {"shoe_up_mm": "shoe_diameter_mm", "index_hole_mm": "index_holes_mm"}  # without that it means nothing
 BY_NAME = {f.name: f for f in FIGURES}

@@ -7,7 +7,8 @@ from typing import Any
 
 from ..machines import Dialect, Machine
 from ..quantities import acceleration, named_mm, named_rate
-from .machine_figures import FIGURES, Figure, Kind, value_of
+from .before import clock
+from .machine_figures import FIGURES, Figure, Group, Kind, value_of
 
 WORDS_OF_DIALECT: dict[str, tuple[str, dict[Any, str]]] = {
     "inch": ("programs in", {True: "inches", False: "mm"}),
@@ -59,7 +60,7 @@ def differences(before: Machine, after: Machine) -> list[Difference]:
 def said(figure: Figure, value: Any) -> str:
     """Return a figure's value as a sentence says it, its quantities marked."""
     if value is None or value == []:
-        return "none"
+        return "not yet" if figure.group is Group.PRECISION else "none"
     if figure.kind is Kind.CHOICE:
         return "yes" if value else "no"
     if figure.kind is Kind.LENGTH:
@@ -74,4 +75,8 @@ def said(figure: Figure, value: Any) -> str:
         return ", ".join(f"{named_mm(v):g}" for v in value)
     if figure.kind in (Kind.PLACES, Kind.ZONES):
         return "; ".join(", ".join(f"{named_mm(v):g}" for v in one) for one in value)
+    if figure.kind is Kind.LENGTHS:
+        return ", ".join(f"{named_mm(v):g}" for v in value)
+    if figure.kind is Kind.HOURS:
+        return "; ".join(f"{clock(a)} to {clock(b)}" for a, b in value)
     return f"{value:g} {figure.suffix}".strip()

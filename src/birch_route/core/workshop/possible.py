@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ..data import figures
 from ..machines import Machine
 from ..quantities import mm
+from .before import clock
 from .machine_figures import BY_NAME
 from .moved import said
 
@@ -45,7 +46,7 @@ class Cannot:
 
 def cannot_be(machine: Machine) -> list[Cannot]:
     """Return what in a machine cannot be, figure by figure."""
-    return [*_out_of_span(machine), *_spindle(machine), *_on_the_bed(machine), *_not_known(machine)]
+    return [*_out_of_span(machine), *_spindle(machine), *_on_the_bed(machine), *_in_use(machine), *_not_known(machine)]
 
 
 def _said(name: str, value: float) -> str:
@@ -114,6 +115,14 @@ def _on_the_bed(machine: Machine) -> list[Cannot]:
         words = "A changer needs the word that changes bits. Say that M6 changes them, or leave its slots out."
         out.append(Cannot("dialect.changer_slots", words))
     return out
+
+
+def _in_use(machine: Machine) -> list[Cannot]:
+    return [
+        Cannot("quiet_h", f"Quiet hours from {clock(a)} to {clock(b)} are none: type begin and end.")
+        for a, b in machine.quiet_h
+        if a % 24 == b % 24
+    ]
 
 
 def _not_known(machine: Machine) -> list[Cannot]:

@@ -25,7 +25,7 @@ on conflict (hash) do update set data = excluded.data;
 select data from proof_view where hash = %(hash)s;
 
 -- name: tell -> one
--- Tell every listener about a proof.
+-- Tell every listener, once this is committed.
 select pg_notify('birch', %(message)s);
 
 -- name: add_release -> one
@@ -44,5 +44,12 @@ insert into run (route, revision, outcome, note, minutes, ran, made_by)
 values (%(route)s, %(revision)s, %(outcome)s, %(note)s, %(minutes)s, %(ran)s, %(made_by)s) returning id, made_at;
 
 -- name: runs_of -> all
--- The records of a route, newest first.
-select id, revision, outcome, note, minutes, ran, made_by, made_at from run where route = %(route)s order by id desc limit 200;
+-- The records of a route, newest first, each with who withdrew it.
+select r.id, r.revision, r.outcome, r.note, r.minutes, r.ran, r.made_by, r.made_at, coalesce(w.made_by, '') as withdrawn
+from run r left join run_withdrawn w on w.run = r.id where r.route = %(route)s order by r.id desc limit 200;
+
+-- name: withdraw_run -> maybe
+-- Take the record of a run back, once.
+insert into run_withdrawn (run, made_by)
+select r.id, %(made_by)s from run r where r.id = %(run)s and r.route = %(route)s
+on conflict do nothing returning run;

@@ -2,6 +2,11 @@
 -- Add a job.
 insert into job (name, note) values (%(name)s, %(note)s) returning id;
 
+-- name: name_job -> none
+-- Give the job of a route the name and note its newest revision has.
+update job set name = %(name)s, note = %(note)s
+from route r where r.id = %(route)s and job.id = r.job and (job.name, job.note) is distinct from (%(name)s, %(note)s);
+
 -- name: add_route -> one
 -- Add a route at its first revision.
 insert into route (job, latest) values (%(job)s, 1) returning id;
@@ -65,3 +70,25 @@ where v.hash = %(hash)s limit 1;
 -- The newest document of the route that had a document with this hash last.
 select v.document::text as document from revision old join route r on r.id = old.route join revision v on v.route = r.id and v.number = r.latest
 where old.hash = %(hash)s order by old.number desc limit 1;
+
+-- name: tie_twin -> none
+-- Tie a trial to the route it tries.
+insert into twin (route, of_route) values (%(route)s, %(of_route)s);
+
+-- name: twins_of -> all
+-- The trials of a route, and a route itself where it is a trial, oldest first.
+select t.route, t.of_route, j.name, v.number as revision, v.document::text as document,
+  o.hash as of_hash, oj.name as of_name
+from twin t
+join route r on r.id = t.route join job j on j.id = r.job
+join revision v on v.route = r.id and v.number = r.latest
+join route ofr on ofr.id = t.of_route join job oj on oj.id = ofr.job
+join revision o on o.route = ofr.id and o.number = ofr.latest
+where t.of_route = %(route)s or t.route = %(route)s order by t.route;
+
+-- name: tries_of -> all
+-- Every run of the trials of a route, or of a trial, oldest first, with what its revision had changed.
+select run.route, run.revision, run.outcome, run.note, run.made_by, run.made_at, v.what
+from twin t join counted_run run on run.route = t.route
+join revision v on v.route = run.route and v.number = run.revision
+where t.of_route = %(route)s or t.route = %(route)s order by run.id;

@@ -17,20 +17,25 @@ select id from wood_board where id = %(board)s for update;
 
 -- name: add_wood_record -> one
 -- Say what a board is now; what it was before is kept.
-insert into wood_record (board, name, wood, length_mm, width_mm, thickness_mm, weighed_kg, figure, note, state, route, made_by)
-values (%(board)s, %(name)s, %(wood)s, %(length_mm)s, %(width_mm)s, %(thickness_mm)s, %(weighed_kg)s, %(figure)s, %(note)s, %(state)s, %(route)s, %(made_by)s)
-returning board, name, wood, length_mm, width_mm, thickness_mm, weighed_kg, figure, note, state, route, made_by, made_at;
+insert into wood_record (board, name, wood, length_mm, width_mm, thickness_mm,
+    weighed_kg, moisture_pct, figure, note, state, route, made_by)
+values (%(board)s, %(name)s, %(wood)s, %(length_mm)s, %(width_mm)s, %(thickness_mm)s,
+    %(weighed_kg)s, %(moisture_pct)s, %(figure)s, %(note)s, %(state)s, %(route)s, %(made_by)s)
+returning board, name, wood, length_mm, width_mm, thickness_mm,
+    weighed_kg, moisture_pct, figure, note, state, route, made_by, made_at;
 
 -- name: wood_stock -> all
 -- Every board as it is now, the newest first.
 select * from (
-    select distinct on (board) board, name, wood, length_mm, width_mm, thickness_mm, weighed_kg, figure, note, state, route, made_by, made_at
+    select distinct on (board) board, name, wood, length_mm, width_mm, thickness_mm,
+    weighed_kg, moisture_pct, figure, note, state, route, made_by, made_at
     from wood_record order by board, id desc) newest
 order by newest.board desc limit 500;
 
 -- name: wood_history -> all
 -- What was said of a board, the newest first.
-select name, wood, length_mm, width_mm, thickness_mm, weighed_kg, figure, note, state, route, made_by, made_at from wood_record
+select name, wood, length_mm, width_mm, thickness_mm,
+    weighed_kg, moisture_pct, figure, note, state, route, made_by, made_at from wood_record
 where board = %(board)s order by id desc limit 200;
 
 -- name: add_offset_record -> one
@@ -69,3 +74,14 @@ where newest.jig = %(jig)s;
 select (p.report::jsonb -> 'totals' ->> 'machine_min')::float + (p.report::jsonb -> 'totals' ->> 'hands_min')::float + (p.report::jsonb -> 'totals' ->> 'bench_min')::float as minutes
 from route r join revision v on v.route = r.id and v.number = r.latest join proof p on p.hash = v.hash
 where r.id = %(route)s and p.report::jsonb ? 'totals';
+
+-- name: own_steps -> all
+-- Steps at the bench that people added to the jobs worked on last, the newest of each name.
+with lately as (
+  select v.document, v.made_at from route r join revision v on v.route = r.id and v.number = r.latest
+  order by v.made_at desc limit 200
+)
+select distinct on (lower(s.step->>'name')) s.step from lately
+cross join lateral json_array_elements(lately.document->'bench_steps') as s(step)
+where (s.step->>'own')::boolean
+order by lower(s.step->>'name'), lately.made_at desc;

@@ -57,6 +57,10 @@ select r.id, j.name, v.document, (
     select l.files from release l where l.route = r.id and l.revision = v.number order by l.id desc limit 1) as files
 from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest order by r.id;
 
+-- name: every_measuring -> all
+-- Every small job that was kept, with its readings.
+select id, machine, kind, given, readings, told, made_by, made_at from measuring_record where kept order by id;
+
 -- name: every_run -> all
 -- Every run that was recorded.
 select * from run order by id;

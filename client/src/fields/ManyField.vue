@@ -1,0 +1,33 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { length, rate, rate_unit, typed as read, unit } from '../units/format'
+
+/** One number for several things: empty while they differ. A length goes out as it was typed; the server reads it. */
+const props = defineProps<{
+  label: string; value: number | null; is_rate?: boolean; is_length?: boolean; suffix?: string
+}>()
+const emit = defineEmits<{ put: [value: string | number] }>()
+const shown = computed(() => (props.value === null ? '' : props.is_rate ? rate(props.value)
+  : props.is_length ? length(props.value, 2) : String(props.value)))
+const text = ref(shown.value)
+const wrong = ref('')
+let clean = true
+watch(shown, (now) => { clean = true; text.value = now })
+function keep() {
+  const typed = text.value.trim()
+  wrong.value = ''
+  if (clean || !typed || typed === shown.value) return
+  clean = true
+  const found = read(typed, props.is_length ? 'length' : props.is_rate ? 'rate' : 'number', true)
+  if ('wrong' in found) wrong.value = found.wrong
+  else emit('put', props.is_length ? typed : found.value)
+}
+</script>
+
+<template>
+  <v-text-field v-model="text" :label="label" :error-messages="wrong" autocomplete="off" spellcheck="false"
+    :placeholder="value === null ? 'differ' : undefined"
+    :suffix="is_rate ? rate_unit : is_length ? (unit === 'mm' ? 'mm' : '') : suffix"
+    @update:model-value="clean = false" @keydown.enter.stop="keep" @keydown.esc.stop="text = shown; clean = true"
+      @blur="keep" />
+</template>

@@ -1,0 +1,1 @@
+"""Small jobs that measure a machine: what is cut or moved, what is read, and what the readings say of it."""
