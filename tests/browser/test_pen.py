@@ -9,7 +9,7 @@ from tests.support import route_named
 class Pen(Shop):
     def setUp(self):
         super().setUp()
-        self.page.set_default_timeout(30_000)
+        self.page.set_default_timeout(60_000)
         bare = route_named("siskin_body").model_dump(mode="json")
         self.machine, self.bits = bare["machine"], bare["bits"]
 

@@ -27,7 +27,7 @@ class Browser(unittest.TestCase):
         self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
         self.context.add_cookies([{"name": name, "value": value, "url": self.server.url}])
         self.page = self.context.new_page()
-        self.page.set_default_timeout(20_000)
+        self.page.set_default_timeout(60_000)
         self.asked, self.errors = [], []
         self.page.on("request", lambda r: self.asked.append(r.url))
         self.page.on("pageerror", lambda e: self.errors.append(str(e)))
