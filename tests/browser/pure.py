@@ -28,6 +28,7 @@ FILES = (
     "units/say.ts",
     "units/read.ts",
     "units/format.ts",
+    "units/sums.ts",
     "section/line.ts",
     "section/section.ts",
     "trunk/trunk.ts",

@@ -2,6 +2,7 @@
 
 import random
 import unittest
+from decimal import Decimal
 
 from shapely.geometry import LineString, Point, Polygon
 
@@ -26,6 +27,25 @@ class Units(PurePage):
         theirs = self.called("units/say", "return a.map(([mm, places, unit]) => m.length_in(mm, places, unit))", cases)
         self.assertEqual(len(cases), 500)
         self.assertEqual(theirs, [length(value, places, Unit(unit)) for value, places, unit in cases])
+
+    def test_what_is_printed_of_a_sum_adds_up(self):
+        rng = random.Random(21)
+        sums = [[round(rng.uniform(-30, 80), rng.choice((1, 2, 3, 5))) for _ in range(rng.randint(2, 7))]
+                for _ in range(300)]
+        told = self.called(
+            "units/sums",
+            "return a.map((t) => ['mm', 'inch'].map((u) => m.sum_shown(t, t.reduce((x, y) => x + y, 0), u)))",
+            sums,
+        )
+        number = lambda text: Decimal(text.replace("−", "-").rstrip('"'))  # noqa: E731
+        for terms, both in zip(sums, told, strict=True):
+            for over, printed in zip((1, 25.4), both, strict=True):
+                self.assertEqual(sum(number(t) for t in printed["terms"]), number(printed["total"]), terms)
+                self.assertAlmostEqual(float(number(printed["total"])), sum(terms) / over, delta=0.04)
+                for term, text in zip(terms, printed["terms"], strict=True):
+                    self.assertAlmostEqual(float(number(text)), term / over, delta=0.0051)
+        unknown = self.called("units/sums", "return m.sum_shown([1.2345, null], null, 'mm')", None)
+        self.assertEqual(unknown, {"terms": ["1.23", "–"], "total": "–"})
 
     def test_what_a_list_leaves_out_is_said(self):
         names = ["a", "b", "c", "d"]

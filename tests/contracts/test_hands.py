@@ -21,7 +21,7 @@ REASONS = {
     "Bevel.opens_into": "as of a pocket", "Carve.opens_into": "as of a pocket", "Relief.opens_into": "as of a pocket",
     "Channel.opens_into": "as of a pocket", "Pocket.opens_side": "the cure of an opening in the rim sets it",
     "Hole.opens_side": "as of a pocket", "Pocket.open_at_neck": "a neck pocket has it from the start",
-    "Choices.string_at_nut_mm": "read at the nut, from the neck's own places",
+    "Operation.made_on": FOLLOWS,
     "Blank.faced_below_mm": FOLLOWS, "Blank.upright": "a job that stands a piece up in the vice has it from the start",
     "Zero.touch_x_mm": "the kind of zero that is chosen puts it at its corner or edge",
     "Zero.touch_y_mm": "the kind of zero that is chosen puts it at its corner or edge",

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick } from 'vue'
+import { assumed_at } from '../fields/assumed'
 import EditField from '../fields/EditField.vue'
+import MineTap from '../fields/MineTap.vue'
 import NumberField from '../fields/NumberField.vue'
 import FlagMark from '../marks/FlagMark.vue'
 import type { DrawnShape, Edit, Near } from '../api/types'
@@ -16,6 +18,7 @@ const props = defineProps<{ thickness: number }>()
 const shape = computed(() => feature_of(pen.taken))
 const at = computed(() => (pen.places?.feature === pen.taken ? pen.places : null))
 const path = computed(() => `piece.features.${pen.taken}`)
+const guessed = assumed_at(() => path.value)
 const drawn = computed(() => shape.value?.shape as DrawnShape | undefined)
 const sized = computed(() => ['rectangle', 'oval'].includes(drawn.value?.kind ?? ''))
 const is_slot = computed(() => drawn.value?.kind === 'rectangle'
@@ -71,6 +74,7 @@ const stands = computed(() => {
   <section v-if="shape" class="shape" :aria-label="name">
     <v-text-field :model-value="name" label="Name" maxlength="80"
       @change="set(`${path}.name`, ($event.target as HTMLInputElement).value.trim())" />
+    <p v-if="guessed" class="least">{{ name }}: {{ guessed.words }}. <MineTap :of="guessed" /></p>
     <p v-if="pen.wrong" class="ember" role="alert">{{ pen.wrong }}</p>
     <template v-if="at">
       <p class="least head"><b>Its middle</b><span v-if="free">arrows {{ length(step_mm(), 1) }}, Shift ten times, Alt a

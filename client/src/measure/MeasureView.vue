@@ -10,6 +10,7 @@ import { length, unit } from '../units/format'
 import { draw_part } from './drawings'
 import PocketDrawing from './PocketDrawing.vue'
 import ReadingMarks from './ReadingMarks.vue'
+import SumTable from './SumTable.vue'
 
 const route = useRoute()
 onMounted(async () => { await open_route(Number(route.params.id)); first_missing(); field.value?.focus() })
@@ -135,14 +136,18 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
           <EditField path="choices.fit_gap_mm" :value="choices?.fit_gap_mm" label="Fit gap each side" is_length />
         </section>
         <section><h2>and the saddle falls here</h2>
-          <table><tbody><tr v-for="t in saddle?.terms" :key="t.label"><td>{{ t.label }}<span v-if="t.origin === 'measured'" class="least"> measured</span></td><td>{{ length(t.value_mm) }}</td></tr></tbody>
-            <tfoot><tr><td>{{ saddle?.label }}</td><td>{{ length(saddle?.value_mm) }}</td></tr></tfoot></table>
+          <SumTable v-if="saddle" :of="saddle" />
           <div class="pair"><EditField path="choices.scale_mm" :value="choices?.scale_mm" label="Scale" is_length /><EditField path="choices.compensation_mm" :value="choices?.compensation_mm" label="Compensation" is_length /></div>
         </section>
         <section><h2>and this deep</h2>
-          <table><tbody><tr v-for="t in stack.terms" :key="t.label"><td>{{ t.label }}<span v-if="t.origin === 'measured'" class="least"> measured</span></td><td>{{ length(t.value_mm) }}</td></tr></tbody>
-            <tfoot><tr><td>{{ stack.label }}</td><td>{{ length(stack.value_mm) }}</td></tr></tfoot></table>
-          <div class="pair"><EditField path="choices.action_12th_mm" :value="choices?.action_12th_mm" label="Action at the 12th" is_length /><EditField path="choices.saddle_part" :value="choices?.saddle_part" label="Saddle, low 0 to high 1" /></div>
+          <SumTable :of="stack" />
+          <div class="pair three">
+            <EditField path="choices.action_12th_mm" :value="choices?.action_12th_mm" label="Action at the 12th"
+              is_length />
+            <EditField path="choices.string_at_nut_mm" :value="choices?.string_at_nut_mm" label="At the first fret"
+              is_length />
+            <EditField path="choices.saddle_part" :value="choices?.saddle_part" label="Saddle, low to high" />
+          </div>
         </section>
       </template>
       <p v-if="part && !stack" class="word lone">Readings of {{ part.name }}. What is cut for it follows them.</p>
@@ -194,14 +199,13 @@ sup { font-family: var(--num); font-size: 14px; color: var(--amber-ink); }
 .caliper p { flex: 1 1 220px; margin: 0; font-size: 14px; }
 .caliper p.least { color: var(--ink3); }
 .jaws { flex: none; }
-.so { padding: 12px 34px 14px; display: grid; grid-template-columns: 240px 1fr 1fr 1fr; gap: 26px; min-height: 292px; }
+.so {
+  padding: 12px 34px 14px; display: grid; grid-template-columns: 220px 1fr 1.45fr .8fr; gap: 26px; min-height: 292px;
+}
 .so :deep(.v-input) { flex: none; }
 .so section { display: flex; flex-direction: column; gap: 8px; }
-table { border-collapse: collapse; width: 100%; }
-td { padding: 2px 0; }
-td:last-child { text-align: right; font-weight: 600; white-space: nowrap; }
-tfoot td { border-top: 1.3px solid var(--ink); font-weight: 700; font-size: 16px; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; margin-top: auto; }
+.pair.three { grid-template-columns: 1.2fr 1fr 1fr; }
 .told p { margin: 0; }
 .moved { display: grid; grid-template-columns: 1fr auto 62px; gap: 8px; }
 .moved .second { text-align: right; }

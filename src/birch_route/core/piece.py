@@ -61,6 +61,7 @@ class Hole(Model):
     least_floor_mm: NonNegative = 3.0
     opens_into: Annotated[list[Id], Field(max_length=20)] = []
     opens_side: bool = False
+    assumed: bool = False  # a rule placed them, and nobody said so
 
 
 class Outline(Model):

@@ -168,6 +168,7 @@ class Operation(Model):
     touch_off_before: bool = False
     told: list[str] = []  # settings a person has set by hand
     made_for: tuple[str, str] | None = None  # wood and machine its settings were proposed for
+    made_on: Annotated[dict[str, Mm], Field(max_length=200)] | None = None  # readings its features rested on then
     reasons: dict[str, str] = {}
 
 
@@ -196,6 +197,7 @@ class Choices(Model):
     trim_bit_mm: Annotated[Mm, Field(gt=0, le=120)] | None = None  # cutting length of the bearing bit that trims an outline by hand
     neck_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=5)] | None = None  # the neck with its tuners
     neck_balance_mm: Annotated[Mm, Field(ge=0, le=900)] | None = None  # from the heel's end to where the neck balances
+    mine: Annotated[list[Id], Field(max_length=40)] = []  # what was said or set by hand; the rest is what is usual
 
 
 class Variant(Model):

@@ -5,10 +5,12 @@ from __future__ import annotations
 import json
 from collections import OrderedDict
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
+from ..core.assumed import assumed_of
 from ..core.data import part_places
 from ..core.errors import BirchError
 from ..core.holding.clearance import footprint
@@ -52,7 +54,11 @@ def profile_of(solid: Solid) -> list[list[float]] | None:
 def drawing(document: dict[str, Any]) -> dict[str, Any]:
     """Return shapes and derived numbers of a route, mm in the piece's frame, or what is wrong with it."""
     route = read_route(document)
-    out: dict[str, Any] = {"parts": [_part(p) for p in route.parts], "hardware": _hardware(route), "failed": None, "solids": [], "derivations": [], "heel": None, "saddle_x_mm": None, "references": []}
+    out: dict[str, Any] = {
+        "parts": [_part(p) for p in route.parts], "hardware": _hardware(route), "failed": None, "solids": [],
+        "derivations": [], "assumed": [asdict(a) for a in assumed_of(route)], "heel": None, "saddle_x_mm": None,
+        "references": [],
+    }
     try:
         resolved = resolve(route)
     except BirchError as exc:
@@ -65,8 +71,14 @@ def drawing(document: dict[str, Any]) -> dict[str, Any]:
             "points": [list(p) for p in solid.points], "diameter_mm": solid.diameter_mm, "unmeasured": list(solid.unmeasured),
             "face": solid.face.value, "trust": trust_of(solid, route), "rests_on": list(solid.rests_on)})
     for d in resolved.derivations:
-        out["derivations"].append({"id": d.id, "label": d.label, "value_mm": d.value_mm, "formula": d.formula, "missing": d.missing,
-                                   "terms": [{"label": t.label, "value_mm": t.value_mm, "origin": t.origin.value, "place": t.place} for t in d.terms]})
+        terms = [
+            {"label": t.label, "value_mm": t.value_mm, "origin": t.origin.value, "place": t.place, "path": t.path}
+            for t in d.terms
+        ]
+        out["derivations"].append({
+            "id": d.id, "label": d.label, "value_mm": d.value_mm, "formula": d.formula, "missing": d.missing,
+            "terms": terms,
+        })
     if resolved.heel:
         h = resolved.heel
         out["heel"] = {"length_mm": h.length_mm, "end_width_mm": h.end_width_mm, "mouth_width_mm": h.mouth_width_mm, "taper_deg": h.taper_deg, "gap_mm": h.gap_mm}

@@ -31,6 +31,13 @@ class Term(Wire):
     value_mm: Number | None
     origin: str
     place: str | None
+    path: str | None
+
+
+class AssumedNumber(Wire):
+    path: str
+    name: str
+    words: str
 
 
 class Derivation(Wire):
@@ -88,6 +95,7 @@ class Drawing(Wire):
     failed: Failure | None
     solids: list[Solid]
     derivations: list[Derivation]
+    assumed: list[AssumedNumber]
     heel: DrawingHeel | None
     saddle_x_mm: Number | None
     references: list[DrawingReferences]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..assumed import moved_by_hand
 from ..errors import BirchError, InfeasibleError, InputError
 from ..route import Route, read_route
 from ..sequence.additions import propose_into
@@ -20,10 +21,13 @@ def apply_edits(route: Route, edits: list[Edit]) -> Route:
     """
     data: Document = route.model_dump(mode="json")
     before = {f for o in route.operations for f in o.features}
+    drawn = [f.model_dump(mode="json") for f in route.piece.features if f.kind == "hole" and f.assumed]
     for edit in edits:
         data = edit.apply(data)
         if edit.may_lose_features and data["operations"]:
             data = _without_lost(data, before)
+    if drawn:
+        moved_by_hand(drawn, data["piece"]["features"])
     changed = linked(read_route(_turns_last(data)))
     steps = still_after(route, changed.bench_steps, [o.id for o in changed.operations])
     if steps != changed.bench_steps:

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..assumed import say_mine, touched
 from ..errors import InputError
 from ..quantities import Unit
 from ..units import parse_length
@@ -54,6 +55,20 @@ class Set(DocumentEdit):
         if isinstance(value, str) and self.path.endswith("_mm"):
             value = parse_length(value, self.unit, negative=True).mm
         _set(data, self.path, value)
+        touched(data, self.path)
+
+
+class SayMine(DocumentEdit):
+    """Say of a number that was only assumed that it is meant as it stands."""
+
+    do: Literal["say_mine"] = "say_mine"
+    path: Annotated[str, Field(pattern=r"^[a-z_]+(\.[a-z0-9_]+)+$", max_length=200)]
+
+    def words(self) -> str:
+        return f"Meant as it stands: {self.path.split('.')[-1].replace('_mm', '').replace('_', ' ')}"
+
+    def change(self, data: Document) -> None:
+        say_mine(data, self.path)
 
 
 class PutItem(DocumentEdit):

@@ -12,6 +12,7 @@ from ..sequence.additions import propose_into, step_down
 from ..sequence.clearing import choose_clearing
 from ..sequence.creep import creep
 from ..sequence.edges import machine_edge
+from ..sequence.made_before import propose_again
 from ..sequence.orders import OrderKind, order_by
 from ..sequence.outline import choose_school, move_tab
 from ..sequence.pair import finish_with
@@ -47,6 +48,19 @@ class ProposeFor(RouteEdit):
 
     def remake(self, route: Route) -> Route:
         return propose_into(route, self.feature)
+
+
+class ProposeAgain(RouteEdit):
+    """Make the operations for one feature anew, in their places; what a hand has set of them stays."""
+
+    do: Literal["propose_again"] = "propose_again"
+    feature: str
+
+    def words(self) -> str:
+        return "Propose it again, after the readings"
+
+    def remake(self, route: Route) -> Route:
+        return propose_again(route, self.feature).route
 
 
 class Creep(RouteEdit):

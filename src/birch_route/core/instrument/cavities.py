@@ -129,5 +129,5 @@ def cover_screws(cavity: Pocket, land_mm: float, thick_mm: float, feature_id: st
     return {
         "kind": "hole", "id": feature_id, "name": name, "points": points, "diameter_mm": fig["plate_pilot_mm"],
         "depth_mm": round(thick_mm + fig["plate_screw_mm"], 2), "face": cavity.face.value,
-        "opens_into": [],
+        "opens_into": [], "assumed": True,
     }

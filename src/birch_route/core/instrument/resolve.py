@@ -335,9 +335,14 @@ def _part_region(route: Route, shape: PartRectangle, saddle_x: float | None, fea
 
 
 def trust_of(solid: Solid, route: Route) -> str:
-    """Return what a feature rests on: "assumed" (something was never measured), "single" (something was measured once), "measured", or
-    "told" (drawn or typed, resting on no part, or on readings that came with a file)."""
-    if solid.unmeasured:
+    """Return what a feature rests on.
+
+    Returns:
+        "assumed" (something was never measured, or a rule placed it), "single" (something was measured once),
+        "measured", or "told" (drawn or typed, resting on no part, or on readings that came with a file).
+    """
+    drawn = next((f for f in route.piece.features if f.id == solid.id), None)
+    if solid.unmeasured or getattr(drawn, "assumed", False):
         return "assumed"
     if not solid.rests_on:
         return "told"

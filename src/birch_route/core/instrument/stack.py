@@ -9,6 +9,7 @@ import math
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
+from ..assumed import is_assumed
 from ..vocabulary import Origin, PartKind
 from .parts import PartOnHand, read_place
 
@@ -24,6 +25,7 @@ class Term:
     value_mm: float | None
     origin: Origin
     place: str | None = None
+    path: str | None = None  # the field of the job it stands in
 
 
 @dataclass(frozen=True)
@@ -49,6 +51,15 @@ def reading_term(part: PartOnHand | None, place: str) -> Term:
 def find_part(parts: list[PartOnHand], kind: PartKind) -> PartOnHand | None:
     """Return the first part of a kind."""
     return next((p for p in parts if p.kind is kind), None)
+
+
+def said_term(choices: Choices, label: str, value_mm: float | None, name: str) -> Term:
+    """Return the term for a choice of the builder's, assumed until it was said. name: its field."""
+    return Term(label, value_mm, _origin_of(choices, name), None, f"choices.{name}")
+
+
+def _origin_of(choices: Choices, *names: str) -> Origin:
+    return Origin.ASSUMED if any(is_assumed(choices, n) for n in names) else Origin.TOLD
 
 
 def _missing(terms: list[Term]) -> list[str]:
@@ -78,9 +89,15 @@ def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float,
     terms = [
         Term("Heel with board", heel.value_mm, heel.origin, heel.place),
         Term("Frets", frets.value_mm, frets.origin, frets.place),
-        Term("Action at the 12th", choices.action_12th_mm, Origin.TOLD),
-        Term("Rise to the saddle", choices.action_12th_mm - choices.string_at_nut_mm, Origin.COMPUTED),
-        Term("Bridge recess", bridge_recess_mm, Origin.TOLD),
+        said_term(choices, "Action at the 12th", choices.action_12th_mm, "action_12th_mm"),
+        Term(
+            "Rise to the saddle",
+            choices.action_12th_mm - choices.string_at_nut_mm,
+            _origin_of(choices, "action_12th_mm", "string_at_nut_mm"),
+            None,
+            "choices.string_at_nut_mm",
+        ),
+        Term("Bridge recess", bridge_recess_mm, Origin.TOLD if bridge_recess_mm else Origin.COMPUTED),
         Term(
             "Less saddle",
             None if saddle is None else -saddle,
@@ -104,9 +121,9 @@ def saddle_distance(parts: list[PartOnHand], choices) -> Derivation:
     """
     to_12th = reading_term(find_part(parts, PartKind.NECK), "heel_to_12th")
     terms = [
-        Term("Half the scale", None if choices.scale_mm is None else choices.scale_mm / 2, Origin.TOLD),
+        said_term(choices, "Half the scale", None if choices.scale_mm is None else choices.scale_mm / 2, "scale_mm"),
         Term("Less end to 12th fret", None if to_12th.value_mm is None else -to_12th.value_mm, to_12th.origin, to_12th.place),
-        Term("Compensation", choices.compensation_mm, Origin.TOLD),
+        said_term(choices, "Compensation", choices.compensation_mm, "compensation_mm"),
     ]
     missing = _missing(terms)
     value = None if missing else sum(t.value_mm for t in terms)  # type: ignore[misc]

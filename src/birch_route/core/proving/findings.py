@@ -202,6 +202,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "settings.feed_refused": (Severity.STOP, "A rate is asked that this machine stops at."),
     "settings.power": (Severity.CARE, "The cut asks for more power than the spindle gives."),
     "settings.speed": (Severity.CARE, "The spindle cannot run at this speed."),
+    "operation.made_before": (Severity.NOTE, "An operation was proposed before the readings its cut rests on."),
     "settings.stale": (Severity.NOTE, "Settings were proposed for another wood or machine."),
     "settings.stepover": (Severity.CARE, "The stepover leaves ridges between the rings."),
     "shop.bit_measured": (Severity.CARE, "A bit was measured at the rack, and the route reckons with another diameter."),

@@ -9,6 +9,7 @@ from ..heights.field import CELL_MM
 from ..route import Hardware, Route
 from ..stages import Frame, stage_route
 from . import (  # noqa: F401  (they register)
+    rules_again,
     rules_bed,
     rules_blank,
     rules_caps,

@@ -272,7 +272,8 @@ def _changes(old: Operation, new: Operation) -> dict[str, float]:
     return out
 
 
-def _would_be(name: str, was: float, now: float) -> str:
+def would_be(name: str, was: float, now: float) -> str:
+    """Return what one of the settings would be instead, in words."""
     words, shown, unit = STALE[name]
     return f"the {words} would be {unit(now):{shown}} instead of {unit(was):{shown}}"
 
@@ -292,7 +293,7 @@ def stale_settings(sim: Simulation) -> Iterator[Finding]:
     else:
         what = f"{was[1]}, this is {now[1]}"
     changed = _changes(old, new)
-    told = ", ".join(_would_be(k, getattr(old.settings, k), getattr(new.settings, k)) for k in changed)
+    told = ", ".join(would_be(k, getattr(old.settings, k), getattr(new.settings, k)) for k in changed)
     yield finding("settings.stale", f"The settings of {len(found)} operation{'s were' if len(found) > 1 else ' was'} "
         f"proposed for {what}: at {old.name} {told or 'passes along the wall would be others'}.",
                   operation=old.id, cures=[Cure(sentence="Propose them anew", edits=[{"do": "renew_settings"}])],

@@ -58,7 +58,8 @@ _WHY: dict[str, str] = {
         "outline.trim_bit surface.valley_left turn.wood_moves",
     "something to know": "bed.beside_pins blank.defect_shows jig.holding_unknown "
                          "material.unproven part.overhang reading.single "
-                         "reading.told settings.stale shop.bit_worn shop.brushes_due shop.changed_at_machine "
+                         "reading.told settings.stale operation.made_before shop.bit_worn shop.brushes_due "
+                         "shop.changed_at_machine "
                          "shop.failed_once",
 }
 WHY: dict[str, str] = {code: why for why, codes in _WHY.items() for code in codes.split()}

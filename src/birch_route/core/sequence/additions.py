@@ -9,6 +9,7 @@ from ..gluing import glued_layers, is_before
 from ..instrument.resolve import resolve
 from ..route import Route, read_route
 from ..vocabulary import FinishClass, OperationKind
+from .made_on import stamped
 from .propose import propose_for, staged_for, with_touch_offs
 
 
@@ -38,6 +39,7 @@ def propose_into(route: Route, feature: str) -> Route:
         raise InputError(f"No bit of the rack can make {solid.name}. Add one that fits.", where=feature)
     used = {o.id for o in route.operations}
     new = [o if o.id not in used else o.model_copy(update={"id": f"{o.id}_{len(used)}"}) for o in new]
+    new = stamped(new, route, resolved)
     outline = route.piece.outline.id
     operations: list[Any] = []
     for one in route.setups:

@@ -31,4 +31,6 @@ def index_holes(route: Route, about: TurnAxis) -> Hole | None:
     last = high[1] - min(fig["from_end_mm"], (high[1] - high[0]) / 2)
     middle = blank.x_mm + blank.length_mm / 2
     points = [(first, 0.0), (last, 0.0)] if about is TurnAxis.LENGTH else [(middle, first), (middle, last)]
-    return Hole(id="index_holes", name="Index holes", points=points, diameter_mm=across, depth_mm=None)
+    return Hole(
+        id="index_holes", name="Index holes", points=points, diameter_mm=across, depth_mm=None, assumed=True
+    )

@@ -24,6 +24,7 @@ from ..quantities import mm
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
+from .made_on import stamped
 from .surfaces import propose_surface
 from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below, taken_under
 
@@ -45,7 +46,7 @@ def propose_route(route: Route) -> Route:
     for setup in route.setups:
         staged, lies = staged_for(route, resolved, setup)
         operations += with_touch_offs(_setup_operations(route, staged, lies, setup))
-    numbered = _numbered(operations)
+    numbered = stamped(_numbered(operations), route, resolved)
     there = {o.id for o in numbered}
     return route.model_copy(update={"operations": numbered, "bench_steps": [s.model_copy(update={"after": None}) if s.after and s.after not in there else s for s in route.bench_steps]})
 

@@ -1,0 +1,50 @@
+"""Numbers nobody said look assumed until one press; each term of a sum opens to where it comes from; operations
+proposed before their readings offer to be made again."""
+
+from playwright.sync_api import expect
+
+from tests.browser.test_screens import Browser
+from tests.core.test_made_before import read
+from tests.support import route_named
+
+
+class Origins(Browser):
+    def open(self, route, place):
+        self.id = self.new_route(route)
+        self.page.goto(f"{self.server.url}/routes/{self.id}/{place}")
+
+    def test_an_assumed_number_is_mine_by_one_press_or_by_typing_and_undo_takes_it_back(self):
+        body = route_named("siskin_body")
+        self.open(body.model_copy(update={"choices": body.choices.model_copy(update={"mine": []})}), "measure")
+        gap = self.page.get_by_label("Fit gap each side", exact=True)
+        expect(gap).to_have_attribute("aria-description", "Assumed: what is usual for an electric guitar; nobody said "
+                                      "it for this one")
+        mine = self.page.get_by_role("button", name="Fit gap each side is assumed: say that it is mine")
+        mine.focus()
+        self.page.keyboard.press("Enter")
+        mine.wait_for(state="detached")
+        self.assertIsNone(gap.get_attribute("aria-description"))
+        self.page.get_by_role("button", name="Undo").click()
+        mine.wait_for()
+        compensation = self.page.get_by_label("Compensation", exact=True)
+        compensation.fill("2.6")
+        compensation.press("Enter")
+        self.page.get_by_role("button", name="Compensation is assumed").first.wait_for(state="detached")
+
+    def test_each_term_of_a_sum_opens_to_where_it_comes_from(self):
+        self.open(route_named("siskin_body"), "measure")
+        for term, said in (("Frets", "in this shop"), ("Action at the 12th", "said for this job")):
+            self.page.get_by_role("button", name=term, exact=True).click()
+            self.page.get_by_role("dialog", name=f"Where {term.lower()} comes from").get_by_text(said).wait_for()
+            self.page.keyboard.press("Escape")
+            self.page.get_by_role("dialog").wait_for(state="detached")
+
+    def test_what_was_proposed_before_a_reading_is_proposed_again_by_one_press(self):
+        self.open(read(route_named("siskin_body"), "neck.heel_thickness", 12), "route")
+        row = self.page.locator(".finding", has_text="proposed before these readings")
+        row.get_by_text("takes the 3 mm flat instead of the 6 mm flat").wait_for(timeout=120_000)
+        row.get_by_role("button", name="Propose it again").click()
+        row.wait_for(state="detached", timeout=120_000)
+        state = self.server.call("GET", f"/api/routes/{self.id}")[1]
+        made = next(o for o in state["document"]["operations"] if o["id"] == "pocket_neck_pocket")
+        self.assertEqual(made["bit"], "flat3")
