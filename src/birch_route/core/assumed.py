@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from .route import Choices, Route
 
 USUAL = "what is usual for an electric guitar; nobody said it for this one"
+STARTING = "a starting figure of the machine; nobody measured or told it"
 RULE = "placed by a rule; nobody said that they stand so"
 CHOICES: dict[str, str] = {  # what the builder decides, and what it is called
     "action_12th_mm": "Action at the 12th",
@@ -52,7 +53,7 @@ def assumed_of(route: Route) -> list[Assumed]:
     for name, words in MACHINE.items():
         stands = getattr(route.machine, name) is not None and (name != "index_hole_mm" or route.machine.index_holes_mm)
         if stands and (name not in route.machine.known or route.machine.known[name].origin == "assumed"):
-            out.append(Assumed(f"machine.{name}", words, "a starting figure of the machine; nobody measured or told it"))
+            out.append(Assumed(f"machine.{name}", words, STARTING))
     out += [
         Assumed(f"piece.features.{f.id}", f.name, RULE) for f in route.piece.features if f.kind == "hole" and f.assumed
     ]
