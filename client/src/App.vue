@@ -5,7 +5,7 @@ import { useTheme } from 'vuetify'
 import ConflictSheet from './route/ConflictSheet.vue'
 import { open, redo, take_theirs, undo } from './route/store'
 import { entered, typed_here } from './route/typed'
-import { toggle_unit } from './units/format'
+import { say, toggle_unit } from './units/format'
 
 const theme = useTheme()
 const route = useRoute()
@@ -43,7 +43,7 @@ onUnmounted(() => { window.removeEventListener('keydown', key); window.removeEve
     </div>
     <ConflictSheet v-if="open.conflict" />
     <div v-else-if="open.theirs" class="told" role="status">
-      <span>{{ open.theirs.author }} has changed this job meanwhile: {{ open.theirs.what }}. What you see is of
+      <span>{{ open.theirs.author }} has changed this job meanwhile: {{ say(open.theirs.what) }}. What you see is of
         before.</span><button class="cure lead" @click="take_theirs">Show it</button>
     </div>
     <div v-else-if="open.notice" class="told" role="status"><span>{{ open.notice }}</span></div>

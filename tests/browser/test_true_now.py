@@ -5,6 +5,7 @@ import os
 import signal
 import time
 
+import psycopg
 from playwright.sync_api import expect
 
 from birch_route.demo.fitted import fitted_route
@@ -180,3 +181,27 @@ class TrueNow(Browser):
         self.page.locator("ol .row[aria-current=step]", has_text="Outline").wait_for()
         wide = "() => [document.querySelector('.left').scrollWidth, document.querySelector('.route').scrollTop]"
         self.assertEqual(self.page.evaluate(wide), [390, 0])  # one column that opens at its head
+
+    def older(self):
+        """Let the proof of what is open be one that an earlier version of the program made."""
+        digest = self.state()["hash"]
+        with psycopg.connect(self.server.database_url, autocommit=True) as connection:
+            connection.execute("update proof set made_with = 'an older one' where hash = %s", [digest])
+
+    def test_a_proof_of_an_earlier_version_is_said_to_be_made_anew_and_who_may_not_ask_is_told(self):
+        self.id = self.new_route(changed(route_named("control_plate"), put("note", "older proof")))
+        self.older()
+        self.halted()
+        self.page.goto(f"{self.server.url}/routes/{self.id}/hold")
+        said = self.page.get_by_text("by an earlier version of the program")
+        self.assertIn("it is being made anew", said.first.text_content(timeout=60_000))
+        self.workers(signal.SIGCONT)
+        said.first.wait_for(state="detached", timeout=120_000)
+        self.older()
+        link = self.server.call("POST", "/api/people", {"name": f"Guest {self.id}", "role": "viewer"})[1]["link"]
+        guest = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        self.addCleanup(guest.close)
+        page = guest.new_page()
+        page.goto(self.server.url + link[link.index("/sign-in"):])
+        page.goto(f"{self.server.url}/routes/{self.id}/route")
+        page.get_by_text("Somebody who plans or runs has it made anew").wait_for(timeout=60_000)

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from birch_route.core.edits import apply_edits, describe, read_edit
 from birch_route.core.errors import BirchError, InputError
+from birch_route.core.quantities import Unit, say
 from birch_route.core.route import canonical, content_hash, read_route
 from tests.support import changed, put, route_named
 
@@ -77,6 +78,24 @@ class EachEdit(unittest.TestCase):
                      {"do": "move_operation", "operation": "x", "to": 1}, {"do": "remove_operation", "operation": "x"}, {"do": "remove_hardware", "setup": "a", "hardware": "b"},
                      {"do": "drop_reading", "part": "a", "place": "b", "index": 0}, {"do": "keep_reading", "part": "a", "place": "b", "typed": "1"}):
             self.assertGreater(len(describe(read_edit(edit))), 5)
+
+    def test_a_field_is_said_with_what_it_belongs_to_and_its_unit_in_the_readers(self):
+        cases = (
+            ("operations.pocket_neck_pocket.settings.feed_mm_min", 900, "Pocket neck pocket, feed: 900 mm/min",
+             "35.4 in/min"),
+            ("blank.length_mm", 180, "Blank, length: 180 mm", "7.087\""),
+            ("choices.fit_gap_mm", 0.1, "Fit gap: 0.1 mm", "0.004\""),
+            ("blank.length_mm", '7"', 'Blank, length: 7"', '7"'),
+            ("bits.flat6.measured_diameter_mm", None, "Flat6, measured diameter: none", "none"),
+            ("operations.face.both_ways", True, "Face, both ways: yes", "yes"),
+            ("operations.face.settings.speed_rpm", 18000, "Face, speed: 18000 rpm", "18000 rpm"),
+            ("machine.index_holes_mm", [[1, 2]], "Machine, index holes: 1 of them", "1 of them"),
+        )
+        for path, value, in_mm, in_inches in cases:
+            words = describe(read_edit({"do": "set", "path": path, "value": value}))
+            self.assertEqual(say(words), in_mm)
+            self.assertTrue(say(words, Unit.INCH).endswith(in_inches), words)
+
 
     def test_a_route_is_never_changed_in_place(self):
         route = route_named(PLATE)

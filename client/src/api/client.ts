@@ -7,7 +7,7 @@ import type {
   MeasuringState, NetworkShown, OwnShop,
   BackupsKept, PersonRow, SampleShown, SignInLink, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, Orders,
     OriginOf,
-  Outline, Places, PlankYield, ProofAnswer, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
+  Outline, Places, PlankYield, ProofAnswer, ProofWaits, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, StepKind, Status, Taken, TestPlan, TwinState, WireHoleAnswer,
   WoodBoard,
 } from './types'
@@ -180,7 +180,7 @@ export const api = {
   redo: (id: number, revision: number) => call<RouteState>(`/routes/${id}/redo`, 'POST', { revision }),
   back: (id: number, revision: number, to: number) => call<RouteState>(`/routes/${id}/back`, 'POST', { revision, to }),
   revisions: (id: number) => call<RevisionRow[]>(`/routes/${id}/revisions`),
-  proof: (hash: string) => call<Partial<ProofAnswer & Status>>(`/proofs/${hash}`),
+  proof: (hash: string) => call<Partial<ProofAnswer & ProofWaits>>(`/proofs/${hash}`),
   prove_again: (hash: string) => call<Status>(`/proofs/${hash}/again`, 'POST'),
   release: (id: number, revision: number, reasons: Record<string, string>) => call<Release>(`/routes/${id}/release`, 'POST', { revision, reasons }),
   runs: (id: number) => call<RunRow[]>(`/routes/${id}/runs`),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Edit } from '../api/types'
-import { length, rate } from '../units/format'
+import { length, rate, say } from '../units/format'
 import { mine_again, mine_again_possible, open, take_theirs } from './store'
 
 /** Two changed the same job at once: theirs beside mine, and which of the two is to stand. */
@@ -36,7 +36,7 @@ const rows = computed(() => mine.value.edits.map((edit, k) => {
   const path = edit.do === 'set' ? String(edit.path) : ''
   const [was, now] = [at(mine.value.document, path), at(theirs.value.document, path)]
   const both = path !== '' && JSON.stringify(was) !== JSON.stringify(now)
-  return { words: path ? named(path) : mine.value.words[k] ?? '', path, both,
+  return { words: path ? named(path) : say(mine.value.words[k]), path, both,
     was: said(was, path), now: said(now, path),
     mine: path ? said((edit as { value?: unknown }).value, path) : '' }
 }))
@@ -51,8 +51,8 @@ const clash = computed(() => rows.value.some((r) => r.both))
     <div class="both">
       <div>
         <h2>Theirs, as it stands</h2>
-        <ol><li v-for="s in theirs.since" :key="s.revision"><b>{{ s.what }}</b> <span class="second">{{ s.author }},
-          revision {{ s.revision }}</span></li></ol>
+        <ol><li v-for="s in theirs.since" :key="s.revision"><b>{{ say(s.what) }}</b>
+          <span class="second">{{ s.author }}, revision {{ s.revision }}</span></li></ol>
       </div>
       <div>
         <h2>Mine, not yet made</h2>

@@ -3,6 +3,7 @@ import { onMounted, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { RevisionRow } from '../api/types'
 import TextLine from '../fields/TextLine.vue'
+import { say } from '../units/format'
 import { chosen } from './chosen'
 import { open, take_state } from './store'
 
@@ -29,7 +30,7 @@ const same = (r: RevisionRow) => r.hash === open.state?.hash
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <ol>
       <li v-for="r in rows" :key="r.number" :class="{ here: r.number === open.state?.revision }">
-        <p><b>{{ r.number }}</b> {{ r.what }}</p>
+        <p><b>{{ r.number }}</b> {{ say(r.what) }}</p>
         <p class="second">{{ r.author }}, {{ time(r.made_at) }}
           <button v-if="!same(r)" class="plain" :aria-label="`Back to revision ${r.number}`"
             @click="back(r.number)">Back to this</button>

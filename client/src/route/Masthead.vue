@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { toggle_unit, unit } from '../units/format'
 import WhoMenu from '../own/WhoMenu.vue'
 import { open, redo, undo } from './store'
+import { waits_said } from './waits'
 
 defineProps<{ second?: string }>()
 const route = useRoute()
@@ -26,7 +27,8 @@ const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'ro
     </nav>
     <div class="title">
       <h1>{{ open.state?.document.job ?? ' ' }}</h1>
-      <span class="second">{{ second }}</span>
+      <span v-if="open.waits" class="second" role="status">{{ waits_said(open.waits) }}</span>
+      <span v-else class="second">{{ second }}</span>
     </div>
   </header>
 </template>

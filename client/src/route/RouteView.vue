@@ -236,6 +236,10 @@ function play() {
     if (open.step >= (doc.value?.operations.length ?? 0)) { window.clearInterval(playing.value); playing.value = 0 } else go(open.step + 1)
   }, 700)
 }
+/** How far the proof is, in words. */
+const at_work = computed(() => (open.working && open.working.done < open.working.of
+  ? `Cutting it on paper, ${open.working.done} of ${open.working.of} steps.`
+  : 'Cut on paper; now it is judged.'))
 </script>
 
 <template>
@@ -291,7 +295,7 @@ function play() {
       <ReasonsSheet v-else-if="doc?.operations.length" :index="reasons_at" :findings="findings" />
       <div class="last">
         <p v-if="planned" class="second" role="status">Finding the way through {{ planned.name }}, {{ Math.round((open.working!.done % 1) * 100) }} %. <button class="plain" @click="edit([{ do: 'choose_clearing', operation: planned.id, clearing: 'rings' }], 'Clear by rings instead')">Stop, clear by rings</button></p>
-        <p v-else-if="open.working" class="second" role="status">{{ open.working.done < open.working.of ? `Cutting it on paper, ${open.working.done} of ${open.working.of} steps.` : 'Cut on paper; now it is judged.' }}</p>
+        <p v-else-if="open.working && !open.waits" class="second" role="status">{{ at_work }}</p>
         <p v-else-if="open.report?.totals">Machine <b>{{ minutes(open.report.totals.machine_min) }} min</b>, hands <b>{{ minutes(open.report.totals.hands_min) }} min</b>, piece <b>{{ open.report.totals.piece_kg.toFixed(2) }} kg</b></p>
         <div class="acts">
           <button v-if="stops.length" class="blocked" @click="pick(stops[0].letter)">Settle {{ stops.map((s) => s.letter).slice(0, 4).join(', ') }}, then run it</button>

@@ -1,8 +1,8 @@
 /** The route that is open: its newest revision, its proof, its wood; edits, undo and redo. */
 import { computed, nextTick, reactive, shallowRef } from 'vue'
 import { BirchFailure, api } from '../api/client'
-import type { Cure, Edit, Failure, Finding, Report, RouteState, Says } from '../api/types'
-import { unit } from '../units/format'
+import type { Cure, Edit, Failure, Finding, ProofWaits, Report, RouteState, Says } from '../api/types'
+import { say, unit } from '../units/format'
 import { WoodView } from '../wood/view'
 import { lettered, new_letters } from './letters'
 
@@ -12,6 +12,7 @@ export const open = reactive({
   says: null as Says | null, // what the shop's own books say of it
   proved_hash: '',
   working: { done: 0, of: 0 } as { done: number; of: number } | null,
+  waits: null as (ProofWaits & { refused: boolean }) | null, // how its proof waits, where nobody is at work on it yet
   failure: null as Failure | null,
   conflict: null as Failure | null,
   offline: false,
@@ -29,6 +30,7 @@ let events: EventSource | null = null
 let asked_at = 0
 let heard_at = 0
 const QUIET_MS = 3000 // a worker at work speaks sooner
+const REFUSED_MS = 10_000 // to somebody who may not ask for a proof
 
 export async function open_route(id: number): Promise<void> {
   if (open.state?.route === id) return
@@ -54,7 +56,10 @@ function listen(): void {
     if (news.proof !== open.state?.hash) return
     heard_at = performance.now()
     if (news.what === 'wood') void show_wood(news.proof!)
-    if (news.what === 'working') open.working = { done: news.done ?? 0, of: news.of ?? 0 }
+    if (news.what === 'working') {
+      open.working = { done: news.done ?? 0, of: news.of ?? 0 }
+      open.waits = null
+    }
     if (news.what === 'done') {
       told = news.proof!
       void fetch_proof()
@@ -92,7 +97,7 @@ async function take(state: RouteState): Promise<void> {
   open.step = same_step(open.state, state)
   open.state = state
   open.conflict = null
-  open.failure = null
+  open.failure = open.waits = null
   if ((open.theirs?.revision ?? 0) <= state.revision) open.theirs = null
   if (state.proof) await show_proof(state.hash, state.proof.report)
   else {
@@ -104,6 +109,17 @@ async function take(state: RouteState): Promise<void> {
 
 let [fetching, told] = ['', ''] // the hash that is being fetched, and the one whose proof was last told to be there
 
+/** Ask for a proof that nobody has asked for, and say how it waits; whether this person may not ask. */
+async function asked_again(hash: string, waits: ProofWaits): Promise<boolean> {
+  const quiet = performance.now() - heard_at > QUIET_MS
+  let refused = false
+  if (quiet && !waits.queued) {
+    refused = await api.prove_again(hash).then(() => false, (e) => e instanceof BirchFailure && e.status === 403)
+  }
+  if (open.state?.hash === hash) open.waits = quiet ? { ...waits, refused } : null
+  return refused
+}
+
 /** Fetch the proof of what is open and show it. Where it is not there and nothing was heard of it, it is asked for again: a worker can be lost. */
 async function fetch_proof(): Promise<void> {
   const hash = open.state?.hash
@@ -114,8 +130,8 @@ async function fetch_proof(): Promise<void> {
     if (open.state?.hash !== hash) return
     if (answer?.report) await show_proof(hash, answer.report)
     else if (answer?.status === 'working') {
-      if (performance.now() - heard_at > QUIET_MS) await api.prove_again(hash).catch(() => null)
-      window.setTimeout(() => void fetch_proof(), told === hash ? 0 : QUIET_MS)
+      const refused = await asked_again(hash, answer as ProofWaits)
+      window.setTimeout(() => void fetch_proof(), told === hash ? 0 : refused ? REFUSED_MS : QUIET_MS)
       told = ''
     }
   } finally {
@@ -162,7 +178,7 @@ async function show_proof(hash: string, report: Report): Promise<void> {
   open.report = report
   open.says = says
   open.proved_hash = hash
-  open.working = null
+  open.working = open.waits = null
   if (open.cure?.state === 'working') {
     open.cure.state = findings.value.some((f) => f.letter === open.cure!.letter) ? 'stands' : 'settled'
     open.said = `${open.cure.letter}: ${open.cure.state === 'settled' ? 'settled' : 'still stands'}`
@@ -214,7 +230,7 @@ export function edit(edits: Edit[], reason = ''): Promise<boolean> {
   return queued(async (state) => {
     asked_at = performance.now()
     await take(await api.edit(state.route, state.revision, with_unit, reason))
-    open.said = `Changed: ${open.state?.what}`
+    open.said = `Changed: ${say(open.state?.what)}`
   })
 }
 
@@ -243,7 +259,7 @@ export function bring_relief(file: File, how: ReliefHow, stop: AbortSignal): Pro
       open.said = `${file.name} was not brought in: stopped`
       return
     }
-    open.said = `Changed: ${open.state?.what}`
+    open.said = `Changed: ${say(open.state?.what)}`
   })
 }
 
@@ -256,7 +272,7 @@ export function undo(): Promise<boolean> {
   return queued(async (state) => {
     if (!state.can_undo) return notice('Nothing to undo: this is how the job began.')
     await take(await api.undo(state.route, state.revision))
-    open.said = open.state!.what
+    open.said = say(open.state!.what)
   })
 }
 
@@ -264,7 +280,7 @@ export function redo(): Promise<boolean> {
   return queued(async (state) => {
     if (!state.can_redo) return notice('Nothing to do again: nothing was undone since the last change.')
     await take(await api.redo(state.route, state.revision))
-    open.said = open.state!.what
+    open.said = say(open.state!.what)
   })
 }
 

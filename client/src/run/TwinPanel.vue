@@ -4,7 +4,7 @@ import { api } from '../api/client'
 import type { Shop, TwinState } from '../api/types'
 import { making } from '../route/making'
 import { edit, open, take_state } from '../route/store'
-import { length, unit } from '../units/format'
+import { length, say, unit } from '../units/format'
 
 /** A trial piece of this job, or what this job is a trial of: what it shows, every try, and a gate before the good
  *  wood. */
@@ -61,7 +61,7 @@ const newest = (t: TwinState) => t.tries.at(-1)
       <ol v-if="me.tries.length" class="tries">
         <li v-for="t in me.tries" :key="t.number"><b>Try {{ t.number }}</b>, {{ day(t.made_at) }}: {{ went(t.outcome)
           }}.
-          <span class="second">{{ t.what }}{{ t.note ? `; ${t.note}` : '' }}</span></li>
+          <span class="second">{{ say(t.what) }}{{ t.note ? `; ${t.note}` : '' }}</span></li>
       </ol>
       <p v-else class="second">No try yet. The record of a run, kept above, is one.</p>
     </template>

@@ -19,6 +19,8 @@ from ..jobs.queue import Queue
 from ..store.database import Database, Row, Transaction, json_value, jsonb_value
 from .woods import own_woods, shop_woods
 
+MOST_SAID = 300  # letters of the words of a revision
+
 
 @dataclass(frozen=True)
 class Revision:
@@ -126,7 +128,7 @@ class Routes:
             shop = shop_woods(t)
             route = settled(apply_edits(offered(earlier, shop.values()), read), earlier, shop)
             moved = tuple(what_moved(resolve(earlier), resolve(route)))
-            what = reason.strip() or "; ".join(describe(e) for e in read)[:300]
+            what = reason.strip() or _said([describe(e) for e in read])
             if content_hash(route) == now.hash:
                 return now
             made = self._keep(t, route_id, now.number + 1, now.number + 1, [], route, edits, what, author, now.state)
@@ -245,3 +247,13 @@ def _found(row: Row | None, route_id: int) -> Row:
     if row is None:
         raise InputError(f"There is no route {route_id} here.", where="route")
     return row
+
+
+def _said(words: list[str]) -> str:
+    """Return what edits do, in words for the history: as many as have room, and how many more there are."""
+    out = words[0][:MOST_SAID]
+    for k, one in enumerate(words[1:], 1):
+        if len(out) + len(one) > MOST_SAID:
+            return f"{out}; and {len(words) - k} more"
+        out = f"{out}; {one}"
+    return out

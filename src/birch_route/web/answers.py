@@ -10,15 +10,17 @@ from fastapi import Response
 from ..wire.base import Failure, Status
 
 REFUSED = {"model": Failure, "description": "What was given cannot be used: where, and what to do"}
-LATER = {202: {"model": Status, "description": "It is being made; ask again"}}
+BEING_MADE = "It is being made; ask again"
+LATER: dict[int | str, dict[str, Any]] = {202: {"model": Status, "description": BEING_MADE}}
 STATUSES = (401, 403, 404, 409, 413, 422, 500, 503)
 
 
-def answers(model: Any) -> dict[str, Any]:
+def answers(model: Any, later: Any = Status) -> dict[str, Any]:
     """Return the arguments of a route whose answer is JSON of a model; many are stored as text and go out as they are,
-    so they are declared here and not made again."""
+    so they are declared here and not made again. later: the answer while it is being made."""
     refused: dict[int, Any] = dict.fromkeys(STATUSES, REFUSED)
-    return {"response_model": None, "responses": {200: {"model": model}, **LATER, **refused}}
+    waits = {202: {"model": later, "description": BEING_MADE}}
+    return {"response_model": None, "responses": {200: {"model": model}, **waits, **refused}}
 
 
 def binary(*kinds: str) -> dict[str, Any]:

@@ -29,7 +29,7 @@ from ..wire.layout import HeightsAnswer, Layout, WireHoleAnswer
 from ..wire.orders import Orders
 from ..wire.pen import Places
 from ..wire.report import CornersState
-from ..wire.routes import ProofAnswer, Release, RevisionRow, RouteList, RouteState, RunKept, RunRow
+from ..wire.routes import ProofAnswer, ProofWaits, Release, RevisionRow, RouteList, RouteState, RunKept, RunRow
 from ..wire.shop import Me, Shop
 from .answers import answers, binary
 from .bodies import BodyRoute, json_text, read_body, revision_out
@@ -249,13 +249,14 @@ def route_file(route_id: int, services: S, _person: Who) -> Response:
                     headers={"Content-Disposition": f'attachment; filename="route_{route_id}.birch.json"'})
 
 
-@api.get("/proofs/{digest}", **answers(ProofAnswer))
+@api.get("/proofs/{digest}", **answers(ProofAnswer, later=ProofWaits))
 def proof(digest: str, services: S, _person: Who) -> Response:
-    """Return a proof's report, or 202 while it is being made; a missing one is queued again."""
+    """Return a proof's report, or 202 and how it waits while it is being made."""
     with services.database.transaction() as t:
         row = t.maybe("proof", hash=digest, made_with=made_with())
+        waits = None if row is not None else t.one("proof_waits", hash=digest, made_with=made_with())
     if row is None:
-        return JSONResponse({"status": "working"}, status_code=202)
+        return JSONResponse(ProofWaits.model_validate(waits).model_dump(), status_code=202)
     return json_text({"seconds": round(row["seconds"], 4)}, report=row["report"])
 
 

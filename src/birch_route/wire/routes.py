@@ -266,6 +266,16 @@ class ProofAnswer(Wire):
     seconds: Number
 
 
+class ProofWaits(Wire):
+    """How a proof that is not there waits. renewed: an earlier version of the program made one. queued: it is waited
+    for or at work. ahead: others that come first."""
+
+    status: Literal["working"] = "working"
+    renewed: bool
+    queued: bool
+    ahead: int
+
+
 class RunKept(Wire):
     """What became of a record: cuts kept from it, and whether its proof was at hand."""
 

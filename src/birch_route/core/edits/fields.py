@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..assumed import say_mine, touched
 from ..errors import InputError
-from ..quantities import Unit
+from ..quantities import Unit, named_mm, named_rate
 from ..units import parse_length
 from .base import Document, DocumentEdit, named
 
@@ -37,6 +37,36 @@ WORDS = {
 }
 
 
+PLAIN = {"piece", "operations", "setups", "bits", "features", "placements", "edges", "layers", "planks", "defects",
+         "bench_steps", "hardware", "choices", "settings", "shape", "each", "variants", "precision"}
+ENDS: dict[str, Any] = {"_mm_min": named_rate, "_mm": named_mm, "_rpm": "rpm", "_deg": "°", "_kg": "kg", "_n": "N",
+                        "_bar": "bar", "_min": "min"}
+
+
+def field_words(path: str) -> str:
+    """Return the field of a path in words: what it belongs to, and which of its numbers, without its unit."""
+    *owners, field = path.split(".")
+    for end in ENDS:
+        field = field.removesuffix(end)
+    named_by = [k for k in owners if k not in PLAIN]
+    said = ", ".join(k.replace("_", " ") for k in (*named_by, field))
+    return said[:1].upper() + said[1:]
+
+
+def _value_words(path: str, value: Any) -> str:
+    """Return a value as a person would say it; a number with its unit, in the reader's."""
+    if value is None:
+        return "none"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list | dict):
+        return f"{len(value)} of them" if isinstance(value, list) else "set"
+    unit = next((u for end, u in ENDS.items() if path.endswith(end)), "")
+    if not isinstance(value, int | float) or not unit:
+        return str(value)[:80]
+    return f"{value:g} {unit}" if isinstance(unit, str) else f"{unit(value):g}"
+
+
 class Set(DocumentEdit):
     """Set one field: `operations.<id>.settings.feed_mm_min`, `blank.length_mm`, `choices.fit_gap_mm`, ..."""
 
@@ -48,7 +78,7 @@ class Set(DocumentEdit):
     may_bring_features = True
 
     def words(self) -> str:
-        return f"{self.path.replace('_mm', '').replace('.', ' › ').replace('_', ' ')} = {self.value}"
+        return f"{field_words(self.path)}: {_value_words(self.path, self.value)}"
 
     def change(self, data: Document) -> None:
         value = self.value

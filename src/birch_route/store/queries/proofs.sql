@@ -6,6 +6,21 @@ select report::text as report, seconds, made_at from proof where hash = %(hash)s
 -- The operations of a proof's report; none where the proof could not be made.
 select report->'operations' as operations from proof where hash = %(hash)s and made_with = %(made_with)s and report->'operations' is not null;
 
+-- name: proof_waits -> one
+-- How a proof that is not there waits: whether an earlier version of the program made it, whether it is queued or at
+-- work, and how many others come before it.
+with mine as (
+  select id, priority, status from procrastinate_jobs
+  where task_name = 'birch:prove' and args->>'digest' = %(hash)s and status in ('todo', 'doing')
+  order by status = 'doing' desc, priority desc, id limit 1
+)
+select
+  exists (select 1 from proof where hash = %(hash)s and made_with <> %(made_with)s) as renewed,
+  exists (select 1 from mine) as queued,
+  (select count(*)::int from procrastinate_jobs o, mine
+   where mine.status = 'todo' and o.queue_name = 'live' and o.id <> mine.id
+   and (o.status = 'doing' or (o.status = 'todo' and (o.priority, -o.id) > (mine.priority, -mine.id)))) as ahead;
+
 -- name: has_proof -> one
 -- Whether a proof is there.
 select exists (select 1 from proof where hash = %(hash)s and made_with = %(made_with)s) as there;
