@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -132,7 +133,7 @@ def accepted(shop: Shop) -> dict[str, Asked]:
         "svg": Asked("POST", "/api/drawings?name=a.svg", SVG),
         "dxf": Asked("POST", "/api/drawings?name=a.dxf", dxf()),
         "scan": Asked("POST", "/api/drawings?name=a.png&scan=0.1,0.5,0.9,0.5,100", picture()),
-        "stl": Asked("POST", f"{of}/relief?revision=1&name=a.stl", STL),
+        "stl": Asked("POST", f"{of}/relief?revision=1&name=a.stl", STL, plate),
         "question": Asked("POST", "/api/settings/question", question),
         "plan": Asked("POST", "/api/settings/plan", question),
         "slots": Asked("POST", "/api/settings/slots", question),
@@ -173,4 +174,7 @@ def with_revision(asked: Asked, revision: Callable[[int], int | None]) -> Asked:
     """Return a request that names the newest revision of its job."""
     if asked.at is None:
         return asked
+    if isinstance(asked.body, bytes):  # a file: the revision stands in the address
+        path = re.sub(r"revision=\d+", f"revision={revision(asked.at)}", asked.path)
+        return Asked(asked.method, path, asked.body, asked.at)
     return Asked(asked.method, asked.path, {**asked.body, "revision": revision(asked.at)}, asked.at)
