@@ -113,7 +113,9 @@ def accepted(shop: Shop) -> dict[str, Asked]:
     out = {
         "import": Asked("POST", "/api/routes?measured_here=true", json.loads(text)),
         "import file": Asked("POST", "/api/routes", text.encode()),
-        "copy": Asked("POST", f"{of}/copy"),
+        "copy": Asked("POST", f"{of}/copy", {"name": "Another", "readings": True}),
+        "away": Asked("POST", f"{of}/away", {"away": False}),
+        "standing": Asked("GET", f"{of}/standing"),
         "list": Asked("GET", "/api/routes?search=a&skip=0&most=10"),
         "layout": Asked("GET", f"/api/routes/{body}/layout"),
         "orders": Asked("GET", f"/api/routes/{body}/orders"),

@@ -165,7 +165,7 @@ class Screens(Browser):
     def test_a_stranger_with_a_caliper_gets_to_a_program_by_keyboard(self):
         """A new job like another starts unmeasured and stopped. Two readings a place, typed; then nothing is left to settle and the program is there."""
         made = self.new_route(route_named("siskin_body"))
-        copy = self.server.call("POST", f"/api/routes/{made}/copy")[1]
+        copy = self.server.call("POST", f"/api/routes/{made}/copy", {})[1]
         self.open(copy["route"], "measure")
         self.page.wait_for_function("() => document.activeElement?.id === 'reading'")
         presses = 0

@@ -114,7 +114,7 @@ class Api(unittest.TestCase):
 
     def test_a_new_job_like_another_takes_no_reading_over_and_stops_until_measured(self):
         body = self.call("POST", "/api/routes?measured_here=true", route_to_text(route_named("siskin_body")))[1]
-        status, made = self.call("POST", f"/api/routes/{body['route']}/copy")
+        status, made = self.call("POST", f"/api/routes/{body['route']}/copy", {})
         self.assertEqual(status, 200, made)
         self.assertFalse([r for p in made["document"]["parts"] for r in p["readings"]])
         self.assertIn("part.unmeasured", [f["code"] for f in self.server.proof(made["hash"])["report"]["findings"]])

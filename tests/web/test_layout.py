@@ -45,7 +45,7 @@ class LayoutApi(unittest.TestCase):
         self.assertEqual(self.call("GET", f"/api/routes/{self.route}")[1]["revision"], self.revision)
 
     def test_without_readings_the_layout_says_what_is_missing_and_computes_nothing(self):
-        copy = self.call("POST", f"/api/routes/{self.route}/copy")[1]
+        copy = self.call("POST", f"/api/routes/{self.route}/copy", {})[1]
         out = self.call("GET", f"/api/routes/{copy['route']}/layout")[1]
         self.assertIsNone(out["saddle"])
         self.assertIsNone(out["heights"])

@@ -55,7 +55,7 @@ class Materials(ShopCase):
         self.assertEqual([m["density_kg_m3"] for m in after["document"]["materials"]], [750])
         self.assertEqual(self.call("POST", f"materials/{material}/put_away")[0], 200)
         self.assertNotIn(material, [r["wood"]["id"] for r in self.call("GET", "materials")[1]])
-        status, copy = self.call("POST", f"routes/{job['route']}/copy")
+        status, copy = self.call("POST", f"routes/{job['route']}/copy", {})
         self.assertEqual((status, copy["document"]["blank"]["wood"]), (200, material))
 
     def test_settings_are_asked_and_cuts_kept_in_it(self):

@@ -7,7 +7,8 @@ import type {
   MeasuringState, NetworkShown, OwnShop,
   BackupsKept, PersonRow, SampleShown, SignInLink, JigKept, JigPlan, JigWanted, Layout, Made, Me, Offset, Orders,
     OriginOf,
-  Outline, Places, PlankYield, ProofAnswer, ProofWaits, RackRow, Ran, Release, RevisionRow, RouteList, RouteState,
+  Outline, Places, PlankYield, ProofAnswer, ProofWaits, RackRow, Ran, Release, RevisionRow, JobAway,
+  JobList, JobStanding, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, StepKind, Status, Taken, TestPlan, TwinState, WireHoleAnswer,
   WoodBoard,
 } from './types'
@@ -142,10 +143,13 @@ export const api = {
     call<MeasuringState>(`/machines/${encodeURIComponent(id)}/measuring/${kind}/keep`, 'POST'),
   against: (id: number, machine: string) =>
     call<Difference[]>(`/routes/${id}/against/${encodeURIComponent(machine)}`),
-  routes: (search: string, skip: number) =>
-    call<RouteList>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}`),
+  routes: (search: string, skip: number, away = false) =>
+    call<JobList>(`/routes?search=${encodeURIComponent(search)}&skip=${skip}&away=${away}`),
+  standing: (id: number) => call<JobStanding>(`/routes/${id}/standing`),
+  put_away: (id: number, away: boolean) => call<JobAway>(`/routes/${id}/away`, 'POST', { away }),
   route: (id: number) => call<RouteState>(`/routes/${id}`),
-  copy: (id: number) => call<RouteState>(`/routes/${id}/copy`, 'POST'),
+  copy: (id: number, name: string, readings: boolean) =>
+    call<RouteState>(`/routes/${id}/copy`, 'POST', { name, readings }),
   import_route: (text: string) => call<RouteState>('/routes', 'POST', text),
   edit: (id: number, revision: number, edits: Edit[], reason = '') => call<RouteState>(`/routes/${id}/edits`, 'POST', { revision, edits, reason }),
   jig_plan: (id: number, wanted: JigWanted) => call<JigPlan>(`/routes/${id}/jig/plan`, 'POST', wanted),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, reactive, ref, watch } from 'vue'
 import { api } from '../api/client'
-import type { Offset, RouteRow, Setup } from '../api/types'
+import type { Offset, JobRow, Setup } from '../api/types'
 import NumberField from '../fields/NumberField.vue'
 import { open, set } from '../route/store'
 import ZeroSteps from '../run/ZeroSteps.vue'
@@ -17,7 +17,7 @@ const ways = computed(() => [
   { title: 'Pin in a hole', value: 'hole', props: { disabled: !open.state!.document.setups.some((s) => s.datum) } }, { title: 'Centre lines', value: 'lines' }, { title: 'Jig in place', value: 'jig' }])
 const steps = computed(() => open.report?.run_plan?.setups.find((s) => s.id === props.setup.id)?.zero_steps ?? [])
 const offsets = ref<Offset[]>([])
-const jigs = ref<RouteRow[]>([])
+const jigs = ref<JobRow[]>([])
 const wrong = ref('')
 onMounted(async () => { jigs.value = (await api.routes('', 0).catch(() => ({ count: 0, routes: [] }))).routes.filter((r) => r.piece_kind === 'jig') })
 watch(() => machine.value.id, async (id) => { offsets.value = await api.offsets(id).catch(() => []) }, { immediate: true })

@@ -81,7 +81,7 @@ def _fill_machines(machines: Machines) -> None:
 def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) -> None:
     """Add the demo jobs once."""
     with database.transaction() as t:
-        if t.one("count_routes", search="")["count"]:
+        if t.one("count_routes")["count"]:
             return
     say("making the demo jobs")
     _fill_machines(Machines(database))

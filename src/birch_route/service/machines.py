@@ -34,7 +34,7 @@ class Machines:
         with self._database.transaction() as t:
             row = t.maybe("shop_says")
             machines, bits = len(t.all("machines")), len(t.all("rack"))
-            jobs = t.one("count_routes", search="")["count"]
+            jobs = t.one("count_routes")["count"]
         name, unit = (row["name"], row["unit"]) if row else ("", "mm")
         return {"named": row is not None, "name": name, "unit": unit, "machines": machines, "bits": bits, "jobs": jobs}
 

@@ -141,12 +141,20 @@ class Routes:
             now = self._lock(t, route_id, on_revision, [])
             return self._keep(t, route_id, now.number + 1, now.number + 1, [], route, [], what, author, now.state)
 
-    def copy_unmeasured(self, route_id: int, author: str) -> Revision:
-        """Return a new job like another, with no reading taken over: another's caliper proves nothing about your parts."""
+    def copy_of(
+        self, route_id: int, author: str, *, name: str | None = None, with_readings: bool = False
+    ) -> Revision:
+        """Return a new job like another.
+
+        Args:
+            name: None: the other's, with a word. with_readings: they come along, because the parts are the same ones;
+                else none does: another's caliper proves nothing about your parts.
+        """
         route = read_route(self.latest(route_id).document)
-        parts = [p.model_copy(update={"readings": []}) for p in route.parts]
-        name = f"{route.job[:70]}, new"
-        return self.create(route.model_copy(update={"job": name, "parts": parts, "note": f"Like {route.job}; measure your own parts."}), author, f"New, like {route.job}")
+        parts = route.parts if with_readings else [p.model_copy(update={"readings": []}) for p in route.parts]
+        said = f"Like {route.job}" + (", with its readings." if with_readings else "; measure your own parts.")
+        new = {"job": (name or "").strip() or f"{route.job[:70]}, new", "parts": parts, "note": said}
+        return self.create(route.model_copy(update=new), author, f"New, like {route.job}")
 
     def back(self, route_id: int, on_revision: int, to: int, author: str) -> Revision:
         """Make an earlier revision the next one; what came between stays in the history.

@@ -29,7 +29,7 @@ from ..wire.layout import HeightsAnswer, Layout, WireHoleAnswer
 from ..wire.orders import Orders
 from ..wire.pen import Places
 from ..wire.report import CornersState
-from ..wire.routes import ProofAnswer, ProofWaits, Release, RevisionRow, RouteList, RouteState, RunKept, RunRow
+from ..wire.routes import ProofAnswer, ProofWaits, Release, RevisionRow, RouteState, RunKept, RunRow
 from ..wire.shop import Me, Shop
 from .answers import answers, binary
 from .bodies import BodyRoute, json_text, read_body, revision_out
@@ -130,15 +130,6 @@ def shop(services: S, _person: Who) -> dict[str, Any]:
     }
 
 
-@api.get("/routes", **answers(RouteList))
-def list_routes(services: S, _person: Who, search: Annotated[str, Query(max_length=80)] = "", skip: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
-                most: Annotated[int, Query(ge=1, le=200)] = 50) -> dict[str, Any]:
-    with services.database.transaction() as t:
-        rows = t.all("list_routes", search=search, skip=skip, most=most)
-        count = t.one("count_routes", search=search)["count"]
-    return {"count": count, "routes": [{**r, "changed_at": r["changed_at"].isoformat()} for r in rows]}
-
-
 @api.post("/routes", **answers(RouteState))
 async def import_route(request: Request, services: S, person: Who, measured_here: bool = False) -> Response:
     """Import a route file as a new job. Its readings are told, not measured, unless they were taken in this shop
@@ -148,13 +139,6 @@ async def import_route(request: Request, services: S, person: Who, measured_here
     route = await asyncio.to_thread(route_from_text, body, "The file")
     revision = await asyncio.to_thread(services.routes.bring_in, route, person.name, measured_here=measured_here)
     return await asyncio.to_thread(revision_out, revision, services)
-
-
-@api.post("/routes/{route_id}/copy", **answers(RouteState))
-def copy(route_id: int, services: S, person: Who) -> Response:
-    """Make a new job like another, unmeasured."""
-    need(person, "edit")
-    return revision_out(services.routes.copy_unmeasured(route_id, person.name), services)
 
 
 @api.get("/routes/{route_id}", **answers(RouteState))

@@ -16,6 +16,7 @@ from starlette.exceptions import HTTPException
 from ..core.errors import BirchError
 from .api import api
 from .backups import backups_api
+from .bench_page import bench_page_api
 from .bits import bits_api
 from .drawings import drawings
 from .errors import crashed, on_bad_request, on_birch_error, on_http_error, refused
@@ -73,6 +74,7 @@ def make_app(url: str, client: Path, network: Network = HERE_ONLY) -> FastAPI:
         return response
 
     app.include_router(sign_in_api)
+    app.include_router(bench_page_api)
     app.include_router(api)
     app.include_router(drawings)
     app.include_router(shop_api)

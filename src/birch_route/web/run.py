@@ -153,7 +153,7 @@ class _Keeper:
             try:
                 database.open()
                 with database.transaction() as t:
-                    there = t.maybe("shop_says") is not None or t.one("count_routes", search="")["count"]
+                    there = t.maybe("shop_says") is not None or t.one("count_routes")["count"]
                 if there and Backups(database, backup_folder()).daily():
                     _say("the daily backup is made")
             except Exception as exc:  # a full disk must not stop the shop; the next look tries again

@@ -11,6 +11,7 @@ from ..core.errors import BirchError
 from ..jobs.queue import Queue
 from ..service.backups import Backups
 from ..service.bench import Bench
+from ..service.bench_page import BenchPage
 from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
 from ..service.looks import Looks
@@ -56,6 +57,7 @@ class Services:
         self.people = People(self.database)
         self.releases = Releases(self.database)
         self.bench = Bench(self.database)
+        self.bench_page = BenchPage(self.database)
         self.woods = Woods(self.database)
         self.wood_stock = WoodStock(self.database)
         self.machines = Machines(self.database)

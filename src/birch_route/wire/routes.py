@@ -127,18 +127,6 @@ class RouteState(Wire):
     proof: RouteStateProof | None
 
 
-class RouteRow(Wire):
-    id: Number
-    name: str
-    note: str
-    latest: Number
-    changed_at: str
-    author: str
-    piece_kind: str
-    wood: str
-    hash: str
-
-
 class ReleaseOverrides(Wire):
     reason_found: str
     code: str
@@ -254,11 +242,6 @@ class RevisionRow(Wire):
     what: str
     author: str
     made_at: str
-
-
-class RouteList(Wire):
-    count: int
-    routes: list[RouteRow]
 
 
 class ProofAnswer(Wire):

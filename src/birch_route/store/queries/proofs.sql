@@ -21,6 +21,12 @@ select
    where mine.status = 'todo' and o.queue_name = 'live' and o.id <> mine.id
    and (o.status = 'doing' or (o.status = 'todo' and (o.priority, -o.id) > (mine.priority, -mine.id)))) as ahead;
 
+-- name: proof_stops -> maybe
+-- How many findings of a proof stop it; one that could not be made is stopped.
+select case when report->'findings' is null then 1 else (
+    select count(*) from json_array_elements(report->'findings') f where f->>'severity' = 'stop') end::int as stops
+from proof where hash = %(hash)s and made_with = %(made_with)s;
+
 -- name: has_proof -> one
 -- Whether a proof is there.
 select exists (select 1 from proof where hash = %(hash)s and made_with = %(made_with)s) as there;

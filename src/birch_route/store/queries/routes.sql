@@ -12,19 +12,53 @@ from route r where r.id = %(route)s and job.id = r.job and (job.name, job.note) 
 insert into route (job, latest) values (%(job)s, 1) returning id;
 
 -- name: list_routes -> all
--- Routes with their jobs, newest change first, a page at a time, by part of the name. The page is found by its index before anything is joined.
+-- Jobs on the bench, or put away, newest change first, a page at a time. The page is found by its index before anything
+-- is joined.
 with page as (
-    select r.id, r.job, r.latest, r.changed_at from route r
-    where %(search)s = '' or exists (select 1 from job j where j.id = r.job and j.name ilike '%%' || %(search)s || '%%')
+    select r.id, r.job, r.latest, r.changed_at, r.away_since, r.away_by from route r
+    where (%(away)s and r.away_since is not null) or (not %(away)s and r.away_since is null)
     order by r.changed_at desc, r.id desc limit %(most)s offset %(skip)s)
-select p.id, j.name, j.note, p.latest, p.changed_at, v.author, v.piece_kind, v.wood, v.hash
+select p.id, j.name, j.note, p.latest, p.changed_at, p.away_since, p.away_by, v.author, v.piece_kind, v.wood, v.hash
 from page p join job j on j.id = p.job join revision v on v.route = p.id and v.number = p.latest
 order by p.changed_at desc, p.id desc;
 
 -- name: count_routes -> one
--- How many routes there are, by part of the name.
-select count(*) as count from route r
-where %(search)s = '' or exists (select 1 from job j where j.id = r.job and j.name ilike '%%' || %(search)s || '%%');
+-- How many jobs there are.
+select count(*) as count from route;
+
+-- name: count_listed -> one
+-- How many jobs there are on the bench, or put away.
+select count(*) as count from route where (away_since is not null) = %(away)s;
+
+-- name: find_routes -> all
+-- Jobs in whose name, note, wood or kind every one of some words stands.
+select r.id, j.name, j.note, r.latest, r.changed_at, r.away_since, r.away_by, v.author, v.piece_kind, v.wood, v.hash
+from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
+where (r.away_since is not null) = %(away)s
+    and j.name || ' ' || j.note || ' ' || replace(v.wood, '_', ' ') || ' ' || v.piece_kind ilike all (%(words)s)
+order by r.changed_at desc, r.id desc limit %(most)s offset %(skip)s;
+
+-- name: count_found_routes -> one
+-- How many jobs have every one of some words.
+select count(*) as count
+from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
+where (r.away_since is not null) = %(away)s
+    and j.name || ' ' || j.note || ' ' || replace(v.wood, '_', ' ') || ' ' || v.piece_kind ilike all (%(words)s);
+
+-- name: put_route_away -> maybe
+-- Put a job away or take it out again; when it was put away first stays.
+update route set away_since = case when %(away)s then coalesce(away_since, now()) end,
+    away_by = case when %(away)s then coalesce(away_by, %(author)s) end
+where id = %(route)s returning away_since;
+
+-- name: runs_cut -> all
+-- What counted runs of a route cut, oldest first: the operations of their revisions and what is told of each.
+select run.outcome, run.ran, v.operations from counted_run run,
+    lateral (
+        select coalesce(array_agg(o->>'id'), '{}') as operations
+        from revision r, json_array_elements(r.document->'operations') o
+        where r.route = run.route and r.number = run.revision) v
+where run.route = %(route)s order by run.id;
 
 -- name: latest_revision -> maybe
 -- The newest revision of a route.
