@@ -7,11 +7,13 @@ from pydantic import ValidationError
 from birch_route.core.bits.model import Bit
 from birch_route.core.cutting.limits import DEEPER_MM, Question
 from birch_route.core.cutting.question import answer
+from birch_route.core.cutting.settings import propose_settings
+from birch_route.core.cutting.limits import customary_side
 from birch_route.core.data import wood
-from birch_route.core.vocabulary import Aim, CutKind
+from birch_route.core.vocabulary import Aim, BitForm, CutKind, OperationKind
 from tests.core.test_records import EVERY_BIT, FAST
 
-LEAST_MM = 0.05
+LEAST_MM, MOST_MM = 0.05, 100.0
 
 
 def bit(**more):
@@ -23,6 +25,25 @@ class Edges(unittest.TestCase):
         for field in ("diameter_mm", "shank_diameter_mm"):
             self.assertEqual(getattr(bit(**{field: LEAST_MM}), field), LEAST_MM)
             self.assertRaises(ValidationError, bit, **{field: LEAST_MM - 0.001})
+
+    def test_the_widest_bit_is_one_and_a_wider_is_none(self):
+        for field in ("diameter_mm", "measured_diameter_mm"):
+            self.assertEqual(getattr(bit(**{field: MOST_MM}), field), MOST_MM)
+            self.assertRaises(ValidationError, bit, **{field: MOST_MM + 0.001})
+
+    def test_the_widest_and_longest_bits_have_settings_of_every_kind(self):
+        for form in BitForm:
+            for across in (MOST_MM, 6.0, LEAST_MM):
+                size = {"diameter_mm": across, "cutting_length_mm": 500, "stickout_mm": 500, "shank_diameter_mm": 12}
+                round_ = across / 4 if form is BitForm.BULL else 0.0
+                one = bit(form=form, included_angle_deg=45, corner_radius_mm=round_, **size)
+                for kind in CutKind:
+                    found = answer(Question(FAST, one, wood("ash"), kind, customary_side(one, kind))).settings
+                    self.assertLessEqual(found.stepover_mm, MOST_MM)
+                for kind in OperationKind:
+                    with self.subTest(form=form, across=across, kind=kind):
+                        made = propose_settings(kind, one, wood("ash"), FAST).settings
+                        self.assertTrue(DEEPER_MM <= made.depth_of_cut_mm <= MOST_MM)
 
     def test_the_least_figure_of_a_machine_is_one_and_less_is_none(self):
         machine = type(FAST)

@@ -15,6 +15,7 @@ UNDERCUTS = (
     "it comes out again"
 )
 TAPER_MOST_DEG = 60.0  # wider than that is a V with a round tip, which no wall stands beside
+Across = Annotated[float, Field(allow_inf_nan=False, ge=0.05, le=100)]  # wider is turned by no router
 Positive = Annotated[float, Field(allow_inf_nan=False, ge=0.05, le=500)]  # thinner is no bit
 
 
@@ -25,8 +26,8 @@ class Bit(BaseModel):
     id: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9_]+$")]
     name: Annotated[str, Field(min_length=1, max_length=80)]
     form: BitForm
-    diameter_mm: Positive
-    measured_diameter_mm: Positive | None = None
+    diameter_mm: Across
+    measured_diameter_mm: Across | None = None
     corner_radius_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=50)] = 0.0
     included_angle_deg: Annotated[float, Field(allow_inf_nan=False, ge=1, lt=180)] = 118.0
     tip_diameter_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=50)] = 0.0

@@ -14,6 +14,7 @@ from .mechanics import Window, chip_load_window
 
 LOWER = (Limit.RUBBING,)  # limits that are kept by more feed, not by less
 DEEPER_MM = 0.05  # the least depth of a cut that is asked about
+MOST_MM = 100.0  # the greatest depth and side that settings have
 
 
 @dataclass(frozen=True)

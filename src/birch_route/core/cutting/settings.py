@@ -11,7 +11,7 @@ from ..machines import Machine
 from ..quantities import mm, named_rate
 from ..route import Settings
 from ..vocabulary import CutKind, Limit, OperationKind
-from .limits import LOWER, Question, parts
+from .limits import DEEPER_MM, LOWER, MOST_MM, Question, parts
 from .mechanics import chip_load_window, load, thinned_feed_factor
 from .question import SHARED, careful, shares_words
 
@@ -53,7 +53,11 @@ def propose_settings(kind: OperationKind, bit: Bit, wood: Wood, machine: Machine
     reasons["stepover_mm"] = f"{stepover / d:.2f} of the diameter"
     ramp = fig["plunge"]["part"]
     reasons["plunge_mm_min"] = f"{ramp:.1f} of the feed rate"
-    return Proposal(Settings(feed_mm_min=feed, plunge_mm_min=max(50.0, _neat(feed * ramp, 10)), speed_rpm=speed, depth_of_cut_mm=depth, stepover_mm=_floor(stepover, 0.05)), reasons)
+    settings = Settings(
+        feed_mm_min=feed, plunge_mm_min=max(50.0, _neat(feed * ramp, 10)), speed_rpm=speed,
+        depth_of_cut_mm=_deep(depth), stepover_mm=_floor(stepover, 0.05),
+    )
+    return Proposal(settings, reasons)
 
 
 def _less(q: Question, feed: float, speed: float, depth: float, customary: float) -> str:
@@ -157,8 +161,13 @@ def _drilling(bit: Bit, machine: Machine, speed: float, reasons: dict[str, str])
     plunge = max(60.0, _neat(speed * fig["feed_per_turn_part"] * bit.cut_diameter_mm * 0.5, 10))
     reasons["plunge_mm_min"] = f"{fig['feed_per_turn_part'] * 0.5:g} of the diameter a turn"
     settings = Settings(feed_mm_min=plunge, plunge_mm_min=plunge, speed_rpm=speed,
-                        depth_of_cut_mm=bit.cut_diameter_mm * fig["peck_diameters"], stepover_mm=bit.cut_diameter_mm)
+                        depth_of_cut_mm=_deep(bit.cut_diameter_mm * fig["peck_diameters"]), stepover_mm=bit.cut_diameter_mm)
     return Proposal(settings, reasons)
+
+
+def _deep(depth_mm: float) -> float:
+    """Return a depth that settings can have."""
+    return min(max(depth_mm, DEEPER_MM), MOST_MM)
 
 
 def _neat(value: float, step: float) -> float:
