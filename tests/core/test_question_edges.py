@@ -5,10 +5,9 @@ import unittest
 from pydantic import ValidationError
 
 from birch_route.core.bits.model import Bit
-from birch_route.core.cutting.limits import DEEPER_MM, Question
+from birch_route.core.cutting.limits import DEEPER_MM, Question, customary_side
 from birch_route.core.cutting.question import answer
 from birch_route.core.cutting.settings import propose_settings
-from birch_route.core.cutting.limits import customary_side
 from birch_route.core.data import wood
 from birch_route.core.vocabulary import Aim, BitForm, CutKind, OperationKind
 from tests.core.test_records import EVERY_BIT, FAST
@@ -35,7 +34,7 @@ class Edges(unittest.TestCase):
         for form in BitForm:
             for across in (MOST_MM, 6.0, LEAST_MM):
                 size = {"diameter_mm": across, "cutting_length_mm": 500, "stickout_mm": 500, "shank_diameter_mm": 12}
-                round_ = across / 4 if form is BitForm.BULL else 0.0
+                round_ = across / 4 if form in (BitForm.BULL, BitForm.ROUND) else 0.0
                 one = bit(form=form, included_angle_deg=45, corner_radius_mm=round_, **size)
                 for kind in CutKind:
                     found = answer(Question(FAST, one, wood("ash"), kind, customary_side(one, kind))).settings
