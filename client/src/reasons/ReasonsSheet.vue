@@ -114,6 +114,9 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         <p v-if="report?.finish" class="second">There the bit bends <b>{{ fine(report.finish.bend_mm) }}</b>, force <b>{{ grouped(report.finish.force_n) }} N</b>.</p>
         <NumberLine :path="`${path}.finish_depth_mm`" :value="operation.finish_depth_mm" label="Deep at a time" is_length :why="why('finish_depth_mm')" />
         <NumberLine :path="`${path}.finish_allowance_mm`" :value="operation.finish_allowance_mm" label="Left for it" is_length />
+        <NumberLine v-if="['pocket', 'profile'].includes(operation.kind)" :path="`${path}.spring_passes`"
+          :value="operation.spring_passes" label="Run it again" suffix="times"
+          why="the same pass with nothing left for it takes what the bit was bent away by; 3 at most" />
       </template>
       <p v-if="fitted && creeps === 0"><button class="cure" @click="edit([{ do: 'creep', operation: operation.id, passes: 3 }], 'Creep up on the fit')">Creep up on the fit</button></p>
       <p v-else-if="fitted">Left {{ length(operation.stock_to_leave_mm) }} too small; {{ creeps }} creep passes follow, {{ length(operation.stock_to_leave_mm / creeps) }} each, down to the size as drawn. <button class="plain" @click="edit([{ do: 'creep', operation: operation.id, passes: 0 }], 'Cut it to size at once')">Cut it to size at once</button></p>

@@ -155,6 +155,7 @@ class Operation(Model):
     finish_pass: bool = True  # a last pass along the wall that takes what the rough passes left
     finish_allowance_mm: Annotated[Mm, Field(ge=0, le=5)] = 0.3
     finish_depth_mm: Annotated[Mm, Field(ge=0.1, le=200)] | None = None  # depth of cut of the finish pass; None: as deep as figures.finish_pass
+    spring_passes: Annotated[int, Field(ge=0, le=3)] = 0  # the last pass along the wall again, with nothing left for it
     margin_mm: Annotated[Mm, Field(ge=-50, le=100)] = 4.0  # facing: how far beyond the outline
     peck_mm: Annotated[Mm, Field(gt=0, le=100)] | None = None
     pass_deg: Annotated[float, Field(allow_inf_nan=False, ge=-180, le=180)] = 90.0  # surfaces: direction of the passes from the setup's x

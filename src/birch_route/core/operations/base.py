@@ -163,9 +163,10 @@ def levels(start_mm: float, floor_mm: float, depth_of_cut_mm: float) -> list[flo
 
 def finish_levels(work: Work, floor_mm: float) -> list[float]:
     """Return the heights of the passes along the wall: the depth the operation asks for, else what the bit's length and
-    figures.finish_pass allow."""
+    figures.finish_pass allow; then all of them again for each spring pass."""
     depth = work.operation.finish_depth_mm or figures()["finish_pass"]["depth_diameters"] * work.bit.cut_diameter_mm
-    return levels(work.start_mm, floor_mm, min(depth, work.bit.cutting_length_mm))
+    once = levels(work.start_mm, floor_mm, min(depth, work.bit.cutting_length_mm))
+    return once * (1 + work.operation.spring_passes)
 
 
 def clean_ring(ring: np.ndarray) -> np.ndarray:

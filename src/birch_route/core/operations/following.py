@@ -78,7 +78,9 @@ def follow_floor(path: PathBuilder, work: Work, floor: FollowingFloor, room: sha
         _over_slopes(path, work, tips, tips.beside_level(room), np.array(steps), ridge_mm / max(math.sin(math.atan(floor.steepest)), 1e-3))
     if op.finish_pass or op.wall_only:
         for ring in map(clean_ring, rings(wall)):
-            along_floor(path, work, ring if op.direction is Direction.CLIMB else ring[::-1], lambda p: _before_steps(tips.at(p)) + leave)
+            run = ring if op.direction is Direction.CLIMB else ring[::-1]
+            for _ in range(1 + op.spring_passes):
+                along_floor(path, work, run, lambda p: _before_steps(tips.at(p)) + leave)
 
 
 def _before_steps(z: np.ndarray) -> np.ndarray:
