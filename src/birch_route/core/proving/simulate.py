@@ -6,7 +6,6 @@ from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
-from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -31,6 +30,7 @@ from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
 from ..traveller import begins_anew
 from ..vocabulary import MOVE_CODES, BenchKind, Face, MoveKind, OperationKind
+from .kept import Kept
 from .met import engagement
 
 Progress = Callable[[float, int], None]
@@ -118,16 +118,26 @@ class Simulation:
         return self.steps[index - 1].top if index else self.blank_top
 
 
+MADE_BYTES, STEP_BYTES, RULE_BYTES, WOOD_BYTES = 120_000_000, 360_000_000, 160_000_000, 120_000_000
+
+
 class Cache:
     """What was computed before, by the hash of exactly what it depends on. Keeps the newest entries."""
 
     def __init__(self, most: int = 48) -> None:  # about 10 MB of wood each for a body
-        self._most, self._lock = most, Lock()  # rules are asked, and pictures made, beside each other
-        self._made: OrderedDict[str, Made] = OrderedDict()
-        self._steps: OrderedDict[str, Step] = OrderedDict()
-        self._rules: OrderedDict[str, list] = OrderedDict()
+        self._most = most
+        self._made = Kept(most * 4, MADE_BYTES)
+        self._steps = Kept(most, STEP_BYTES)
+        self._rules = Kept(most * 10, RULE_BYTES)
         self._woods: OrderedDict[str, list[tuple[str, np.ndarray]]] = OrderedDict()
-        self.hits = 0
+
+    @property
+    def hits(self) -> int:
+        """How often something was there."""
+        return self._made.hits + self._steps.hits + self._rules.hits
+
+    def _wood_bytes(self) -> int:
+        return sum(top.nbytes for known in self._woods.values() for _, top in known)
 
     def beside(self) -> Cache:
         """Return an empty cache that shares the toolpaths, for simulations that shall not push out what people look at."""
@@ -136,14 +146,16 @@ class Cache:
         return other
 
     def made(self, key: str, make: Callable[[], Made]) -> Made:
-        return self._get(self._made, key, make, self._most * 4)
+        found: Made = self._made.get(key, make)
+        return found
 
     def step(self, key: str, make: Callable[[], Step]) -> Step:
-        return self._get(self._steps, key, make, self._most)
+        found: Step = self._steps.get(key, make)
+        return found
 
     def rule(self, key: str, make: Callable[[], Any]) -> Any:
         """Return what was made of the wood with a key."""
-        return self._get(self._rules, key, make, self._most * 10)
+        return self._rules.get(key, make)
 
     def wood_id(self, operation: str, top: np.ndarray, new: str) -> str:
         """Return the id of the wood after an operation (blank and operation named): that of an earlier run which left the very same wood, else a new one.
@@ -157,22 +169,9 @@ class Cache:
                 return name
         known.append((new, top))
         del known[:-2]
-        while len(self._woods) > self._most // 2:
+        while len(self._woods) > 1 and (len(self._woods) > self._most // 2 or self._wood_bytes() > WOOD_BYTES):
             self._woods.popitem(last=False)
         return new
-
-    def _get(self, store: OrderedDict, key: str, make: Callable, most: int):
-        with self._lock:
-            if key in store:
-                store.move_to_end(key)
-                self.hits += 1
-                return store[key]
-        value = make()
-        with self._lock:
-            store[key] = value
-            while len(store) > most:
-                store.popitem(last=False)
-        return value
 
 
 def park_place(route: Route, setup: Setup) -> tuple[float, float]:

@@ -1,0 +1,59 @@
+"""What is kept between proofs is bounded in number and in bytes; what was asked for last stays longest."""
+
+import unittest
+from dataclasses import dataclass
+
+import numpy as np
+
+from birch_route.core.proving.kept import SMALL, Kept, bytes_of
+from birch_route.core.proving.simulate import STEP_BYTES, Cache, simulate_all
+from tests.support import route_named
+
+
+@dataclass
+class Two:
+    first: np.ndarray
+    others: list
+
+
+class Bounds(unittest.TestCase):
+    def test_bytes_are_those_of_the_arrays_in_it(self):
+        array = np.zeros(1000)
+        for value, least in ((array, 8000), ([array, array], 16000), (Two(array, [array]), 16000), ({"a": array}, 8000)):
+            self.assertTrue(least <= bytes_of(value) <= least + 5 * SMALL, value)
+        self.assertEqual(bytes_of("text"), SMALL)
+
+    def test_it_keeps_as_many_bytes_as_it_may_and_not_one_entry_more(self):
+        for many, left in ((4, 4), (5, 4)):
+            kept = Kept(100, 4 * 8000)
+            for k in range(many):
+                kept.get(str(k), lambda: np.zeros(1000))
+            self.assertEqual((len(kept), kept.held_bytes), (left, left * 8000))
+
+    def test_it_keeps_as_many_entries_as_it_may_and_drops_what_was_asked_for_longest_ago(self):
+        kept = Kept(2, 10**9)
+        asked = []
+        for key in ("a", "b", "a", "c", "a", "b"):
+            kept.get(key, lambda key=key: asked.append(key) or key)
+        self.assertEqual(asked, ["a", "b", "c", "b"])
+        self.assertEqual(kept.hits, 2)
+
+    def test_one_that_is_larger_than_all_may_be_stays_alone(self):
+        kept = Kept(10, 1000)
+        kept.get("small", lambda: np.zeros(10))
+        self.assertEqual(kept.get("large", lambda: np.zeros(1000)).nbytes, 8000)
+        self.assertEqual((len(kept), kept.held_bytes), (1, 8000))
+
+    def test_the_steps_of_a_body_are_kept_and_found_again(self):
+        cache, route = Cache(), route_named("siskin_body")
+        first = simulate_all(route, cache)
+        self.assertEqual(cache.hits, 0)
+        self.assertEqual(len(cache._steps), len(first[0].steps))
+        self.assertTrue(0 < cache._steps.held_bytes <= STEP_BYTES)
+        again = simulate_all(route, cache)
+        self.assertGreaterEqual(cache.hits, len(first[0].steps))
+        self.assertIs(again[0].steps[-1].top, first[0].steps[-1].top)
+
+
+if __name__ == "__main__":
+    unittest.main()
