@@ -19,7 +19,8 @@ class Two:
 class Bounds(unittest.TestCase):
     def test_bytes_are_those_of_the_arrays_in_it(self):
         array = np.zeros(1000)
-        for value, least in ((array, 8000), ([array, array], 16000), (Two(array, [array]), 16000), ({"a": array}, 8000)):
+        cases = ((array, 8000), ([array, array], 16000), (Two(array, [array]), 16000), ({"a": array}, 8000))
+        for value, least in cases:
             self.assertTrue(least <= bytes_of(value) <= least + 5 * SMALL, value)
         self.assertEqual(bytes_of("text"), SMALL)
 
