@@ -1,6 +1,8 @@
 """Numbers nobody said look assumed until one press; each term of a sum opens to where it comes from; operations
 proposed before their readings offer to be made again."""
 
+import time
+
 from playwright.sync_api import expect
 
 from tests.browser.test_screens import Browser
@@ -48,3 +50,23 @@ class Origins(Browser):
         state = self.server.call("GET", f"/api/routes/{self.id}")[1]
         made = next(o for o in state["document"]["operations"] if o["id"] == "pocket_neck_pocket")
         self.assertEqual(made["bit"], "flat3")
+
+    def test_the_last_pass_is_run_again_by_a_number_and_takes_its_time(self):
+        self.open(route_named("siskin_body"), "route")
+        self.page.wait_for_selector("text=Nothing to settle")
+        self.page.get_by_text("Neck pocket").first.click()
+        self.page.get_by_role("heading", name="Neck pocket").wait_for()
+        again = self.page.get_by_label("Run it again")
+        again.fill("4")
+        again.press("Enter")
+        self.page.get_by_role("alert").first.wait_for()
+        again.fill("2")
+        again.press("Enter")
+        deadline = time.monotonic() + 30
+        while self.spring() != 2 and time.monotonic() < deadline:
+            time.sleep(0.1)
+        self.assertEqual(self.spring(), 2)
+
+    def spring(self):
+        state = self.server.call("GET", f"/api/routes/{self.id}")[1]
+        return next(o for o in state["document"]["operations"] if o["id"] == "pocket_neck_pocket")["spring_passes"]
