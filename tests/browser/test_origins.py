@@ -70,3 +70,13 @@ class Origins(Browser):
     def spring(self):
         state = self.server.call("GET", f"/api/routes/{self.id}")[1]
         return next(o for o in state["document"]["operations"] if o["id"] == "pocket_neck_pocket")["spring_passes"]
+
+    def test_screws_that_a_rule_placed_are_said_to_be_meant_by_one_press(self):
+        plate = route_named("control_plate")
+        held = [h.model_copy(update={"assumed": True}) for h in plate.setups[0].hardware]
+        self.open(plate.model_copy(update={"setups": [plate.setups[0].model_copy(update={"hardware": held})]}), "hold")
+        self.page.get_by_role("tab", name="What holds it").click()
+        self.page.get_by_role("button", name="is assumed: say that it is mine").nth(len(held) - 1).wait_for()
+        self.page.get_by_role("button", name="They stand as I mean it").click()
+        self.page.get_by_text("nobody said so").wait_for(state="detached")
+        self.assertEqual(self.page.get_by_role("button", name="is assumed: say that it is mine").count(), 0)

@@ -106,6 +106,46 @@ class Mine(unittest.TestCase):
         self.assertNotIn(path, self.paths(changed(route, put(f"{path}.points", points))))
         self.assertIn(path, self.paths(changed(route, put(f"{path}.name", "Pins"))))
 
+    def with_held(self):
+        """Return a plate whose screws a rule placed, and a body whose bridge recess nobody said."""
+        plate, body = route_named("control_plate"), route_named(BODY)
+        held = [h.model_copy(update={"assumed": True}) for h in plate.setups[0].hardware]
+        setup = plate.setups[0].model_copy(update={"hardware": held})
+        recess = [
+            f.model_copy(update={"assumed": True}) if f.id == "bridge_recess" else f for f in body.piece.features
+        ]
+        piece = body.piece.model_copy(update={"features": recess})
+        return plate.model_copy(update={"setups": [setup]}), body.model_copy(update={"piece": piece})
+
+    def test_screws_a_rule_placed_are_assumed_until_one_is_moved_or_all_are_said(self):
+        plate, _ = self.with_held()
+        all_of, ids = f"setups.{plate.setups[0].id}.hardware", [h.id for h in plate.setups[0].hardware]
+        paths = {f"{all_of}.{one}" for one in ids}
+        self.assertLessEqual(paths, self.paths(plate))
+        moved = changed(plate, put(f"{all_of}.{ids[0]}.x_mm", 11))
+        self.assertEqual(paths & self.paths(moved), paths - {f"{all_of}.{ids[0]}"})
+        again = {"do": "put_hardware", "setup": plate.setups[0].id,
+                 "hardware": plate.setups[0].hardware[1].model_dump(mode="json")}
+        self.assertNotIn(f"{all_of}.{ids[1]}", self.paths(changed(plate, again)))
+        self.assertEqual(paths & self.paths(changed(plate, {"do": "say_mine", "path": all_of})), set())
+        one = changed(plate, {"do": "say_mine", "path": f"{all_of}.{ids[2]}"})
+        self.assertEqual(paths & self.paths(one), paths - {f"{all_of}.{ids[2]}"})
+        with self.assertRaises(InputError):
+            changed(plate, {"do": "say_mine", "path": f"{all_of}.nine"})
+
+    def test_a_recess_nobody_said_is_assumed_in_the_sum_until_its_depth_is_set(self):
+        _, body = self.with_held()
+        path = "piece.features.bridge_recess.depth_mm"
+
+        def term(route):
+            return next(t for d in resolve(route).derivations for t in d.terms if t.label == "Bridge recess")
+
+        self.assertEqual((term(body).origin, term(body).path), ("assumed", path))
+        for route in (changed(body, {"do": "say_mine", "path": path}), changed(body, put(path, 2.4))):
+            self.assertNotIn(path, self.paths(route))
+            self.assertEqual(term(route).origin, "told")
+        self.assertIn(path, self.paths(changed(body, put("piece.features.bridge_recess.name", "Seat"))))
+
     def test_what_cannot_be_assumed_is_refused_with_its_path(self):
         with self.assertRaises(InputError) as caught:
             changed(route_named(BODY), {"do": "say_mine", "path": "blank.length_mm"})

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Hardware, Setup } from '../api/types'
 import EditField from '../fields/EditField.vue'
+import MineTap from '../fields/MineTap.vue'
 import { edit, open, set } from '../route/store'
 import { length, unit } from '../units/format'
 import { KINDS, fresh, is_about, is_round, lies_under, name_of, presses } from './hardware'
@@ -21,6 +22,10 @@ const later = computed(() => (open.state?.document.setups ?? []).findIndex((s) =
 const nest = computed(() => open.report?.setups?.find((s) => s.id === props.setup.id)?.nest ?? null)
 const rib = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.supports?.[one.value.id] : undefined))
 const bar = computed(() => (one.value ? open.report?.setups?.find((s) => s.id === props.setup.id)?.vacuum?.[one.value.id] : undefined))
+const guessed = (h: Hardware) => open.state?.drawing.assumed.find(
+  (a) => a.path === `setups.${props.setup.id}.hardware.${h.id}`)
+const unsaid = computed(() => props.setup.hardware.filter(guessed).length)
+const mean_all = () => edit([{ do: 'say_mine', path: `setups.${props.setup.id}.hardware` }], 'They stand as meant')
 const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
 </script>
 
@@ -29,7 +34,8 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
     <table>
       <tbody>
         <tr v-for="h in setup.hardware" :key="h.id" :class="{ chosen: h.id === chosen }" @focusin="emit('choose', h.id)">
-          <td><button class="plain" @click="emit('choose', h.id)">{{ name_of(h) }}</button></td>
+          <td><button class="plain" @click="emit('choose', h.id)">{{ name_of(h) }}</button>
+            <MineTap v-if="guessed(h)" :of="guessed(h)!" /></td>
           <td><EditField :path="path(h, 'x_mm')" :value="h.x_mm" label="x" is_length :places="1" /></td>
           <td><EditField :path="path(h, 'y_mm')" :value="h.y_mm" label="y" is_length :places="1" /></td>
           <td><EditField v-if="!lies_under(h.kind)" :path="path(h, 'top_mm')" :value="h.top_mm" label="top" is_length :places="1" /></td>
@@ -37,6 +43,8 @@ const kind = computed(() => KINDS.find((k) => k.kind === one.value?.kind))
         </tr>
       </tbody>
     </table>
+    <p v-if="unsaid > 1" class="second">{{ unsaid }} of them stand where a rule put them; nobody said so.
+      <button class="plain" @click="mean_all">They stand as I mean it</button></p>
     <p v-if="!setup.hardware.length" class="word">Nothing holds the blank yet. Four screws in the waste, a hand’s breadth from the corners, are a good beginning.</p>
     <p class="least">Top: highest point above the blank’s top; minus is below it.</p>
     <div v-if="one && kind" class="one">

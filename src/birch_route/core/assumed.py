@@ -54,8 +54,13 @@ def assumed_of(route: Route) -> list[Assumed]:
         stands = getattr(route.machine, name) is not None and (name != "index_hole_mm" or route.machine.index_holes_mm)
         if stands and (name not in route.machine.known or route.machine.known[name].origin == "assumed"):
             out.append(Assumed(f"machine.{name}", words, STARTING))
+    for f in route.piece.features:
+        if f.kind == "hole" and f.assumed:
+            out.append(Assumed(f"piece.features.{f.id}", f.name, RULE))
+        elif f.kind == "pocket" and f.assumed:
+            out.append(Assumed(f"piece.features.{f.id}.depth_mm", f"{f.name}, deep", USUAL))
     out += [
-        Assumed(f"piece.features.{f.id}", f.name, RULE) for f in route.piece.features if f.kind == "hole" and f.assumed
+        Assumed(f"setups.{s.id}.hardware.{h.id}", h.words, RULE) for s in route.setups for h in s.hardware if h.assumed
     ]
     return out
 
@@ -71,8 +76,11 @@ def say_mine(data: dict[str, Any], path: str) -> None:
         data["choices"]["mine"] = sorted({*data["choices"]["mine"], name})
     elif kind == "machine" and name in MACHINE:
         data["machine"]["known"][name] = {**data["machine"]["known"].get(name, {}), "origin": "told"}
-    elif path.startswith("piece.features.") and (hole := _hole(data, path.split(".")[2])) is not None:
-        hole["assumed"] = False
+    elif path.startswith("piece.features.") and (feature := _feature(data, path.split(".")[2])) is not None:
+        feature["assumed"] = False
+    elif (pieces := _hardware(data, path)):
+        for one in pieces:
+            one["assumed"] = False
     else:
         raise InputError(f"“{path}” is no number that was assumed.", where=path)
 
@@ -82,16 +90,30 @@ def touched(data: dict[str, Any], path: str) -> None:
     kind, _, name = path.partition(".")
     if (kind == "choices" and name in CHOICES) or (kind == "machine" and name in MACHINE):
         say_mine(data, path)
+    for one in _hardware(data, path.rpartition(".")[0]):
+        one["assumed"] = False
 
 
 def moved_by_hand(before: list[dict[str, Any]], after: list[dict[str, Any]]) -> None:
-    """Note which holes that a rule placed stand elsewhere, or are otherwise, than before an edit."""
+    """Note which holes that a rule placed stand elsewhere, or are otherwise, than before an edit; and which pockets
+    have another depth."""
     were = {f["id"]: f for f in before if f.get("assumed")}
     for one in after:
         was = were.get(one["id"])
-        if was is not None and any(was[k] != one.get(k) for k in ("points", "diameter_mm", "depth_mm", "face")):
+        counts = ("depth_mm",) if one["kind"] == "pocket" else ("points", "diameter_mm", "depth_mm", "face")
+        if was is not None and any(was[k] != one.get(k) for k in counts):
             one["assumed"] = False
 
 
-def _hole(data: dict[str, Any], feature: str) -> dict[str, Any] | None:
-    return next((f for f in data["piece"]["features"] if f["id"] == feature and f["kind"] == "hole"), None)
+def _feature(data: dict[str, Any], feature: str) -> dict[str, Any] | None:
+    kinds = ("hole", "pocket")
+    return next((f for f in data["piece"]["features"] if f["id"] == feature and f["kind"] in kinds), None)
+
+
+def _hardware(data: dict[str, Any], path: str) -> list[dict[str, Any]]:
+    """Return the hardware a path names: `setups.<id>.hardware` all of a setup, `setups.<id>.hardware.<id>` one."""
+    match path.split("."):
+        case ["setups", setup, "hardware", *one] if len(one) < 2 and isinstance(data["setups"], list):
+            held = [h for s in data["setups"] if s["id"] == setup for h in s["hardware"]]
+            return [h for h in held if not one or h["id"] == one[0]]
+    return []

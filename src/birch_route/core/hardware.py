@@ -32,6 +32,7 @@ class Hardware(Model):
     shaped: bool = False  # spacer: its upper side cut to the face that lies on it
     porous: bool = False  # vacuum: on a sheet that is not sealed
     glued: bool = False  # tape: two strips with glue between
+    assumed: bool = False  # a rule placed it, and nobody said so
 
     @property
     def lies_under(self) -> bool:

@@ -42,6 +42,7 @@ class Pocket(Model):
     open_at_neck: bool = False
     locked: bool = False  # no hand moves it
     covered: bool = False  # cut into the core before the layers that are glued on between setups; it lies under them
+    assumed: bool = False  # how deep it is nobody said: what is usual stands there
 
 
 class Hole(Model):

@@ -21,7 +21,7 @@ def apply_edits(route: Route, edits: list[Edit]) -> Route:
     """
     data: Document = route.model_dump(mode="json")
     before = {f for o in route.operations for f in o.features}
-    drawn = [f.model_dump(mode="json") for f in route.piece.features if f.kind == "hole" and f.assumed]
+    drawn = [f.model_dump(mode="json") for f in route.piece.features if f.kind in ("hole", "pocket") and f.assumed]
     for edit in edits:
         data = edit.apply(data)
         if edit.may_lose_features and data["operations"]:

@@ -107,7 +107,7 @@ class PutHardware(DocumentEdit):
 
     def change(self, data: Document) -> None:
         hardware = named(data["setups"], self.setup, "setup")["hardware"]
-        new = self.hardware.model_dump(mode="json")
+        new = {**self.hardware.model_dump(mode="json"), "assumed": False}
         known = next((k for k, h in enumerate(hardware) if h["id"] == new["id"]), None)
         if known is None:
             hardware.append(new)

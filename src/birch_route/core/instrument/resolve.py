@@ -110,9 +110,9 @@ def covered_by(route: Route) -> float:
 def _resolve(route: Route) -> Resolved:
     heel = heel_pocket(find_part(route.parts, PartKind.NECK), route.choices.fit_gap_mm + route.choices.film_mm)
     saddle = saddle_distance(route.parts, route.choices)
-    recess = _bridge_recess(route)
+    recess, unsaid = _bridge_recess(route)
     tilt = next((f.tilt_deg for f in route.piece.features if isinstance(f, Pocket) and isinstance(f.shape, HeelShape)), 0.0)
-    depth = neck_pocket_depth(route.parts, route.choices, recess, tilt)
+    depth = neck_pocket_depth(route.parts, route.choices, recess, tilt, unsaid)
     saddle_x = None if heel is None else saddle_line(route.parts, route.choices)
     solids: dict[str, Solid] = {}
     for feature in route.features:
@@ -148,11 +148,12 @@ def _resolve(route: Route) -> Resolved:
     return replace(bare, rims=machined_rims(route, bare))
 
 
-def _bridge_recess(route: Route) -> float:
+def _bridge_recess(route: Route) -> tuple[float, str | None]:
+    """Return how far the bridge sits below the face, mm, and the field that says so, where nobody has."""
     for feature in route.piece.features:
         if isinstance(feature, Pocket) and isinstance(feature.shape, PartRectangle) and feature.shape.at_saddle:
-            return feature.depth_mm or 0.0
-    return 0.0
+            return feature.depth_mm or 0.0, f"piece.features.{feature.id}.depth_mm" if feature.assumed else None
+    return 0.0, None
 
 
 def _outline(feature: Outline) -> Solid:

@@ -66,13 +66,17 @@ def _missing(terms: list[Term]) -> list[str]:
     return [t.place or t.label for t in terms if t.value_mm is None]
 
 
-def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float, tilt_deg: float = 0.0) -> Derivation:
+def neck_pocket_depth(
+    parts: list[PartOnHand], choices: Choices, bridge_recess_mm: float, tilt_deg: float = 0.0,
+    recess_path: str | None = None,
+) -> Derivation:
     """Return the depth of the neck pocket below the finished face, at the heel's end.
 
     Args:
         parts: the neck and the bridge are looked up by kind.
         choices: action_12th_mm, string_at_nut_mm, saddle_part (0 low to 1 high).
         bridge_recess_mm: how far the bridge sits below the face. tilt_deg: how far the floor falls toward the nut.
+        recess_path: the field of the recess, where nobody said how deep it is.
 
     Returns:
         depth = heel with board + frets + action + rise to the saddle + recess - saddle height, and what a tilted neck rises to the saddle.
@@ -86,6 +90,8 @@ def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float,
     saddle = None
     if low.value_mm is not None and high.value_mm is not None:
         saddle = low.value_mm + choices.saddle_part * (high.value_mm - low.value_mm)
+    said = Origin.TOLD if bridge_recess_mm else Origin.COMPUTED
+    origin_of_recess = Origin.ASSUMED if recess_path else said
     terms = [
         Term("Heel with board", heel.value_mm, heel.origin, heel.place),
         Term("Frets", frets.value_mm, frets.origin, frets.place),
@@ -97,7 +103,7 @@ def neck_pocket_depth(parts: list[PartOnHand], choices, bridge_recess_mm: float,
             None,
             "choices.string_at_nut_mm",
         ),
-        Term("Bridge recess", bridge_recess_mm, Origin.TOLD if bridge_recess_mm else Origin.COMPUTED),
+        Term("Bridge recess", bridge_recess_mm, origin_of_recess, None, recess_path),
         Term(
             "Less saddle",
             None if saddle is None else -saddle,

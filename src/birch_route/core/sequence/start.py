@@ -125,7 +125,7 @@ def start_route(start: Start) -> Route:
         "blank": {"wood": start.wood, "length_mm": length, "width_mm": width, "thickness_mm": start.thickness_mm + start.skim_mm, "x_mm": x, "y_mm": y, "skim_mm": start.skim_mm},
         "machine": start.machine, "bits": start.bits,
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "zero": {"xy": "lower_left", "z": "bed"}, "hardware": [
-            {"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0}
+            {"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0, "assumed": True}
             for k, (px, py) in enumerate([(x + 7, y + 7), (x + length - 7, y + 7), (x + length - 7, y + width - 7), (x + 7, y + width - 7)], 1)]}],
         "bench_steps": [{"id": "tabs", "name": "Saw the tabs, trim flush", "minutes": 12}],
     }
@@ -151,7 +151,7 @@ def _body_features() -> list[dict[str, Any]]:
          "depth_from": {"kind": "stack"}, "finish_class": "fitted", "least_floor_mm": floors["neck_pocket"], "open_at_neck": True},
         pickup_pocket("pickup", "pickup_pocket", "Pickup pocket", 150),
         {"kind": "pocket", "id": "bridge_recess", "name": "Bridge recess", "shape": {"kind": "part_rectangle", "part": "bridge", "gap_mm": 0.2, "at_saddle": True},
-         "depth_mm": 1.5, "finish_class": "shown", "least_floor_mm": 15},
+         "depth_mm": 1.5, "finish_class": "shown", "least_floor_mm": 15, "assumed": True},
     ]
 
 
