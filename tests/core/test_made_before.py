@@ -7,6 +7,7 @@ from birch_route.core.errors import InputError
 from birch_route.core.instrument.parts import read_place
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.sequence.made_before import LEAST_MM, differs, made_before
+from birch_route.core.sequence.made_on import readings_of
 from birch_route.core.sequence.renew import LEAST
 from birch_route.demo.fitted import fitted_route, hollow_route
 from tests.support import changed, proof_of, put, route_named
@@ -45,6 +46,17 @@ class Again(unittest.TestCase):
         self.assertNotEqual(now.bit, was.bit)
         self.assertIn(again.bit(now.bit).name, found[0].sentence)
         self.assertEqual([o.id for o in again.operations], [o.id for o in thin.operations])  # in its place
+
+    def test_a_part_that_nobody_read_at_all_breaks_nothing_off(self):
+        neck = route_named("siskin_neck_face")
+        tuner = next(p for p in neck.parts if p.kind == "tuner")
+        drops = [{"do": "drop_reading", "part": tuner.id, "place": "post_hole", "index": 0}] * len(tuner.readings)
+        unread = changed(neck, *drops)
+        self.assertIn("part.unmeasured", {f.code for f in proof_of(unread).findings})
+        read_there = readings_of(unread, resolve(unread), [f.id for f in unread.features])
+        self.assertEqual({place.partition(".")[0] for place in read_there}, {"rod"})
+        gone = changed(unread, {"do": "propose"})
+        self.assertTrue(all(o.made_on is not None for o in gone.operations))
 
     def test_what_a_hand_has_set_stays_where_the_bit_stays(self):
         route = changed(route_named(BODY), put(f"operations.{POSTS}.settings.feed_mm_min", 777))

@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from ..errors import BirchError
-from ..instrument.parts import read_place
 from ..instrument.resolve import Resolved, resolve
 from ..route import Operation, Route
 from ..vocabulary import Clearing
 from .additions import propose_into
-from .made_on import readings_of
+from .made_on import known_place, readings_of
 from .renew import FIELDS, LEAST
 
 LEAST_MM = 0.02  # a reading that moved by less has not: finer than a caliper shows
@@ -135,6 +134,5 @@ def _moved(route: Route, resolved: Resolved, one: Operation, feature: str) -> li
 
 
 def _label(route: Route, place: str) -> str:
-    part_id, _, key = place.partition(".")
-    part = route.part(part_id)
-    return place if part is None else f"{part.name}, {read_place(part, key).label.lower()}"
+    known, part = known_place(route, place), route.part(place.partition(".")[0])
+    return place if known is None or part is None else f"{part.name}, {known.label.lower()}"

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ..instrument.parts import read_place
+from ..data import part_places
+from ..instrument.parts import Place, read_place
 from ..instrument.resolve import Resolved
 from ..route import Operation, Route
 
@@ -13,12 +14,20 @@ def readings_of(route: Route, resolved: Resolved, features: list[str]) -> dict[s
     for name in features:
         solid = resolved.solids.get(name)
         for place in () if solid is None else (*solid.rests_on, *solid.unmeasured):
-            part_id, _, key = place.partition(".")
-            part = route.part(part_id)
-            value = None if part is None else read_place(part, key).value_mm
-            if value is not None:
-                out[place] = round(value, 3)
+            known = known_place(route, place)
+            if known is not None and known.value_mm is not None:
+                out[place] = round(known.value_mm, 3)
     return out
+
+
+def known_place(route: Route, place: str) -> Place | None:
+    """Return a place of a part by `part.place`; None where there is no such part, or no such place of it: what rests on
+    a whole part names only that."""
+    part_id, _, key = place.partition(".")
+    part = route.part(part_id)
+    if part is None or key not in part_places()[part.kind.value]:
+        return None
+    return read_place(part, key)
 
 
 def stamped(operations: list[Operation], route: Route, resolved: Resolved) -> list[Operation]:
