@@ -3,12 +3,13 @@
 import shutil
 import unittest
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from birch_route.formats.route_file import route_to_text
 from tests.support import ROOT, changed, live_server, put, route_named
 
 ARGUMENTS = ["--disable-quic", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run"]
+expect.set_options(timeout=30_000)  # on two busy cores five seconds are too few
 
 
 class Browser(unittest.TestCase):

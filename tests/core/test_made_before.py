@@ -58,6 +58,16 @@ class Again(unittest.TestCase):
         gone = changed(unread, {"do": "propose"})
         self.assertTrue(all(o.made_on is not None for o in gone.operations))
 
+    def test_operations_made_one_and_parted_again_are_of_the_same_readings(self):
+        body, pair = route_named(BODY), ("pocket_bridge_recess", "pocket_plate_rebate")
+        same = [put(f"operations.{one}.{k}", v) for one in pair for k, v in (("finish_depth_mm", 2.0),)]
+        joined = changed(body, *same, {"do": "join_operations", "operations": list(pair)})
+        was = {k for one in pair for k in body.operation(one).made_on}
+        self.assertEqual(set(joined.operation(pair[0]).made_on), was)
+        parted = changed(joined, {"do": "part_operation", "operation": pair[0]})
+        for route in (joined, parted):
+            self.assertEqual(made_before(route, resolve(route)), [])
+
     def test_what_a_hand_has_set_stays_where_the_bit_stays(self):
         route = changed(route_named(BODY), put(f"operations.{POSTS}.settings.feed_mm_min", 777))
         again = changed(route, {"do": "propose_again", "feature": "post_holes"})

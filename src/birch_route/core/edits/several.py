@@ -13,7 +13,7 @@ from ..vocabulary import OperationKind
 from .base import Document, DocumentEdit, named
 
 Ids = Annotated[list[Id], Field(min_length=2, max_length=200)]
-_OWN = {"id", "name", "features", "settings", "reasons", "told", "made_for", "touch_off_before"}
+_OWN = {"id", "name", "features", "settings", "reasons", "told", "made_for", "made_on", "touch_off_before"}
 _OF_FEATURES = {OperationKind.POCKET, OperationKind.DRILL, OperationKind.BORE, OperationKind.PROFILE}
 
 
@@ -60,7 +60,9 @@ class JoinOperations(DocumentEdit):
             raise InputError(f"{first['name']} stands for itself: it is not made one with others.", where=first["id"])
         features = list(dict.fromkeys(f for o in marked for f in o["features"]))
         gone = {o["id"] for o in marked[1:]}
-        first.update(features=features, told=sorted({t for o in marked for t in o["told"]}))
+        known = [o["made_on"] for o in marked]
+        made_on = None if None in known else {place: mm for one in known for place, mm in one.items()}
+        first.update(features=features, told=sorted({t for o in marked for t in o["told"]}), made_on=made_on)
         data["operations"] = [o for o in data["operations"] if o["id"] not in gone]
         for step in data["bench_steps"]:
             step["after"] = first["id"] if step["after"] in gone else step["after"]

@@ -126,11 +126,18 @@ def _put(route: Route, solo: list[Operation], new: list[Operation]) -> Route:
 def _moved(route: Route, resolved: Resolved, one: Operation, feature: str) -> list[Moved]:
     now, was = readings_of(route, resolved, [feature]), one.made_on or {}
     out = []
-    for place in (*now, *(p for p in was if p not in now)):
+    gone = [p for p in was if p not in now and not _still_read(route, p)]
+    for place in (*now, *gone):
         before, after = was.get(place), now.get(place)
         if before is None or after is None or abs(before - after) > LEAST_MM:
             out.append(Moved(_label(route, place), before, after))
     return out
+
+
+def _still_read(route: Route, place: str) -> bool:
+    """Return whether a place is read: then it is of another feature, which the operation once cut too."""
+    known = known_place(route, place)
+    return known is not None and known.value_mm is not None
 
 
 def _label(route: Route, place: str) -> str:
