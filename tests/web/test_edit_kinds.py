@@ -86,7 +86,11 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "move_step": (BODY, [do("add_step", after="face", step={"name": "Wipe it", "minutes": 2})],
                   do("move_step", step="own", later=True)),
     "say_mine": (PLATE, [], do("say_mine", path="choices.fit_gap_mm")),
-    "propose_again": (PLATE, [], do("propose_again", feature="outline")),
+    "propose_again": (
+        PLATE,
+        [do("remove_operation", operation="profile_outline")],
+        do("propose_again", feature="outline"),
+    ),
     "mean_so": (BODY, [], do("mean_so", **MEANT, why="nobody sees it")),
     "mean_no_more": (BODY, [do("mean_so", **MEANT, why="nobody sees it")], do("mean_no_more", **MEANT)),
     "glue_between": ("hollow", [], do("glue_between", layer="cap", between=False)),
