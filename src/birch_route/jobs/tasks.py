@@ -91,7 +91,10 @@ def prove_task(digest: str) -> None:
         raise  # the queue tries again
     except Exception as exc:
         failed = exc if isinstance(exc, BirchError) else _our_fault(exc, f"proof {digest[:12]}")
-        data = {"format": "birch-report/1", "failed": failed.as_dict(), "findings": [], "operations": []}
+        data = {
+            "format": "birch-report/1", "failed": failed.as_dict(), "findings": [], "operations": [], "setups": [],
+            "thin": [],
+        }
     with database.transaction() as t:
         t.do(
             "add_proof",
