@@ -32,7 +32,7 @@ class NeckPocketDepth(unittest.TestCase):
     def test_a_straight_string_drawn_in_section_meets_saddle_and_12th_fret(self, heel, fret, action, nut, low, recess):
         """Build the instrument at the depth found and lay a line over it: the string has the action asked for."""
         high = low + 5
-        choices = SimpleNamespace(action_12th_mm=action, string_at_nut_mm=nut, saddle_part=0.5)
+        choices = SimpleNamespace(mine=[], action_12th_mm=action, string_at_nut_mm=nut, saddle_part=0.5)
         depth = neck_pocket_depth([part("neck", heel_thickness=heel, fret_height=fret), part("bridge", saddle_low=low, saddle_high=high)], choices, recess).value_mm
         face, scale = 0.0, 600.0
         fret_plane = face - depth + heel + fret  # top of the frets, neck flat in the pocket
@@ -43,7 +43,8 @@ class NeckPocketDepth(unittest.TestCase):
         self.assertGreater(scale, 0)
 
     def test_says_what_is_missing(self):
-        d = neck_pocket_depth([part("neck", fret_height=1.1)], SimpleNamespace(action_12th_mm=1.6, string_at_nut_mm=0.5, saddle_part=0.5), 0)
+        choices = SimpleNamespace(mine=[], action_12th_mm=1.6, string_at_nut_mm=0.5, saddle_part=0.5)
+        d = neck_pocket_depth([part("neck", fret_height=1.1)], choices, 0)
         self.assertIsNone(d.value_mm)
         self.assertIn("neck.heel_thickness", d.missing)
 
@@ -51,7 +52,8 @@ class NeckPocketDepth(unittest.TestCase):
 class SaddleDistance(unittest.TestCase):
     @given(st.floats(450, 700), st.floats(80, 150), st.floats(0, 5))
     def test_the_saddle_stands_one_scale_and_compensation_from_the_nut(self, scale, to_12th, compensation):
-        found = saddle_distance([part("neck", heel_to_12th=to_12th)], SimpleNamespace(scale_mm=scale, compensation_mm=compensation)).value_mm
+        choices = SimpleNamespace(mine=[], scale_mm=scale, compensation_mm=compensation)
+        found = saddle_distance([part("neck", heel_to_12th=to_12th)], choices).value_mm
         nut_to_heel_end = scale / 2 + to_12th
         self.assertAlmostEqual(nut_to_heel_end + found, scale + compensation, places=9)
 
