@@ -113,7 +113,9 @@ class SayHow(Browser):
         self.tab_to("Bit of the last pass")
         self.press("ArrowDown")
         self.page.get_by_role("option", name="Fine one").wait_for()
-        self.press("ArrowDown")
+        while "Fine one" not in self.page.evaluate("document.activeElement.textContent"):
+            self.press("ArrowDown")
+            self.page.wait_for_timeout(100)  # the list takes the focus a moment after it has opened
         self.edited(lambda: self.press("Enter"))
         self.assertEqual(self.document()["operations"][-1]["bit"], "fine")
         self.focus_page()
