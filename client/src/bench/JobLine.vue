@@ -78,9 +78,10 @@ const put_away = (away: boolean) => act(async () => {
           <textarea v-if="at.asking === 'note'" ref="field" v-model="at.text" rows="3" maxlength="4000" />
           <input v-else ref="field" v-model="at.text" maxlength="80" required autocomplete="off" />
         </label>
-        <label v-if="at.asking === 'copy'" class="tick"><input v-model="at.readings" type="checkbox" /> The readings come
-          along: it takes the very same parts</label>
-        <span class="acts"><button class="cure" :disabled="at.busy">{{ at.asking === 'copy' ? 'Make it' : 'Keep' }}</button>
+        <label v-if="at.asking === 'copy'" class="tick"><input v-model="at.readings" type="checkbox" />
+          The readings come along: it takes the very same parts</label>
+        <span class="acts">
+          <button class="cure" :disabled="at.busy">{{ at.asking === 'copy' ? 'Make it' : 'Keep' }}</button>
           <button type="button" class="plain" @click="at.asking = ''">Leave it</button></span>
       </form>
       <template v-else>
@@ -121,7 +122,9 @@ li:hover, li:focus-within { background: var(--bark); }
 .who, .state, .ask { display: flex; flex-direction: column; gap: 3px; align-items: flex-start; }
 .name { font-size: 20px; text-decoration: none; color: var(--ink); }
 .name:hover { text-decoration: underline; }
-.note { white-space: pre-line; overflow: hidden; display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; }
+.note {
+  white-space: pre-line; overflow: hidden; display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical;
+}
 p { margin: 0; }
 .acts { display: flex; gap: 4px 12px; flex-wrap: wrap; align-items: center; margin-top: 2px; }
 .acts .cure { text-decoration: none; }

@@ -17,8 +17,10 @@ const marks = (k: number) => [0, 1, 2].map((n) => dash(k * each.value + 2 + stea
   <svg :viewBox="`0 0 ${LONG} ${HIGH}`" class="trunk" role="img" :aria-label="said">
     <path v-if="!steps.length" :d="`M0 3H${LONG}M0 ${HIGH - 3}H${LONG}`" class="none" />
     <g v-for="(s, k) in steps" :key="s.id"><title>{{ s.name }}{{ s.done ? ', done' : '' }}</title>
-      <rect :x="k * each" y="1" :width="each + 0.4" :height="HIGH - 2" :class="s.done ? 'bare' : s.is_bench ? 'hand' : 'bark'" />
-      <path v-if="s.done" :d="`M${k * each} 8q${each / 2} 3 ${each} 0M${k * each} 18q${each / 2} -3 ${each} 0`" class="grain" />
+      <rect :x="k * each" y="1" :width="each + 0.4" :height="HIGH - 2"
+        :class="s.done ? 'bare' : s.is_bench ? 'hand' : 'bark'" />
+      <path v-if="s.done"
+        :d="`M${k * each} 8q${each / 2} 3 ${each} 0M${k * each} 18q${each / 2} -3 ${each} 0`" class="grain" />
       <path v-else-if="!s.is_bench" :d="marks(k)" class="mark" />
       <rect v-if="s.change && k && !s.done" :x="k * each - 1.6" y="0" width="3.2" :height="HIGH" class="band" />
     </g>

@@ -35,7 +35,8 @@ const WORDS: Record<string, string> = { measured: 'measured', assumed: 'assumed'
             <template #activator="{ props: tap }">
               <button v-bind="tap" type="button" class="tap" title="Where this comes from">{{ t.label }}</button>
             </template>
-            <p class="told" role="dialog" :aria-label="`Where ${t.label.toLowerCase()} comes from`">{{ say(came(t)) }}</p>
+            <p class="told" role="dialog" :aria-label="`Where ${t.label.toLowerCase()} comes from`">{{
+              say(came(t)) }}</p>
           </v-menu>
           <span v-if="WORDS[t.origin]" class="least came">{{ WORDS[t.origin] }}</span>
           <MineTap v-if="guessed(t.path)" :of="guessed(t.path)!" />

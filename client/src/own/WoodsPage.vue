@@ -79,8 +79,8 @@ const sure = (r: MaterialRow) => {
         </ul>
       </section>
       <p class="least">Dry density in kg/m³,
-        each step to the right as many times more: a full dash was weighed here, a hollow one stands in the table or was told;
-        the stroke beside a full one is what was told before.</p>
+        each step to the right as many times more: a full dash was weighed here, a hollow one stands in the table or was
+        told; the stroke beside a full one is what was told before.</p>
     </div>
     <aside class="sheet side">
       <MaterialSheet v-if="fresh" :key="`new${fresh}`" :row="null" :rows="rows" :like="fresh" @kept="kept"

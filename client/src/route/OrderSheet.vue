@@ -55,8 +55,8 @@ function first(face: 'front' | 'back') {
         <button v-for="f in (['front', 'back'] as const)" :key="f" role="radio" :aria-checked="faces === f"
           :class="{ on: faces === f }" @click="first(f)">{{ f === 'front' ? 'The front' : 'The back' }}</button>
       </div>
-      <p class="second">The first face lies on the flat blank; index holes are made there, and the outline comes last, on
-        the other one. Its tabs are proposed anew.</p>
+      <p class="second">The first face lies on the flat blank; index holes are made there, and the outline comes last,
+        on the other one. Its tabs are proposed anew.</p>
     </div>
     <p class="least">Or drag a row on the trunk, or move it by Alt and an arrow: what that breaks or costs is told while
       it is held.</p>

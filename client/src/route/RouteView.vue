@@ -259,7 +259,9 @@ const at_work = computed(() => (open.working && open.working.done < open.working
       </WoodPlan></div>
       <ProbeLine v-if="plan && wood" :style="{ width: bar, margin: '6px auto 0' }" />
       <FollowLine v-if="look.follow && plan" :style="{ width: bar, margin: '0 auto' }" />
-      <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :line="section" :scale="plan.scale" :width="plan.size.w" :changed="look.changed" @turn="turn_section" :bit_at="spot" :style="{ width: bar, margin: '8px auto 0' }" />
+      <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :line="section" :scale="plan.scale"
+        :width="plan.size.w" :changed="look.changed" :bit_at="spot" :style="{ width: bar, margin: '8px auto 0' }"
+        @turn="turn_section" />
       <div class="findings" aria-label="Findings">
         <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
         <p v-else-if="open.report && !findings.length && is_current" class="word clear">{{ meant.length ?

@@ -172,7 +172,8 @@ async function make() {
             <details v-if="result?.changes?.length"><summary>{{
               result.changes.length === 1 ? 'One thing was' : `${result.changes.length} things were` }} changed on the
               way in</summary><ul><li v-for="(c, k) in result.changes" :key="k">{{ c.words }}<span
-              v-if="c.what !== 'skipped'" class="least"> At {{ length(c.x_mm, 1) }}, {{ length(c.y_mm, 1) }}.</span></li></ul>
+              v-if="c.what !== 'skipped'" class="least"> At {{ length(c.x_mm, 1) }},
+              {{ length(c.y_mm, 1) }}.</span></li></ul>
             </details>
             <div class="four"><NumberField v-model="job.join_mm" label="Join ends within" />
               <button class="cure" @click="again(null)">Read it again</button>

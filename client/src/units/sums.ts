@@ -4,7 +4,9 @@ const MOST_MORE = 2 // digits beyond the usual, where the sum does not add up as
 
 /** The terms of a sum and their total as they are shown, so that what is printed adds up: with more digits where it
  *  needs them, else the total is that of the terms as shown. Lengths in mm; one that is not known is a dash. */
-export function sum_shown(terms: (number | null)[], total: number | null, unit: Unit): { terms: string[]; total: string } {
+export function sum_shown(
+  terms: (number | null)[], total: number | null, unit: Unit,
+): { terms: string[]; total: string } {
   const over = unit === 'mm' ? 1 : MM_PER_INCH
   const usual = unit === 'mm' ? 2 : 3
   const all = terms.every((t) => t !== null) && total !== null

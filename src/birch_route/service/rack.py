@@ -67,7 +67,8 @@ class Rack:
             bit = Bit.model_validate(r["data"])
             mine = [n for n in notes if n["bit"] == id_]
             found = life(bit, mine, own)
-            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": {**asdict(found), "left_m": found.left_m, "is_low": found.is_low}, **({"forecast": asdict(forecast(found, _jobs(to_come, id_), own))} if ahead else {}),
+            lived = {**asdict(found), "left_m": found.left_m, "is_low": found.is_low}
+            out.append({"bit": bit.model_dump(mode="json"), **{n: r[n] for n in OF_SHOP}, "life": lived, **({"forecast": asdict(forecast(found, _jobs(to_come, id_), own))} if ahead else {}),
                         "notes": [{**n, "made_at": n["made_at"].isoformat()} for n in mine[:20]]})
         return sorted(out, key=lambda r: (r["state"] != "on_hand", r["bit"]["form"] == "drill", r["bit"]["form"] != "flat", -r["bit"]["diameter_mm"]))
 
@@ -225,7 +226,8 @@ class Rack:
     def fit(self, route: Route, across_mm: float, first_gap_mm: float, step_mm: float, count: int) -> Route:
         """Return a ladder of pockets for something so wide as a job on scrap, in the wood and on the machine of a route."""
         bits = {b.id: b for b in [*(Bit.model_validate(b) for b in self.bits()), *route.bits]}
-        return fit_job(route.machine, list(bits.values()), species(route, route.blank.wood), across_mm, first_gap_mm, step_mm, count)
+        of = species(route, route.blank.wood)
+        return fit_job(route.machine, list(bits.values()), of, across_mm, first_gap_mm, step_mm, count)
 
     def for_feature(self, route: Route, feature: str) -> list[dict[str, Any]]:
         """Return what each bit would reach, leave and take of a feature.

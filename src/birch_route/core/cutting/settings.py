@@ -160,8 +160,10 @@ def _drilling(bit: Bit, machine: Machine, speed: float, reasons: dict[str, str])
     speed = machine.nearest_speed(min(speed, 12_000.0))
     plunge = max(60.0, _neat(speed * fig["feed_per_turn_part"] * bit.cut_diameter_mm * 0.5, 10))
     reasons["plunge_mm_min"] = f"{fig['feed_per_turn_part'] * 0.5:g} of the diameter a turn"
-    settings = Settings(feed_mm_min=plunge, plunge_mm_min=plunge, speed_rpm=speed,
-                        depth_of_cut_mm=_deep(bit.cut_diameter_mm * fig["peck_diameters"]), stepover_mm=bit.cut_diameter_mm)
+    settings = Settings(
+        feed_mm_min=plunge, plunge_mm_min=plunge, speed_rpm=speed,
+        depth_of_cut_mm=_deep(bit.cut_diameter_mm * fig["peck_diameters"]), stepover_mm=bit.cut_diameter_mm,
+    )
     return Proposal(settings, reasons)
 
 
