@@ -216,6 +216,18 @@ class SayHow(Browser):
         now = [o["id"] for o in self.document()["operations"]]
         self.assertLess(now.index("pocket_control_cavity"), now.index("pocket_bridge_recess"))
 
+    def test_a_step_typed_before_the_list_of_steps_has_come_is_taken_from_it_all_the_same(self):
+        self.open(route_named("siskin_body"))
+        held = []
+        self.page.route("**/api/bench-steps", held.append)
+        self.press("n")
+        self.page.get_by_label("What is done").first.wait_for()
+        self.page.keyboard.type("Chisel")
+        self.press("Enter")
+        self.until(lambda: held)
+        self.edited(held[0].continue_)
+        self.assertIn("Chisel the corners", [s["name"] for s in self.document()["bench_steps"]])
+
     def test_a_step_of_ones_own_is_said_in_full_moved_and_ticked_on_the_run(self):
         self.open(route_named("siskin_body"))
         self.page.keyboard.press("n")

@@ -11,14 +11,14 @@ const kinds = ref<StepKind[]>([])
 const name = ref('')
 const wrong = ref('')
 const field = ref<HTMLInputElement>()
-onMounted(async () => {
-  field.value?.focus()
-  try { kinds.value = await api.step_kinds() } catch (error) { wrong.value = (error as Error).message }
-})
+/** Who types before the list has come is answered from the list all the same. */
+const loaded = api.step_kinds().then((k) => { kinds.value = k }, (error: Error) => { wrong.value = error.message })
+onMounted(() => field.value?.focus())
 const fitting = computed(() => kinds.value.filter((k) =>
   k.name.toLowerCase().includes(name.value.trim().toLowerCase())))
 /** The first that fits, as Enter takes it; where none does, a step of that name. */
-function enter() {
+async function enter() {
+  await loaded
   const same = fitting.value.find((k) => k.name.toLowerCase() === name.value.trim().toLowerCase())
   const one = same ?? (name.value.trim() && !fitting.value.length ? null : fitting.value[0])
   if (one) void add(one)
