@@ -219,7 +219,7 @@ class SayHow(Browser):
     def test_a_step_typed_before_the_list_of_steps_has_come_is_taken_from_it_all_the_same(self):
         self.open(route_named("siskin_body"))
         held = []
-        self.page.route("**/api/bench-steps", held.append)
+        self.page.route("**/api/bench-steps", lambda asked: held.append(asked))
         self.press("n")
         self.page.get_by_label("What is done").first.wait_for()
         self.page.keyboard.type("Chisel")
