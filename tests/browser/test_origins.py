@@ -80,3 +80,29 @@ class Origins(Browser):
         self.page.get_by_role("button", name="They stand as I mean it").click()
         self.page.get_by_text("nobody said so").wait_for(state="detached")
         self.assertEqual(self.page.get_by_role("button", name="is assumed: say that it is mine").count(), 0)
+
+    def told_by(self, name, heading):
+        """Press a number's name and read where it comes from."""
+        self.page.get_by_role("button", name=name, exact=True).first.click()
+        told = self.page.get_by_role("dialog", name=f"Where {heading} comes from")
+        told.wait_for()
+        words = told.inner_text()
+        self.page.keyboard.press("Escape")
+        told.wait_for(state="detached")
+        return words
+
+    def test_numbers_of_layout_holding_and_run_open_to_where_they_come_from(self):
+        self.open(route_named("siskin_body"), "layout")
+        self.assertIn("less what is cut below it", self.told_by("floor", "wood under the floor"))
+        self.assertIn("same height", self.told_by("wall", "wall"))
+        self.page.get_by_role("tab", name="Fits").click()
+        self.assertIn("finish class", self.told_by("may be off", "may be off"))
+        self.page.get_by_role("tab", name="Weight").click()
+        self.page.get_by_role("button", name="kg").first.click()
+        self.page.get_by_role("dialog", name="Where weight comes from").wait_for()
+        self.page.goto(f"{self.server.url}/routes/{self.id}/hold")
+        self.assertIn("the greatest of them", self.told_by("Pulls", "what the cut pulls"))
+        self.assertIn("factor of safety", self.told_by("Holds", "what the holding bears"))
+        self.page.goto(f"{self.server.url}/routes/{self.id}/run")
+        self.page.locator(".op button").first.click()
+        self.page.get_by_role("dialog", name="Where minutes comes from").wait_for()

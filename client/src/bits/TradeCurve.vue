@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Asked, CutAnswer, CutSettings } from '../api/types'
+import OriginTap from '../fields/OriginTap.vue'
 import { fine, grouped, length, minutes, rate, rate_unit } from '../units/format'
 
 /** From quiet to fast: minutes against how loud and how hard, with a slider that walks along the curve. */
@@ -32,6 +33,9 @@ const words = computed(() => `${rate(shown.value.settings.feed_mm_min)} ${rate_u
     </svg>
     <input type="range" min="0" :max="places.length - 1" :value="at < 0 ? 0 : at" :class="{ off: at < 0 }" aria-label="From quiet to fast" :aria-valuetext="words" @input="(e) => emit('take', places[Number((e.target as HTMLInputElement).value)].settings)" />
     <p class="second">{{ at < 0 ? `Minutes ${per}. These settings lie beside the curve; move along it to look at what lies on it.` : `${words}. ${Math.round(100 * shown.used)} % of ${shown.binds}.` }}</p>
+    <p class="least">
+      <OriginTap of="loudness">How loud</OriginTap> and <OriginTap of="breakage">how near to breaking</OriginTap>
+      are judged along it; what binds first ends it.</p>
   </section>
   <p v-else-if="places.length" class="second">Quiet is as fast as fastest here: {{ places[0].binds }} binds before it gets loud.</p>
 </template>

@@ -7,6 +7,7 @@ import type { Layout } from '../api/types'
 import TrustMark from '../marks/TrustMark.vue'
 import DrawingLinks from '../fields/DrawingLinks.vue'
 import OfBefore from '../fields/OfBefore.vue'
+import OriginTap from '../fields/OriginTap.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route } from '../route/store'
 import { few } from '../units/few'
@@ -80,7 +81,9 @@ const left_handed = () => edit([{ do: 'mirror' }], 'Mirror for the other hand')
       <p v-else class="second">Dashed: parts at their measured sizes, never cut. Dotted: on the back. Green: the saddle
         line.</p>
       <section v-if="layout && topic !== 'draw'"><OfBefore :stale="stale"><h2>Walls and floors</h2>
-        <table class="rows"><thead><tr><th>Feature</th><th>rests on</th><th>deep</th><th>floor</th><th>outside</th><th>nearest</th><th>wall</th></tr></thead><tbody>
+        <table class="rows"><thead><tr><th>Feature</th><th>rests on</th><th><OriginTap of="deep">deep</OriginTap></th>
+          <th><OriginTap of="floor">floor</OriginTap></th><th><OriginTap of="outside">outside</OriginTap></th>
+          <th>nearest</th><th><OriginTap of="wall">wall</OriginTap></th></tr></thead><tbody>
           <tr v-for="c in layout.clearances" :key="c.feature" :class="{ over: over === c.feature }" tabindex="0" @pointerenter="over = c.feature" @pointerleave="over = ''" @focus="over = c.feature">
             <td>{{ c.name }}<span v-if="c.face === 'back' && c.depth_mm !== null" class="least"> back</span></td><td><TrustMark :trust="c.trust" /></td><td>{{ c.depth_mm === null ? 'thru' : length(c.depth_mm, 1) }}</td><td>{{ c.floor_mm !== null ? length(c.floor_mm, 1) : c.depth_mm === null ? '–' : 'opens' }}</td><td>{{ c.to_outside_mm > 0 ? length(c.to_outside_mm, 1) : 'open' }}</td><td>{{ c.nearest ?? '–' }}</td><td>{{ length(c.wall_mm, 1) }}</td>
           </tr></tbody></table>

@@ -27,6 +27,7 @@ import KeysSheet from './KeysSheet.vue'
 import OrderSheet from './OrderSheet.vue'
 import SeveralSheet from './SeveralSheet.vue'
 import OfBefore from '../fields/OfBefore.vue'
+import OriginTap from '../fields/OriginTap.vue'
 import { BECAME, edit, findings, is_current, meant, open, open_route, take_cure, wood } from './store'
 
 const route = useRoute()
@@ -298,7 +299,10 @@ const at_work = computed(() => (open.working && open.working.done < open.working
       <div class="last">
         <p v-if="planned" class="second" role="status">Finding the way through {{ planned.name }}, {{ Math.round((open.working!.done % 1) * 100) }} %. <button class="plain" @click="edit([{ do: 'choose_clearing', operation: planned.id, clearing: 'rings' }], 'Clear by rings instead')">Stop, clear by rings</button></p>
         <p v-else-if="open.working && !open.waits" class="second" role="status">{{ at_work }}</p>
-        <p v-else-if="open.report?.totals">Machine <b>{{ minutes(open.report.totals.machine_min) }} min</b>, hands <b>{{ minutes(open.report.totals.hands_min) }} min</b>, piece <b>{{ open.report.totals.piece_kg.toFixed(2) }} kg</b></p>
+        <p v-else-if="open.report?.totals">
+          <OriginTap of="minutes">Machine</OriginTap> <b>{{ minutes(open.report.totals.machine_min) }} min</b>,
+          <OriginTap of="yours">hands</OriginTap> <b>{{ minutes(open.report.totals.hands_min) }} min</b>,
+          <OriginTap of="pieces">piece</OriginTap> <b>{{ open.report.totals.piece_kg.toFixed(2) }} kg</b></p>
         <div class="acts">
           <button v-if="stops.length" class="blocked" @click="pick(stops[0].letter)">Settle {{ stops.map((s) => s.letter).slice(0, 4).join(', ') }}, then run it</button>
           <button v-else-if="wood && is_current" class="go" @click="router.push(`/routes/${route.params.id}/run`)">Run it</button>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { RunBit } from '../api/types'
+import OriginTap from '../fields/OriginTap.vue'
 import TrustMark from '../marks/TrustMark.vue'
 import { few } from '../units/few'
 import { minutes } from '../units/format'
@@ -31,7 +32,8 @@ const rests = (o: RunBit['operations'][number]) =>
       </li>
     </ul>
     <template v-for="o in bit.operations" :key="o.id">
-      <p class="second op"><span>{{ o.name }}</span><span>{{ minutes(o.minutes) }} min</span></p>
+      <p class="second op"><span>{{ o.name }}</span>
+        <OriginTap of="minutes">{{ minutes(o.minutes) }} min</OriginTap></p>
       <p v-if="o.rests_on.once.length || o.rests_on.never.length" class="rests"><TrustMark :trust="o.rests_on.trust"
         /> {{ rests(o) }} Hold the part against it first.</p>
     </template>

@@ -42,6 +42,47 @@ SOURCES: dict[str, Source] = {
     "tear": Source("Splinters", "", "how steeply the fibres dive into the kept wood ahead of the edge, times figures of wood, direction and bite", (("tear_out", ("wood", "climb", "conventional", "some", "likely")),), ASSUMED),
     "life": Source("Life of an edge", "m", "metres cut, each times how fast its wood wears, against what an edge of this size lasts in hardwood", (("bit_life", ()),), ASSUMED),
     "holding": Source("What the holding bears", "N", "limit equilibrium over all contacts, divided by the factor of safety", (("holding", ("factor", "factor_freed")),), ASSUMED),
+    "pull": Source(
+        "What the cut pulls", "N",
+        "the cutting force of every move this operation makes, in the direction it pulls, the greatest of them; a bit "
+        "that climbs out of its flutes lifts by a part of it",
+        (("cutting_force", ()), ("holding", ())), ASSUMED),
+    "pieces": Source(
+        "Pieces the wood has come to", "kg",
+        "the wood of the simulated cells that hang together, times its density", (), SIMULATED),
+    "wall": Source(
+        "Wall", "mm",
+        "the shortest way between two edges in plan, of all features that take wood at the same height",
+        (("walls_mm", ()),), GEOMETRY),
+    "floor": Source(
+        "Wood under the floor", "mm",
+        "the thickness of the piece, less the depth, less what is cut below it from the other face",
+        (("floors_mm", ()),), GEOMETRY),
+    "outside": Source(
+        "Wood to the outside", "mm", "the shortest way in plan from the feature's edge to the outline",
+        (("walls_mm", ("to_outside",)),), GEOMETRY),
+    "deep": Source(
+        "Depth", "mm",
+        "as drawn, or what a part's reading and what stands above it leave; the mark beside it says how often that "
+        "was measured", (), GEOMETRY),
+    "gap": Source(
+        "Gap and film", "mm",
+        "the gap on one wall as it was said for this job or starts, and the film of finish where both walls get it",
+        (("fit_gap_mm", ()), ("film_mm", ())), ASSUMED),
+    "tolerance": Source(
+        "May be off", "mm", "by the finish class of the pocket", (("tolerance_mm", ()),), ASSUMED),
+    "weight": Source(
+        "Weight", "kg",
+        "the volume of the piece as it is drawn, less every feature, times the density of its wood: of the blank you "
+        "weighed, or of the table of woods", (), GEOMETRY),
+    "hang": Source(
+        "How it hangs", "\u00b0",
+        "weight and balance of body and neck together, hung from the two strap pins as they are placed",
+        (("strap", ()),), GEOMETRY),
+    "yours": Source(
+        "Minutes at the bench", "min",
+        "what the steps of this route ask of a hand: changing bits, loading, turning over, and each bench step",
+        (("minutes", ()),), ASSUMED),
 }
 
 
@@ -49,9 +90,17 @@ def origins() -> dict[str, dict[str, Any]]:
     """Return every source as plain data with the values its figures have now."""
     out = {}
     for key, s in SOURCES.items():
-        used = []
-        for block, names in s.figures:
-            held = figures()[block]
-            used.append({"what": held["what"], "values": {k: held[k] for k in (names or [n for n in held if n not in ("what", "rows")])}})
-        out[key] = {"name": s.name, "unit": s.unit, "formula": s.formula, "figures": used, "confidence": s.confidence, "source": figures()["source"]}
+        used = [{"what": figures()[block]["what"], "values": _values(figures()[block], names)} for block, names in s.figures]
+        out[key] = {
+            "name": s.name, "unit": s.unit, "formula": s.formula, "figures": used, "confidence": s.confidence,
+            "source": figures()["source"],
+        }
     return out
+
+
+def _values(block: Any, names: tuple[str, ...]) -> dict[str, Any]:
+    """Return the figures of a block by name; a table gives its rows by what stands first in them."""
+    if names:
+        return {n: block[n] for n in names}
+    values = {n: block[n] for n in block if n not in ("what", "rows")}
+    return values or {f"{row[0]:g}": row[1:] if len(row) > 2 else row[1] for row in block["rows"]}

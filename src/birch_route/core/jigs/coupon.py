@@ -16,7 +16,7 @@ from ..quantities import mm
 from ..route import SCHEMA, Route, Settings, read_route
 from ..sequence.propose import propose_route
 from ..vocabulary import Entry
-from .draft import SCREW_IN_MM
+from .draft import SCREW_IN_MM, screws_at
 
 
 def slots_job(q: Question, steps: Sequence[Step]) -> Route:
@@ -101,5 +101,5 @@ def _scrap(
         "machine": machine.model_dump(mode="json"),
         "bits": [b.model_dump(mode="json") for b in bits],
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "blank_at_mm": [min(60.0, max(0.0, (machine.travel_mm[0] - length) / 2)), min(60.0, max(0.0, (machine.travel_mm[1] - width) / 2))], "zero": {"xy": "lower_left", "z": "bed"},
-                    "hardware": [{"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0} for k, (px, py) in enumerate(corners, 1)]}],
+                    "hardware": screws_at(corners)}],
         "bench_steps": steps}))

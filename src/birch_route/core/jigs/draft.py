@@ -25,6 +25,14 @@ WORDS = {JigKind.BOARD: "Board", JigKind.CARRIER: "Carrier", JigKind.VICE: "Vice
 SCREW_IN_MM = 8.0  # the sheet's own screws stand so far from its corners
 
 
+def screws_at(places: Sequence[tuple[float, float]]) -> list[dict[str, Any]]:
+    """Return sunk screws of a sheet's own at places of the setup, mm; nobody said that they stand there."""
+    return [
+        {"id": f"s{k}", "kind": "screw", "x_mm": x, "y_mm": y, "top_mm": -1.0, "assumed": True}
+        for k, (x, y) in enumerate(places, 1)
+    ]
+
+
 def chain_of(region: Polygon) -> dict[str, Any]:
     """Return a region without holes as a drawn shape."""
     points = list(shapely.geometry.polygon.orient(region).exterior.simplify(0.005).coords)[:-1]
@@ -106,7 +114,7 @@ def route_of(draft: Draft, kind: JigKind, route: Route, setup: Setup, outline: P
         "blank": {"wood": sheet, "length_mm": length, "width_mm": width, "thickness_mm": thick_mm, "x_mm": x, "y_mm": y, "skim_mm": 0},
         "machine": route.machine.model_dump(mode="json"), "bits": [b.model_dump(mode="json") for b in bits],
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "blank_at_mm": at, "zero": {"xy": "lower_left", "z": "bed"},
-                    "hardware": [{"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0} for k, (px, py) in enumerate(corners, 1)]}],
+                    "hardware": screws_at(corners)}],
         "bench_steps": [{"id": "tabs", "name": "Saw the tabs, sand the edges", "minutes": 6}, *draft.steps]}
     made = propose_route(read_route(document))
     for feature in draft.cut_outs:
