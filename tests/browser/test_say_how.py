@@ -4,6 +4,7 @@ meant so, several operations at once; and a row that is dragged."""
 from birch_route.core.instrument.resolve import resolve
 from birch_route.demo.fitted import fitted_route
 from tests.browser.test_screens import Browser
+from tests.core.test_passes import DOWN
 from tests.support import changed, put, route_named
 
 MOST_PRESSES = 150
@@ -308,3 +309,30 @@ class SayHow(Browser):
         self.page.get_by_role("checkbox", name="Trial passed, done").wait_for()
         self.page.get_by_role("button", name="Write the programs").click()
         self.page.wait_for_selector("text=Download all")
+
+    def test_walls_by_another_bit_an_outline_s_rim_and_all_roughed_before_the_first_is_finished(self):
+        wide = {**DOWN, "item": {**DOWN["item"], "id": "down8", "name": "8 mm down-cut", "diameter_mm": 8.0}}
+        self.open(changed(route_named("siskin_body"), DOWN, wide))
+        row = lambda name: self.page.locator(".row", has_text=name).first  # noqa: E731
+        row("Neck pocket").click()
+        self.page.get_by_role("heading", name="Neck pocket").wait_for()
+        self.edited(lambda: self.choose("Bit of the last pass", "6 mm down-cut"))
+        last = next(o for o in self.document()["operations"] if o["finishes"] == "pocket_neck_pocket")
+        self.assertEqual((last["bit"], last["kind"]), ("down6", "pocket"))
+        self.page.get_by_text("takes the last pass along the wall").wait_for()
+        row("Neck pocket, last pass").click()
+        self.page.get_by_text("Only the last pass.").wait_for()
+        row("Outline").click()
+        self.page.get_by_role("heading", name="Outline").wait_for()
+        self.edited(lambda: self.page.get_by_role("radio", name="8 mm down-cut for the rim").click())
+        rim = next(o for o in self.document()["operations"] if o["id"] == "profile_outline_rim")
+        self.assertEqual(rim["down_to_mm"], 3)
+        self.focus_page()
+        self.press("o")
+        offer = self.page.get_by_role("radio", name="All pockets roughed, then all finished")
+        offer.wait_for()
+        self.edited(lambda: offer.click())
+        pockets = [o for o in self.document()["operations"] if o["kind"] == "pocket"]
+        self.assertEqual([bool(o["finishes"]) for o in pockets], sorted(bool(o["finishes"]) for o in pockets))
+        self.assertGreater(sum(bool(o["finishes"]) for o in pockets), 2)
+        self.page.wait_for_selector("text=Nothing to settle", timeout=120_000)

@@ -5,8 +5,10 @@ import unittest
 import numpy as np
 import shapely
 
+from birch_route.core.data import figures
 from birch_route.core.errors import InputError
 from birch_route.core.instrument.resolve import resolve
+from birch_route.core.motion.toolpath import RAPID_CODE
 from birch_route.core.programs.readback import read_back_all
 from birch_route.core.programs.writer import write_all
 from birch_route.core.sequence.rim import rim_bits, rim_depth_mm
@@ -181,3 +183,60 @@ class Slopes(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+OUT, OUT_RIM = "profile_outline", "profile_outline_rim"
+WIDE = {"do": "put_item", "list": "bits", "item": {**DOWN["item"], "id": "down8", "name": "8 mm down-cut",
+                                                   "diameter_mm": 8.0}}
+
+
+def outline_rim(bit="down8", *more, **choice):
+    return changed(route_named("siskin_body"), DOWN, WIDE,
+                   {"do": "choose_rim", "operation": OUT, "bit": bit, **choice}, *more)
+
+
+class OutlineRim(unittest.TestCase):
+    def test_a_down_cut_bit_cuts_the_rim_and_the_other_goes_on_below_it(self):
+        plain, route = proof_of(route_named("siskin_body")), outline_rim()
+        rim, below = route.operation(OUT_RIM), route.operation(OUT)
+        self.assertEqual((rim.tabs, rim.down_to_mm, below.down_to_mm), ([], 3.0, None))
+        self.assertEqual(below.tabs, route_named("siskin_body").operation(OUT).tabs)
+        proof = proof_of(route)
+        self.assertEqual(codes(proof), codes(plain))
+        whole = sum(s.removed_mm3 for s in plain.steps)
+        self.assertAlmostEqual(sum(s.removed_mm3 for s in proof.steps), whole, delta=1e-4 * whole)
+        first, then = (next(s for s in proof.steps if s.operation.id == o) for o in (OUT_RIM, OUT))
+        self.assertAlmostEqual(first.path.points[:, 2].min(), -3.0)
+        cut = then.path.points[1:][then.path.kinds != RAPID_CODE]
+        self.assertLess(cut[:, 2].max(), -2.4)  # it plunges from half a millimetre above the rim's floor
+
+    def test_a_narrower_kerf_is_cut_again_from_the_top(self):
+        proof = proof_of(outline_rim("down6"))
+        self.assertEqual(codes(proof), codes(proof_of(route_named("siskin_body"))))
+        then = next(s for s in proof.steps if s.operation.id == OUT)
+        cut = then.path.points[1:][then.path.kinds != RAPID_CODE]
+        self.assertGreater(cut[:, 2].max(), 0.0)
+
+    def test_a_step_in_the_wall_is_told_from_where_it_may_not_be(self):
+        most = figures()["tolerance_mm"]["shown"]
+        for over, found in ((-0.03, False), (0.03, True)):
+            route = outline_rim("down8", put(f"operations.{OUT_RIM}.stock_to_leave_mm", round(most + over, 3)))
+            self.assertEqual("feature.wall_step" in codes(proof_of(route)), found, over)
+
+    def test_it_leaves_wood_for_the_tabs_and_goes_with_nothing_that_makes_a_step(self):
+        tabs = route_named("siskin_body").operation(OUT).tabs
+        most = route_named("siskin_body").blank.piece_mm - max(t.height_mm for t in tabs) - 0.1
+        self.assertIsNotNone(outline_rim(down_to_mm=round(most - 0.01, 3)).operation(OUT_RIM))
+        self.assertRaisesRegex(InputError, "nothing below", outline_rim, down_to_mm=round(most + 0.01, 3))
+        self.assertRaisesRegex(InputError, "leaves a step", outline_rim, "down8",
+                               {"do": "finish_with", "operation": OUT, "bit": "flat6"})
+        self.assertRaisesRegex(InputError, "does not go through", outline_rim, "down8",
+                               {"do": "choose_school", "operation": OUT_RIM, "school": "skin"})
+        back = outline_rim("down8", {"do": "choose_rim", "operation": OUT})
+        self.assertEqual(back.operations, route_named("siskin_body").operations)
+
+    def test_the_rim_may_come_early_and_the_outline_may_not(self):
+        early = outline_rim("down8", {"do": "move_operation", "operation": OUT_RIM, "to": 2})
+        self.assertNotIn("order.after_outline", codes(proof_of(early)))
+        late = outline_rim("down8", {"do": "move_operation", "operation": OUT, "to": 3})
+        self.assertIn("order.after_outline", codes(proof_of(late)))

@@ -89,13 +89,14 @@ class Agreement(unittest.TestCase):
                 self.assertEqual(told.codes, set())
                 self.assertEqual([f.reason for f in proof.findings], [])
 
-    def test_the_back_first_and_an_outline_by_two_bits_come_out_alike(self):
-        """The last pass of the second bit takes what the first left, over the same tabs."""
+    def test_the_back_first_an_outline_and_a_pocket_by_two_bits_come_out_alike(self):
+        """The last passes of the second bits take what the first left, over the same tabs and down the same wall."""
         route = fitted_route(True)
         bit = route.bit(route.operations[-1].bit).model_dump(mode="json")
         fine = {"do": "put_item", "list": "bits", "item": {**bit, "id": "fine", "name": "Fine one"}}
         pair = {"do": "finish_with", "operation": route.operations[-1].id, "bit": "fine"}
-        proof, told = self.agree(changed(route, {"do": "first_face", "face": "back"}, fine, pair), 0.02)
+        wall = {"do": "finish_with", "operation": "pocket_bridge_recess", "bit": "flat6"}
+        proof, told = self.agree(changed(route, {"do": "first_face", "face": "back"}, fine, pair, wall), 0.02)
         self.assertEqual([sim.up.value for sim in proof.simulations], ["back", "front"])
         self.assertEqual(told.codes, set())
         self.assertEqual([f.reason for f in proof.findings if f.severity is not Severity.NOTE], [])
@@ -111,7 +112,9 @@ class Agreement(unittest.TestCase):
         """On a rounding of 8 the straight line between two cells of the picture lies up to 0.015 off the curve."""
         engaged = [{"do": "choose_clearing", "operation": o, "clearing": "engaged"} for o in ("pocket_control_cavity", "pocket_switch_cavity")]
         schools = [[{"do": "choose_school", "operation": "profile_outline", "school": s}] for s in ("groove", "skin")]
-        for edits in sample([engaged, *schools], 1):
+        down = {**DOWN, "item": {**DOWN["item"], "id": "down8", "name": "8 mm down-cut", "diameter_mm": 8.0}}
+        rim = [down, {"do": "choose_rim", "operation": "profile_outline", "bit": "down8"}]
+        for edits in sample([engaged, *schools, rim], 1):
             with self.subTest(edits[0]["do"]):
                 proof, told = self.agree(changed(fitted_route(True), *edits), 0.02)
                 self.assertEqual(told.codes, set())

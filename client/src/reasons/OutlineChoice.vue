@@ -5,6 +5,7 @@ import EditField from '../fields/EditField.vue'
 import NumberLine from '../fields/NumberLine.vue'
 import { edit, open, set } from '../route/store'
 import { minutes } from '../units/format'
+import LastPass from './LastPass.vue'
 
 /** How an outline is cut: through with tabs, through but for a skin, or a groove for saw and bearing bit; each with its minutes. */
 const props = defineProps<{
@@ -16,16 +17,6 @@ const chosen = computed(() => (props.operation.groove_mm !== null ? 'groove' : p
 const names: Record<string, string> = { tabs: 'Through, with tabs', skin: 'Through, but for a skin', groove: 'Groove, saw, trim' }
 /** The kerf seen from its end: what is left of the wood between piece and waste. */
 const left: Record<string, string> = { tabs: 'M26 24h14v6h-14z', skin: 'M26 27.6h14v2.4h-14z', groove: 'M26 13h14v17h-14z' }
-/** The operation that takes the last pass with another bit, and the bits that may. */
-const last = computed(() => open.state!.document.operations.find((o) => o.finishes === props.operation.id))
-const name_of = (id: string) => open.state!.document.bits.find((b) => b.id === id)?.name ?? id
-const finish_bits = computed(() => [{ title: `${name_of(props.operation.bit)}, as it roughs`, value: '' },
-  ...(props.bits ?? []).map((b) => (
-    { title: `${name_of(b.bit)}${b.same ? ', of the same width' : ''}`, value: b.bit }))])
-function finish(bit: string) {
-  if (bit === (last.value?.bit ?? '')) return
-  void edit([{ do: 'finish_with', operation: props.operation.id, bit: bit || null }], 'The last pass')
-}
 function choose(school: string) {
   if (school !== chosen.value) void edit([{ do: 'choose_school', operation: props.operation.id, school }], names[school])
 }
@@ -45,12 +36,7 @@ function fewer() { void set(`${path.value}.tabs`, props.operation.tabs.slice(0, 
         <span><b>{{ names[s.school] }}</b><br /><span class="second">machine <b>{{ minutes(s.machine_min) }}</b>, bench <b>{{ minutes(s.bench_min) }}</b></span></span>
       </button>
     </div>
-    <v-select v-if="bits?.length || last" :model-value="last?.bit ?? ''" :items="finish_bits"
-      label="Bit of the last pass"
-      @update:model-value="finish" />
-    <p v-else-if="bits" class="least">No other flat bit of this job runs in its kerf and is long enough for a last pass.
-      Bits come
-      from the rack.</p>
+    <LastPass :operation="operation" :bits="bits" />
     <p v-if="chosen === 'tabs' && operation.reasons.tabs && !operation.told.includes('tabs')" class="second why">Tabs: {{ operation.reasons.tabs }}.</p>
     <template v-if="chosen === 'tabs' && operation.tabs.length">
       <div class="two">

@@ -10,6 +10,7 @@ import TrustMark from '../marks/TrustMark.vue'
 import ClearingChoice from './ClearingChoice.vue'
 import FeatureShape from './FeatureShape.vue'
 import GaugeMark from './GaugeMark.vue'
+import LastPass from './LastPass.vue'
 import OutlineChoice from './OutlineChoice.vue'
 import SettingsTrust from './SettingsTrust.vue'
 import RidgeMark from './RidgeMark.vue'
@@ -35,7 +36,13 @@ const is_drill = computed(() => operation.value.kind === 'drill')
 /** A pocket that something fits into may be crept up on. */
 const fitted = computed(() => operation.value.kind === 'pocket' && !operation.value.wall_only && open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.finish_class === 'fitted')
 const creeps = computed(() => doc.value.operations.filter((o) => o.wall_only && o.id.startsWith(`${operation.value.id.slice(0, 31)}_creep`)).length)
+/** It only runs along a wall that another has made; or another does after it. */
+const along_wall = computed(() => operation.value.wall_only || operation.value.finishes !== null)
+const is_rim = computed(() => operation.value.down_to_mm !== null)
+const finisher = computed(() => doc.value.operations.find((o) => o.finishes === operation.value.id))
 const roughed = computed(() => doc.value.operations.find((o) => o.id === operation.value.finishes)?.name)
+const creep = (passes: number, what: string) =>
+  edit([{ do: 'creep', operation: operation.value.id, passes }], what)
 const through = computed(() => open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.floor_mm === null)
 const bits = computed(() => doc.value.bits.map((b) => ({ title: b.name, value: b.id })))
 const directions = [{ title: 'Climb', value: 'climb' }, { title: 'Conventional', value: 'conventional' }]
@@ -91,10 +98,14 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     </div>
 
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
-    <ClearingChoice v-if="operation.kind === 'pocket' && !operation.wall_only" class="figure" :operation="operation"
+    <ClearingChoice v-if="operation.kind === 'pocket' && !along_wall" class="figure" :operation="operation"
       :bit="bit" :splits="report?.splits ?? undefined" />
-    <RimChoice v-if="operation.kind === 'pocket' && !operation.wall_only && !operation.rest" class="figure" :operation="operation" :bit="bit" :offer="report?.rim" />
-    <OutlineChoice v-if="operation.kind === 'profile' && through && !operation.finishes" class="figure"
+    <RimChoice v-if="['pocket', 'profile'].includes(operation.kind) && !along_wall && !operation.rest && !finisher"
+      class="figure"
+      :operation="operation" :bit="bit" :offer="report?.rim" />
+    <LastPass v-if="operation.kind === 'pocket' && !along_wall" class="figure" :operation="operation"
+      :bits="report?.last_bits ?? undefined" />
+    <OutlineChoice v-if="operation.kind === 'profile' && through && !operation.finishes && !is_rim" class="figure"
       :operation="operation"
       :schools="report?.schools ?? undefined" :bits="report?.last_bits ?? undefined"
       :places="report?.tab_places ?? undefined" />
@@ -108,6 +119,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
         are those of that one.</p>
       <p v-else-if="operation.wall_only"><b>Only the wall.</b> A program of its own, to be run while the part is still
         tight. Try the part before and after it.</p>
+      <p v-else-if="finisher"><b>{{ finisher.name }}</b> takes the last pass along the wall.</p>
       <v-checkbox v-else :model-value="operation.finish_pass" label="Finish pass along the wall" @update:model-value="(v) => set(`${path}.finish_pass`, !!v)" />
       <p v-if="!operation.finish_pass && operation.reasons.finish_pass" class="second">{{ operation.reasons.finish_pass }}.</p>
       <template v-if="operation.finish_pass">
@@ -118,8 +130,11 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
           :value="operation.spring_passes" label="Run it again" suffix="times"
           why="the same pass with nothing left for it takes what the bit was bent away by; 3 at most" />
       </template>
-      <p v-if="fitted && creeps === 0"><button class="cure" @click="edit([{ do: 'creep', operation: operation.id, passes: 3 }], 'Creep up on the fit')">Creep up on the fit</button></p>
-      <p v-else-if="fitted">Left {{ length(operation.stock_to_leave_mm) }} too small; {{ creeps }} creep passes follow, {{ length(operation.stock_to_leave_mm / creeps) }} each, down to the size as drawn. <button class="plain" @click="edit([{ do: 'creep', operation: operation.id, passes: 0 }], 'Cut it to size at once')">Cut it to size at once</button></p>
+      <p v-if="fitted && creeps === 0 && !finisher"><button class="cure"
+        @click="creep(3, 'Creep up on the fit')">Creep up on the fit</button></p>
+      <p v-else-if="fitted && creeps > 0">Left {{ length(operation.stock_to_leave_mm) }} too small; {{ creeps }} creep
+        passes follow, {{ length(operation.stock_to_leave_mm / creeps) }} each, down to the size as drawn. <button
+        class="plain" @click="creep(0, 'Cut it to size at once')">Cut it to size at once</button></p>
       <NumberLine :path="`${path}.stock_to_leave_mm`" :value="operation.stock_to_leave_mm" label="Stock to leave" is_length />
     </div>
 

@@ -5,7 +5,7 @@ import NumberLine from '../fields/NumberLine.vue'
 import { edit, open } from '../route/store'
 import { length } from '../units/format'
 
-/** A pocket in two depths: another bit cuts the rim first, this one what lies below it. */
+/** A pocket or a contour in two depths: another bit cuts the rim first, this one what lies below it. */
 const props = defineProps<{ operation: Operation; bit: Bit; offer?: RimOffer | null }>()
 const doc = computed(() => open.state!.document)
 const name_of = (id: string) => doc.value.bits.find((b) => b.id === id)?.name ?? id

@@ -3,7 +3,8 @@ import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import type { OrderOffer } from '../api/types'
 import { load_orders, orders } from '../trunk/orders'
 import { chosen } from './chosen'
-import { edit, open } from './store'
+import { minutes } from '../units/format'
+import { edit, is_current, open } from './store'
 
 /** Orders that break nothing, each with what it costs. */
 const list = ref<HTMLElement>()
@@ -17,8 +18,14 @@ const WORDS: Record<OrderOffer['kind'], [string, string]> = {
   bits: ['Fewest bit changes', 'what one bit can do is done before the next goes in'],
   features: ['One feature after another',
     'each is whole before the next begins, as a fit that is tried at once asks for'],
+  rough_first: ['All pockets roughed, then all finished',
+    'the wood settles before the last pass along any wall; each last pass is an operation of its own'],
   fine_last: ['Heavy bits first, fine ones last', 'delicate work comes when the heavy cuts are over'],
 }
+const turned = computed(() => {
+  const { turns, turn_min } = orders.value ?? { turns: 0, turn_min: 0 }
+  return turns ? `; the piece is turned over ${turns === 1 ? 'once' : `${turns} times`}, ${turns * turn_min} min` : ''
+})
 const now = computed(() => open.state!.document.operations.map((o) => o.id).join(' '))
 const same = (o: OrderOffer) => o.operations.join(' ') === now.value
 const by = (o: OrderOffer) => { if (!same(o)) void edit([{ do: 'order_by', by: o.kind }], WORDS[o.kind][0]) }
@@ -37,12 +44,16 @@ function first(face: 'front' | 'back') {
   <section class="orders" aria-label="Order of the operations" @keydown.esc.stop="chosen.ordering = false">
     <h2 class="name">Order</h2>
     <template v-if="orders">
-      <p>As it stands a bit is put in <b>{{ orders.changes }}</b> times, about <b>{{ orders.minutes }} min</b>.</p>
+      <p>As it stands a bit is put in <b>{{ orders.changes }}</b> times, about <b>{{ orders.minutes }} min</b>{{
+        turned }}.
+        <template v-if="open.report?.totals && is_current">The machine runs <b>{{
+          minutes(open.report.totals.machine_min) }} min</b> in any of them.</template></p>
       <div ref="list" role="radiogroup" aria-label="Orders that break nothing">
         <button v-for="o in orders.offers" :key="o.kind" class="offer" role="radio" :aria-checked="same(o)"
           :class="{ on: same(o) }" @click="by(o)">
           <b>{{ WORDS[o.kind][0] }}</b><span class="second">{{ WORDS[o.kind][1] }}</span>
-          <span><b>{{ o.changes }}</b> {{ o.changes === 1 ? 'bit' : 'bits' }} put in, <b>{{ o.minutes }} min</b></span>
+          <span><b>{{ o.changes }}</b> {{ o.changes === 1 ? 'bit' : 'bits' }} put in, <b>{{ o.minutes }} min</b>{{
+            o.more ? `; ${o.more} ${o.more === 1 ? 'operation' : 'operations'} more` : '' }}</span>
         </button>
       </div>
       <p class="second">Each keeps what has to come first: {{ orders.before.length }} pairs, such as the outline last.

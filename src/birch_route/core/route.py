@@ -146,7 +146,7 @@ class Operation(Model):
     engaged_deg: Annotated[float, Field(allow_inf_nan=False, ge=30, le=120)] = 60.0  # engaged clearing: the most of the bit's rim in wood
     both_ways: bool = False  # engaged clearing: passes may run against the direction, which saves air
     rest: bool = False  # pockets: clears only what earlier operations with wider bits left of the same features
-    finishes: Id | None = None  # contours: only the last pass along the wall, after this operation roughed it
+    finishes: Id | None = None  # contours and pockets: only the last pass along the wall this one has roughed
     wall_only: bool = False  # pockets: only the pass along the wall, in a program of its own
     down_to_mm: Above | None = None  # pockets: only so deep from the face; what lies below is another operation's
     side: Side = Side.OUTSIDE
@@ -172,6 +172,10 @@ class Operation(Model):
     made_on: Annotated[dict[str, Mm], Field(max_length=200)] | None = None  # readings its features rested on then
     reasons: dict[str, str] = {}
 
+    @property
+    def along_wall(self) -> bool:
+        """Whether it only runs along walls that another operation made."""
+        return self.wall_only or self.finishes is not None
 
     @property
     def school(self) -> School:
@@ -295,8 +299,8 @@ class Route(Model):
                 raise ValueError(f"{op.name} takes what {op.finishes} left, which is not in this route.")
             if rough not in self.operations[:at] or rough.setup != op.setup:
                 raise ValueError(f"{op.name} takes what {rough.name} left: it comes after that, in the same setup.")
-            if OperationKind.PROFILE not in (rough.kind, op.kind) or rough.kind is not op.kind:
-                raise ValueError(f"{op.name} takes what {rough.name} left along a contour, and that cuts none.")
+            if rough.kind is not op.kind or op.kind not in (OperationKind.PROFILE, OperationKind.POCKET):
+                raise ValueError(f"{op.name} takes what {rough.name} left along a wall, and that makes none.")
 
     def _check_gluing(self) -> None:
         """Check that layers glued on between setups can be, and that what lies under them is cut before."""

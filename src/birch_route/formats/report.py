@@ -20,7 +20,6 @@ from ..core.holding.datums import chains, judged
 from ..core.holding.nest import window_of
 from ..core.holding.vacuum import vacuum_bar
 from ..core.instrument.balance import layers_of, mean_density
-from ..core.instrument.floors import FollowingFloor
 from ..core.motion.spent import spent
 from ..core.operations.base import work_for
 from ..core.programs.ledger import ledger
@@ -41,7 +40,7 @@ from ..core.route import Operation, content_hash
 from ..core.sequence.outline import prices, tab_places
 from ..core.sequence.pair import last_bits
 from ..core.sequence.rest import splits
-from ..core.sequence.rim import rim_bits, rim_depth_mm
+from ..core.sequence.rim import leaves_below, rim_bits, rim_depth_mm
 from ..core.vocabulary import HardwareKind, OperationKind
 from .route_file import write_safely
 from .view import Keep, make_anew
@@ -170,7 +169,7 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
             "force_n": round(step.finish_load.force_n, 2), "power_w": round(step.finish_load.power_w, 1), "bend_mm": round(step.finish_load.bend_mm, 4)},
         "bend_most_mm": figures()["bend"]["rough_mm"], "rests_on": resting(sim, op.features), "species": step.species.id,
         "pieces": _parted(sim, index, keep), "spent": _spent(sim, step), "tear": keep(f"tear {op.id} {sim.motion_key}", lambda: summary(sim, step)), "reasons": op.reasons, "told": op.told, **(_outline(sim, step, keep) if op.kind is OperationKind.PROFILE else {}),
-        **({"splits": _splits(sim, step, keep), "rim": _rim(sim, op)} if op.kind is OperationKind.POCKET and op.features and op.features[0] in sim.resolved.solids else {}),
+        **(_pocket(sim, step, keep) if op.kind is OperationKind.POCKET else {}),
         **({"ridges": _ridges(sim, step, keep)} if op.kind is OperationKind.SURFACE_FINISH else {}),
     }
 
@@ -199,15 +198,34 @@ def _outline(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any]:
     """Return where the tabs of a profile stand in the piece's frame, and what each school of cutting it would cost."""
     op = step.operation
     out: dict[str, Any] = {"tab_places": [[round(v, 3) for v in p] for p in tab_places(sim.whole, op)]}
+    if op.down_to_mm is not None:
+        return out
+    out["rim"] = _rim(sim, op)
     if op.kind is OperationKind.PROFILE and op.finishes is None:
-        deep_mm = op.groove_mm or sim.whole.blank.piece_mm
-        out["last_bits"] = [asdict(b) for b in last_bits(sim.whole, op, deep_mm)]
+        out["last_bits"] = _last_bits(sim, op, op.groove_mm or sim.whole.blank.piece_mm)
     if sim.whole.piece.outline.id in op.features and op.features[0] in sim.resolved.solids:
         key = content_hash({"op": op.model_dump(mode="json"), "rim": sim.resolved.outline.wkb_hex, "machine": sim.route.machine.model_dump(mode="json"), "bit": step.bit.model_dump(mode="json"),
                             "blank": sim.route.blank.model_dump(mode="json"), "trim": sim.route.choices.trim_bit_mm, "start": step.path.points[0].tolist()})
         found = keep(f"schools {key}", lambda: prices(sim.route, sim.resolved, op))
         out["schools"] = [{"school": p.school.value, "machine_min": round(p.machine_min, 2), "bench_min": round(p.bench_min, 1), "words": p.words} for p in found]
     return out
+
+
+def _last_bits(sim: Simulation, op: Operation, deep_mm: float) -> list[dict[str, Any]]:
+    return [asdict(b) for b in last_bits(sim.whole, op, deep_mm)]
+
+
+def _pocket(sim: Simulation, step: Step, keep: Keep) -> dict[str, Any]:
+    """Return which bits could clear a pocket, cut its rim and take its last pass."""
+    op = step.operation
+    solids = [sim.resolved.solids[f] for f in op.features if f in sim.resolved.solids]
+    if not solids:
+        return {}
+    deep_mm = max(s.deep_mm(sim.resolved.thickness_mm) for s in solids)
+    return {
+        "splits": [] if op.finishes else _splits(sim, step, keep), "rim": _rim(sim, op),
+        "last_bits": _last_bits(sim, op, deep_mm),
+    }
 
 
 def _splits(sim: Simulation, step: Step, keep: Keep) -> list[dict[str, Any]]:
@@ -225,8 +243,7 @@ def _splits(sim: Simulation, step: Step, keep: Keep) -> list[dict[str, Any]]:
 def _rim(sim: Simulation, op: Operation) -> dict[str, Any] | None:
     """Return which bits could cut a pocket's rim first, and how deep; None where that is no choice."""
     bits, deep = rim_bits(sim.route, op), rim_depth_mm(sim.route)
-    solids = [sim.resolved.solids[f] for f in op.features if f in sim.resolved.solids]
-    if not bits or op.wall_only or op.rest or op.down_to_mm is not None or any(isinstance(s.surface, FollowingFloor) or (s.floor_mm is not None and -s.floor_mm <= deep + 0.1) for s in solids):
+    if not bits or op.along_wall or op.rest or op.down_to_mm is not None or not leaves_below(sim.resolved, op, deep):
         return None
     return {"bits": [b.id for b in bits], "down_to_mm": deep}
 

@@ -17,13 +17,17 @@ class OrderOffer(Wire):
     operations: list[str]
     changes: int
     minutes: Number
+    more: int
 
 
 class Orders(Wire):
-    """changes, minutes: of the order as it stands; change_min: at the machine's side for one bit."""
+    """changes, minutes: of the order as it stands; change_min: at the machine's side for one bit; turns: how often the
+    piece is turned over, turn_min: for one."""
 
     changes: int
     minutes: Number
     change_min: Number
+    turns: int
+    turn_min: Number
     before: list[Before]
     offers: list[OrderOffer]

@@ -93,9 +93,8 @@ class ChooseRest(RouteEdit):
 
 
 class ChooseRim(RouteEdit):
-    """Let another bit cut a pocket's rim first, so deep, and leave what lies below to this one; no bit: this one cuts
-    it
-    all."""
+    """Let another bit cut the rim of a pocket or a contour first, so deep, and leave what lies below to this one; no
+    bit: this one cuts it all."""
 
     do: Literal["choose_rim"] = "choose_rim"
     operation: str
@@ -124,7 +123,7 @@ class CleanRim(RouteEdit):
 
 
 class FinishWith(RouteEdit):
-    """Finish a contour with another bit after this one has roughed it; no bit: its own finishes it."""
+    """Finish a contour or a pocket with another bit after this one has roughed it; no bit: its own finishes it."""
 
     do: Literal["finish_with"] = "finish_with"
     operation: str

@@ -80,4 +80,5 @@ def nest_elements(outline: Polygon, nest: Nest, bed_mm: float) -> list[Element]:
 
 def cut_free_before(operations: list, outline_id: str, setups: list[str], setup: str) -> bool:
     """Say whether an earlier setup cuts the piece out of its blank."""
-    return any(o.kind is OperationKind.PROFILE and outline_id in o.features and setups.index(o.setup) < setups.index(setup) for o in operations)
+    whole = [o for o in operations if o.kind is OperationKind.PROFILE and o.down_to_mm is None]
+    return any(outline_id in o.features and setups.index(o.setup) < setups.index(setup) for o in whole)

@@ -62,7 +62,7 @@ class Work:
 
     def floor_of(self, solid: Solid) -> float:
         """Return the z the bit's tip goes down to for a feature."""
-        if self.operation.down_to_mm is not None and self.operation.kind is OperationKind.POCKET:
+        if self.operation.down_to_mm is not None:
             return max(-self.operation.down_to_mm, self._whole_floor(solid))
         return self._whole_floor(solid)
 
@@ -113,6 +113,8 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
         if earlier.kind is OperationKind.FACE:
             if _faced_area(route, resolved, earlier).covers(_reach(route, resolved, operation)):
                 height = min(height, earlier.floor_to_leave_mm)
+        elif earlier.down_to_mm is not None and _kerf_covers(route, earlier, operation):
+            height = min(height, -earlier.down_to_mm)
         elif earlier.kind is OperationKind.POCKET and regions:
             radius = route.bit(earlier.bit).radius_mm + max(earlier.stock_to_leave_mm, 0.0)
             for feature in earlier.features:
@@ -127,6 +129,18 @@ def start_height(route: Route, resolved: Resolved, operation: Operation) -> floa
                     deep = min(deep, math.inf if earlier.down_to_mm is None else earlier.down_to_mm)
                     height = min(height, earlier.floor_to_leave_mm - deep)
     return height
+
+
+def _kerf_covers(route: Route, earlier: Operation, operation: Operation) -> bool:
+    """Say whether the kerf that an earlier contour was cut with is as wide as that of another along the same line."""
+    both = (earlier, operation)
+    if any(o.kind is not OperationKind.PROFILE for o in both) or earlier.side is not operation.side:
+        return False
+    if earlier.features != operation.features:
+        return False
+    last = [o.finish_allowance_mm if o.finish_pass else 0.0 for o in both]
+    far = [o.stock_to_leave_mm + a + route.bit(o.bit).cut_diameter_mm for o, a in zip(both, last, strict=True)]
+    return earlier.stock_to_leave_mm <= operation.stock_to_leave_mm + 1e-9 and far[0] >= far[1] - 1e-9
 
 
 def _faced_area(route: Route, resolved: Resolved, facing: Operation) -> Polygon:

@@ -70,13 +70,13 @@ def follow_floor(path: PathBuilder, work: Work, floor: FollowingFloor, room: sha
     steps, stops = [work.start_mm], sorted({round(z, 4) for _, z in tips.level if -floor.deepest_mm + 0.01 < z < work.start_mm} | {-floor.deepest_mm}, reverse=True)
     for stop in stops:
         steps += levels(steps[-1], stop + leave, op.settings.depth_of_cut_mm)
-    if not op.wall_only:
+    if not op.along_wall:
         for above, level in zip(steps, steps[1:], strict=False):
             for part in polygons(shapely.intersection(tips.no_higher(level - leave), room)):
                 clear(part, above, level)
             path.rapid(z_mm=work.clear_mm)
         _over_slopes(path, work, tips, tips.beside_level(room), np.array(steps), ridge_mm / max(math.sin(math.atan(floor.steepest)), 1e-3))
-    if op.finish_pass or op.wall_only:
+    if op.finish_pass or op.along_wall:
         for ring in map(clean_ring, rings(wall)):
             run = ring if op.direction is Direction.CLIMB else ring[::-1]
             for _ in range(1 + op.spring_passes):

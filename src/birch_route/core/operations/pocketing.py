@@ -93,7 +93,7 @@ def clear_region(path: PathBuilder, work: Work, solid: Solid, region: Polygon) -
         ridge = figures()["cusp_mm"][solid.finish_class.value] * figures()["surface"]["ridge_part"]
         follow_floor(path, work, solid.surface, rough, wall, ridge, lambda part, above, level: _clear_level(path, work, _tree(part, op.settings.stepover_mm), above, level))
         return []
-    if op.wall_only:
+    if op.along_wall:
         for ring in rings(wall):
             wall_pass(path, work, ring, wall, floor)
         return []

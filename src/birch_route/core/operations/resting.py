@@ -26,7 +26,10 @@ def reached_before(route: Route, resolved: Resolved, operation: Operation) -> di
     for earlier in route.operations:
         if earlier.id == operation.id:
             break
-        if earlier.setup != operation.setup or earlier.kind is not OperationKind.POCKET or earlier.rest or earlier.down_to_mm is not None or earlier.floor_to_leave_mm > operation.floor_to_leave_mm + 1e-9:
+        if earlier.setup != operation.setup or earlier.kind is not OperationKind.POCKET or earlier.rest:
+            continue
+        higher = earlier.floor_to_leave_mm > operation.floor_to_leave_mm + 1e-9
+        if earlier.along_wall or earlier.down_to_mm is not None or higher:
             continue
         radius = route.bit(earlier.bit).radius_mm
         for feature in set(earlier.features) & set(operation.features) & set(resolved.solids):

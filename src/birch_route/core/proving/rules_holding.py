@@ -216,7 +216,7 @@ def held_by(sim: Simulation, labels: np.ndarray) -> dict[str, list[int]]:
 def tab_cure(sim: Simulation, step: Step) -> list[Cure]:
     """Return tabs for a profile that has none."""
     op = step.operation
-    if op.kind is not OperationKind.PROFILE or op.tabs:
+    if op.kind is not OperationKind.PROFILE or op.tabs or op.down_to_mm is not None:
         return []
     tabs = with_proposed_tabs(sim.route, sim.resolved, op).tabs
     return [

@@ -81,7 +81,8 @@ def _other_way(sim: Simulation, step: Step, hold: Hold) -> list[Cure]:
                     edits=[set_edit(f"operations.{op.id}.bit", other.id)],
                 )
             )
-    if op.kind is OperationKind.POCKET and op.clearing is Clearing.RINGS and not op.rest and not op.wall_only and step.finish_load is None and step.load.force_n > 0:
+    clears = op.kind is OperationKind.POCKET and op.clearing is Clearing.RINGS and not op.rest and not op.along_wall
+    if clears and step.finish_load is None and step.load.force_n > 0:
         for deg in ENGAGED_DEG:
             narrow = step.bit.radius_mm * (1 - math.cos(math.radians(deg))) * figures()["holding"]["engaged_met_part"]  # at its entry it meets more
             pull = load(step.bit, step.species, sim.route.machine, op.settings.feed_mm_min, op.settings.speed_rpm, step.deepest_mm, narrow).force_n

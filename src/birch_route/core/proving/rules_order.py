@@ -33,9 +33,14 @@ def _move(sim: Simulation, step: Step, to: Step) -> Cure:
 def after_the_outline(sim: Simulation) -> Iterator[Finding]:
     """Something is cut once the outline has left the piece to its tabs or skin."""
     outline = sim.resolved.solids.get(sim.whole.piece.outline.id)
-    cut = next((k for k, s in enumerate(sim.steps) if s.operation.kind is OperationKind.PROFILE and s.operation.groove_mm is None and outline is not None and outline.id in s.operation.features), None)
-    if cut is None:
+    whole = [
+        k for k, s in enumerate(sim.steps)
+        if s.operation.kind is OperationKind.PROFILE and s.operation.groove_mm is None
+        and s.operation.down_to_mm is None and outline is not None and outline.id in s.operation.features
+    ]
+    if not whole:
         return
+    cut = whole[0]
     later = [s for s in sim.steps[cut + 1:] if s.operation.features and outline is not None and outline.id not in s.operation.features and s.removed_mm3 > 0]
     if not later:
         return

@@ -12,6 +12,7 @@ from ..heights.raster import mask_of
 from ..instrument.reliefs import ReliefFace
 from ..operations.valleys import left_at, stands_over
 from ..quantities import mm, mm2
+from ..route import Operation
 from ..sequence.surfaces import pencil_bits
 from ..vocabulary import FinishClass, OperationKind, Pattern
 from .findings import Cure, Fact, Finding, finding
@@ -31,7 +32,8 @@ def wall_step(sim: Simulation) -> Iterator[Finding]:
         if step.operation.down_to_mm is None:
             continue
         for feature in step.operation.features:
-            below = next((s for s in sim.steps if s is not step and feature in s.operation.features and s.operation.down_to_mm is None and s.operation.kind is OperationKind.POCKET), None)
+            others = [s for s in sim.steps if s is not step]
+            below = next((s for s in others if _goes_on(s.operation, step.operation, feature)), None)
             if below is None or feature not in sim.resolved.solids:
                 continue
             solid = sim.resolved.solid(feature)
@@ -65,6 +67,11 @@ def wall_step(sim: Simulation) -> Iterator[Finding]:
                     Fact(name="allowed", value=most, source="figures, unverified"),
                 ],
             )
+
+
+def _goes_on(operation: Operation, rim: Operation, feature: str) -> bool:
+    """Say whether an operation cuts the wall of a feature below its rim."""
+    return feature in operation.features and operation.down_to_mm is None and operation.kind is rim.kind
 
 
 @rule

@@ -76,7 +76,7 @@ def _fitted(route: Route, resolved: Resolved) -> Iterator[tuple[Pocket, Solid]]:
 
 def _maker(sim: Simulation, feature: str) -> Operation | None:
     made = [o for o in sim.whole.operations if feature in o.features and o.kind is OperationKind.POCKET]
-    return next((o for o in made if not o.wall_only), None)
+    return next((o for o in made if o.finishes), next((o for o in made if not o.wall_only), None))
 
 
 @rule_once

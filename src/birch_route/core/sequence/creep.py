@@ -30,10 +30,16 @@ def creep(route: Route, operation_id: str, passes: int, step_mm: float | None = 
     operation = route.operation(operation_id)
     if operation is None or operation.kind is not OperationKind.POCKET or operation.wall_only:
         raise InputError("Only an operation that makes the wall of a pocket can creep up on a fit.", where=operation_id)
+    last = next((o for o in route.operations if o.finishes == operation_id), None)
+    if last is not None:
+        raise InputError(f"{last.name} makes that wall: creep up on the fit with it.", where=last.id)
     gone = {creep_id(operation_id, k) for k in range(1, 10)}
     kept = [o for o in route.operations if o.id not in gone]
     left = round(passes * step, 4)
     base = operation.model_copy(update={"stock_to_leave_mm": left, "finish_pass": True if passes else operation.finish_pass})
+    if operation.finishes:  # what comes before it leaves as much more
+        more = left - operation.stock_to_leave_mm
+        kept = [o if o.id != operation.finishes else _leaving(o, more) for o in kept]
     new = [_pass(base, k, round(left - k * step, 4), step) for k in range(1, passes + 1)]
     at = next(k for k, o in enumerate(kept) if o.id == operation_id)
     placed = [*kept[:at], base, *new, *kept[at + 1:]]
@@ -43,10 +49,18 @@ def creep(route: Route, operation_id: str, passes: int, step_mm: float | None = 
     return route.model_copy(update={"operations": operations, "bench_steps": _steps(route, operation, passes, gone)})
 
 
+def _leaving(rough: Operation, more_mm: float) -> Operation:
+    return rough.model_copy(update={"stock_to_leave_mm": round(rough.stock_to_leave_mm + more_mm, 4)})
+
+
 def _pass(base: Operation, number: int, left_mm: float, step_mm: float) -> Operation:
     why = f"takes {mm(step_mm):g} more off each wall; run it only while the part is still tight"
-    return base.model_copy(update={"id": creep_id(base.id, number), "name": f"{base.name}, creep {number}"[:80], "wall_only": True, "rest": False, "finish_pass": True, "stock_to_leave_mm": max(0.0, left_mm), "touch_off_before": False,
-                                   "finish_allowance_mm": step_mm, "reasons": {**base.reasons, "stock_to_leave_mm": why}})
+    return base.model_copy(update={
+        "id": creep_id(base.id, number), "name": f"{base.name}, creep {number}"[:80], "wall_only": True,
+        "finishes": None, "rest": False, "finish_pass": True, "stock_to_leave_mm": max(0.0, left_mm),
+        "touch_off_before": False, "finish_allowance_mm": step_mm,
+        "reasons": {**base.reasons, "stock_to_leave_mm": why},
+    })
 
 
 def _steps(route: Route, operation: Operation, passes: int, gone: set[str]) -> list[BenchStep]:

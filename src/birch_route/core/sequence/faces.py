@@ -69,7 +69,8 @@ def _outline_anew(route: Route) -> Route:
     staged, lies = staged_for(route, resolved, setup)
     out = []
     for op in route.operations:
-        if op.kind is OperationKind.PROFILE and route.piece.outline.id in op.features and op.finishes is None:
+        if op.kind is OperationKind.PROFILE and route.piece.outline.id in op.features and (
+                op.finishes is None and op.down_to_mm is None):
             op = in_school(staged, lies, op.model_copy(update={"tabs": []}), op.school)
         out.append(op)
     return linked(route.model_copy(update={"operations": out}))

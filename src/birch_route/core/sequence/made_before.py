@@ -43,7 +43,7 @@ def made_before(route: Route, resolved: Resolved) -> list[Again]:
     out otherwise now."""
     out = []
     for name in dict.fromkeys(f for o in route.operations for f in o.features):
-        own = [o for o in route.operations if o.features == [name] and o.made_on is not None]
+        own = [o for o in route.operations if o.features == [name] and o.made_on is not None and not o.along_wall]
         moved = _moved(route, resolved, own[0], name) if own else []
         if not moved:
             continue
@@ -62,8 +62,9 @@ def propose_again(route: Route, feature: str, moved: list[Moved] | None = None) 
     Raises:
         InputError: no such feature, or no bit that makes it.
     """
-    solo = [o for o in route.operations if o.features == [feature]]
-    bare = route.model_copy(update={"operations": [o for o in route.operations if o not in solo]})
+    own = [o for o in route.operations if o.features == [feature]]
+    solo = [o for o in own if not o.along_wall]  # what runs along the wall after it stays
+    bare = route.model_copy(update={"operations": [o for o in route.operations if o not in own]})
     there = {o.id for o in bare.operations}
     made = propose_into(bare, feature)
     fresh = [o for o in made.operations if o.id not in there]

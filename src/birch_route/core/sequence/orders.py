@@ -1,11 +1,13 @@
 """Orders of the operations: which has to come before which and why, what an order costs in bit changes, and the orders
-that are offered: fewest changes, one feature after another, heavy bits first and fine ones last."""
+that are offered: fewest changes, one feature after another, heavy bits first and fine ones last, all pockets roughed
+before the first is finished."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 from shapely.geometry import Point
 
@@ -15,6 +17,7 @@ from ..instrument.resolve import Resolved, resolve
 from ..route import Operation, Route, Setup
 from ..traveller import steps_after
 from ..vocabulary import OperationKind
+from .pair import with_last_passes
 from .propose import staged_for, with_touch_offs
 
 SURFACES = (OperationKind.SURFACE_ROUGH, OperationKind.SURFACE_FINISH)
@@ -27,6 +30,7 @@ class OrderKind(StrEnum):
     BITS = "bits"
     FEATURES = "features"
     FINE_LAST = "fine_last"
+    ROUGH_FIRST = "rough_first"
 
 
 @dataclass(frozen=True)
@@ -40,12 +44,14 @@ class Before:
 
 @dataclass(frozen=True)
 class Offer:
-    """An order of all operations. changes: bits put in; minutes: at the machine's side for them, a starting figure."""
+    """An order of all operations. changes: bits put in; minutes: at the machine's side for them, a starting figure;
+    more: last passes that get an operation of their own for it."""
 
     kind: OrderKind
     operations: list[str]
     changes: int
     minutes: float
+    more: int = 0
 
 
 def precedences(route: Route) -> list[Before]:
@@ -91,7 +97,8 @@ def _why_before(route: Route, lies: Resolved, first: Operation, then: Operation)
     data = {s.datum for s in route.setups if s.datum}
     if outline in then.features and outline not in first.features:
         return "the piece hangs in its tabs once the outline is cut"
-    if then.finishes == first.id or (then.rest and not first.rest and first.features == then.features):
+    takes_rest = then.rest and not first.rest and not first.along_wall and first.features == then.features
+    if then.finishes == first.id or takes_rest:
         return "it takes what the first bit leaves"
     if first.down_to_mm is not None and then.down_to_mm is None and set(first.features) & set(then.features):
         return "the rim is cut clean before what lies below it"
@@ -122,7 +129,7 @@ def _why_by_shape(lies: Resolved, first: Operation, then: Operation) -> str:
         return ""
     if first.kind is OperationKind.DRILL and then.kind in SURFACES:
         return "a drill wanders on a slope" if any(other.region.contains(Point(p)) for p in one.points) else ""
-    if first.kind is OperationKind.POCKET and not first.wall_only and one.region.contains(other.region):
+    if first.kind is OperationKind.POCKET and not first.along_wall and one.region.contains(other.region):
         lower = other.floor_mm is None or (one.floor_mm is not None and one.floor_mm > other.floor_mm)
         return "it lowers where the other begins" if lower else ""
     return ""
@@ -155,19 +162,28 @@ def offers(route: Route) -> list[Offer]:
     before, minute = precedences(route), figures()["minutes"]["bit_change"]
     out = []
     for kind in OrderKind:
-        order = _ordered(route, before, kind)
-        count = changes(route, order)
-        out.append(Offer(kind, order, count, count * minute))
+        parted, needs = route, before
+        if kind is OrderKind.ROUGH_FIRST:
+            parted = with_last_passes(route)
+            if not any(o.finishes and o.kind is OperationKind.POCKET for o in parted.operations):
+                continue
+            needs = before if parted is route else precedences(parted)
+        order = _ordered(parted, needs, kind)
+        count = changes(parted, order)
+        out.append(Offer(kind, order, count, count * minute, len(parted.operations) - len(route.operations)))
     return out
 
 
 @dataclass(frozen=True)
 class Orders:
-    """changes, minutes: of the order as it stands; change_min: for one bit."""
+    """changes, minutes: of the order as it stands; change_min: for one bit; turns: how often the piece is turned over,
+    in any order; turn_min: for one."""
 
     changes: int
     minutes: float
     change_min: float
+    turns: int
+    turn_min: float
     before: list[Before]
     offers: list[Offer]
 
@@ -175,7 +191,11 @@ class Orders:
 def orders_of(route: Route) -> Orders:
     """Return what a route's order costs, what it must keep, and what others cost."""
     minute, now = figures()["minutes"]["bit_change"], changes(route, [o.id for o in route.operations])
-    return Orders(now, now * minute, minute, precedences(route), offers(route))
+    faces = [s.face for s in route.setups]
+    turns = sum(a is not b for a, b in pairwise(faces))
+    return Orders(
+        now, now * minute, minute, turns, figures()["minutes"]["turn_over"], precedences(route), offers(route)
+    )
 
 
 def order_by(route: Route, kind: OrderKind) -> Route:
@@ -184,6 +204,7 @@ def order_by(route: Route, kind: OrderKind) -> Route:
     Raises:
         InputError: what has to come before what goes round in a circle.
     """
+    route = with_last_passes(route) if kind is OrderKind.ROUGH_FIRST else route
     order = _ordered(route, precedences(route), kind)
     by_id = {o.id: o for o in route.operations}
     placed = [by_id[o] for o in order]
@@ -255,7 +276,7 @@ def _listed(
     route: Route, setup: Setup, here: Sequence[Operation], needs: dict[str, set[str]], kind: OrderKind
 ) -> list[str]:
     """Return operations one after another: of those that may come next, the one that goes on with the feature, or the
-    one with the widest bit."""
+    one with the widest bit, or what roughs before what finishes."""
     places = {f.id: k for k, f in enumerate(route.features)}
     out: list[str] = []
     at: tuple[int, str] = (-1, "")
@@ -265,6 +286,8 @@ def _listed(
             raise InputError(f"What has to come before what goes round in a circle in {setup.name}.", where=setup.id)
         if kind is OrderKind.FEATURES:
             one = min(ready, key=lambda o: (_feature(o, places) != at[0], _feature(o, places), here.index(o)))
+        elif kind is OrderKind.ROUGH_FIRST:
+            one = min(ready, key=lambda o: (o.finishes is not None, o.bit != at[1], here.index(o)))
         else:
             one = min(ready, key=lambda o: (-round(route.bit(o.bit).cut_diameter_mm, 2), o.bit != at[1], here.index(o)))
         at = (_feature(one, places), one.bit)

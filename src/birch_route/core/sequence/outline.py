@@ -175,6 +175,7 @@ def _profile(route: Route, resolved: Resolved, operation_id: str) -> Operation:
     operation = route.operation(operation_id)
     if operation is None or operation.kind is not OperationKind.PROFILE or operation.features[0] not in resolved.solids:
         raise InputError("Only an operation along a profile can be cut so.", where=operation_id)
-    if resolved.solid(operation.features[0]).floor_mm is not None or operation.side is Side.ON:
+    through = resolved.solid(operation.features[0]).floor_mm is None and operation.down_to_mm is None
+    if not through or operation.side is Side.ON:
         raise InputError(f"{operation.name} does not go through; nothing comes free there.", where=operation_id)
     return operation

@@ -1,13 +1,15 @@
-"""A pocket in two depths: one bit cuts the rim, pushing its fibres down, another what lies below, lifting its chips out."""
+"""A pocket or a contour in two depths: one bit cuts the rim, pushing its fibres down, another what lies below, lifting
+its chips out."""
 
 from __future__ import annotations
 
 from ..bits.model import Bit
+from ..cutting.settings import propose_settings
 from ..cutting.tear_out import rim_risk
 from ..data import figures
 from ..errors import InputError
 from ..instrument.floors import FollowingFloor
-from ..instrument.resolve import Resolved, resolve
+from ..instrument.resolve import Resolved, Solid, resolve
 from ..materials.layers import wood_on_top
 from ..quantities import mm
 from ..route import Operation, Route
@@ -15,6 +17,7 @@ from ..stages import frame_of, stage_route
 from ..vocabulary import BitForm, FinishClass, Flute, LayerKind, OperationKind
 from .propose import propose_pocket_with, staged_for, with_touch_offs
 
+WALLS = (OperationKind.POCKET, OperationKind.PROFILE)
 SEEN = (FinishClass.SHOWN, FinishClass.FITTED)
 CLEAN = (Flute.DOWN_CUT, Flute.COMPRESSION, Flute.STRAIGHT)
 
@@ -44,7 +47,7 @@ def frays(staged: Route, lies: Resolved, operation: Operation) -> float:
     Args:
         staged: the route in the operation's setup's frame, with the operations of that setup. lies: the piece's geometry there.
     """
-    if operation.kind is not OperationKind.POCKET or operation.wall_only or operation.rest or staged.blank.upright:
+    if operation.kind is not OperationKind.POCKET or operation.along_wall or operation.rest or staged.blank.upright:
         return 0.0  # on end grain the fibres stand up already
     if any(o.down_to_mm is not None and o.id != operation.id and set(o.features) & set(operation.features) for o in staged.operations):
         return 0.0  # cut before, by another bit
@@ -117,33 +120,30 @@ def clean_rims(route: Route) -> Route:
 
 
 def choose_rim(route: Route, operation_id: str, bit_id: str | None, down_to_mm: float | None = None) -> Route:
-    """Return the route with a pocket's rim cut first by another bit, or with one bit for all of its depth.
+    """Return the route where another bit is the first along a pocket or a contour, down to its rim's depth, or one bit
+    does all of it.
 
     The second operation begins where the first ended, and both leave the same on the wall, so that there is no step.
 
     Raises:
-        InputError: no operation that clears a pocket, a bit that does not fit, or a depth that leaves nothing below.
+        InputError: no operation that makes a wall at once, a bit that does not fit, or a depth that leaves nothing
+            below.
     """
     operation = route.operation(operation_id)
-    if operation is None or operation.kind is not OperationKind.POCKET or operation.wall_only or operation.rest or operation.down_to_mm is not None:
-        raise InputError("Only an operation that clears a pocket in one go can have its rim cut by another bit.", where=operation_id)
+    if operation is None or operation.kind not in WALLS or operation.along_wall or operation.rest or (
+            operation.down_to_mm is not None):
+        raise InputError(
+            "Only an operation that clears a pocket or cuts a contour in one go can have its rim cut by another bit.",
+            where=operation_id,
+        )
+    if any(o.finishes == operation_id for o in route.operations):
+        raise InputError(
+            f"Another operation takes the last pass of {operation.name}: a rim apart from it leaves a step.",
+            where=operation_id,
+        )
     own = rim_id(operation_id)
     kept = [o for o in route.operations if o.id != own]
-    new = [operation]
-    if bit_id is not None:
-        fits = {b.id for b in rim_bits(route, operation)}
-        if bit_id not in fits:
-            raise InputError("The bit that cuts the rim must be a flat one, no wider, that does not lift its chips: down-cut, straight or compression.", where="bit")
-        resolved = resolve(route)
-        deep = down_to_mm or rim_depth_mm(route)
-        solids = [resolved.solids[f] for f in operation.features if f in resolved.solids]
-        if not solids or any(isinstance(s.surface, FollowingFloor) for s in solids) or any(s.floor_mm is not None and s.deep_mm(resolved.thickness_mm) <= deep + 0.1 for s in solids):
-            raise InputError(f"A rim {mm(deep):g} deep leaves nothing below it to cut.", where="down_to_mm")
-        staged, lies = staged_for(route, resolved, route.setup(operation.setup))
-        made = propose_pocket_with(staged, lies.solid(solids[0].id), staged.bit(bit_id), f"cuts the rim clean; {route.bit(operation.bit).name} takes what lies below")
-        new.insert(0, made.model_copy(update={
-            "id": own, "name": f"{operation.name}, rim"[:80], "setup": operation.setup, "features": operation.features, "down_to_mm": deep, "direction": operation.direction, "stock_to_leave_mm": operation.stock_to_leave_mm,
-            "finish_pass": operation.finish_pass, "finish_allowance_mm": operation.finish_allowance_mm, "finish_depth_mm": made.finish_depth_mm or deep}))
+    new = [operation] if bit_id is None else [_rim(route, operation, bit_id, down_to_mm), operation]
     at = next(k for k, o in enumerate(kept) if o.id == operation_id)
     placed = [*kept[:at], *new, *kept[at + 1:]]
     operations: list[Operation] = []
@@ -151,3 +151,46 @@ def choose_rim(route: Route, operation_id: str, bit_id: str | None, down_to_mm: 
         operations += with_touch_offs([o for o in placed if o.setup == setup.id])
     steps = [s.model_copy(update={"after": operation_id}) if s.after == own else s for s in route.bench_steps]
     return route.model_copy(update={"operations": operations, "bench_steps": steps})
+
+
+def _rim(route: Route, operation: Operation, bit_id: str, down_to_mm: float | None) -> Operation:
+    """Return the operation that cuts the rim before another."""
+    if bit_id not in {b.id for b in rim_bits(route, operation)}:
+        raise InputError(
+            "The bit that cuts the rim must be a flat one, no wider, that does not lift its chips: down-cut, "
+            "straight or compression.", where="bit",
+        )
+    resolved, deep = resolve(route), down_to_mm or rim_depth_mm(route)
+    if not leaves_below(resolved, operation, deep):
+        raise InputError(f"A rim {mm(deep):g} deep leaves nothing below it to cut.", where="down_to_mm")
+    solids = [resolved.solids[f] for f in operation.features if f in resolved.solids]
+    staged, lies = staged_for(route, resolved, route.setup(operation.setup))
+    bit = staged.bit(bit_id)
+    why = f"cuts the rim clean; {route.bit(operation.bit).name} takes what lies below"
+    keep = ("setup", "features", "direction", "stock_to_leave_mm", "finish_pass", "finish_allowance_mm")
+    shared = {k: getattr(operation, k) for k in keep}
+    own = {"id": rim_id(operation.id), "name": f"{operation.name}, rim"[:80], "down_to_mm": deep}
+    if operation.kind is OperationKind.POCKET:
+        made = propose_pocket_with(staged, lies.solid(solids[0].id), bit, why)
+        return made.model_copy(update={**shared, **own, "finish_depth_mm": made.finish_depth_mm or deep})
+    settings = propose_settings(operation.kind, bit, wood_on_top(staged), route.machine).settings
+    return operation.model_copy(update={
+        **own, "bit": bit.id, "settings": settings, "finish_depth_mm": deep, "tabs": [], "skin_mm": 0.0,
+        "groove_mm": None, "told": [], "reasons": {"bit": why}, "spring_passes": 0, "touch_off_before": False,
+    })
+
+
+def leaves_below(resolved: Resolved, operation: Operation, deep_mm: float) -> bool:
+    """Say whether a rim so deep leaves wood below it that the operation cuts."""
+    solids = [resolved.solids[f] for f in operation.features if f in resolved.solids]
+    return bool(solids) and deep_mm <= _most(operation, solids, resolved.thickness_mm) - 0.1
+
+
+def _most(operation: Operation, solids: list[Solid], thickness_mm: float) -> float:
+    """Return the depth from the face that an operation goes to everywhere, mm; none over a floor that follows."""
+    if any(isinstance(s.surface, FollowingFloor) for s in solids):
+        return 0.0
+    if operation.kind is OperationKind.PROFILE and operation.groove_mm is not None:
+        return operation.groove_mm
+    standing = max([operation.skin_mm, *(t.height_mm for t in operation.tabs)], default=0.0)
+    return min(thickness_mm - standing if s.floor_mm is None else s.deep_mm(thickness_mm) for s in solids)
