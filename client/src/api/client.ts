@@ -2,6 +2,7 @@
 import { say } from '../units/format'
 import type {
   Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
+  FitKeptIn, FitPocket,
   Difference, HeightsAnswer, KindRow, Machine, MachineMade, MaterialKept, MaterialRow,
   MachineNote, MachineRow, MachineState, MeasuringRow,
   MeasuringState, NetworkShown, OwnShop,
@@ -187,6 +188,9 @@ export const api = {
   proof: (hash: string) => call<Partial<ProofAnswer & ProofWaits>>(`/proofs/${hash}`),
   prove_again: (hash: string) => call<Status>(`/proofs/${hash}/again`, 'POST'),
   release: (id: number, revision: number, reasons: Record<string, string>) => call<Release>(`/routes/${id}/release`, 'POST', { revision, reasons }),
+  fits: (id: number) => call<FitPocket[]>(`/routes/${id}/fits`),
+  keep_fit: (id: number, fit: FitKeptIn) => call<FitPocket[]>(`/routes/${id}/fits`, 'POST', fit),
+  withdraw_fit: (id: number, fit: number) => call<FitPocket[]>(`/routes/${id}/fits/${fit}/withdraw`, 'POST'),
   runs: (id: number) => call<RunRow[]>(`/routes/${id}/runs`),
   record: (id: number, body: { revision: number; outcome: string; note: string; minutes: Record<string, number>; ran: Record<string, Ran> }) =>
     call<RunKept>(`/routes/${id}/runs`, 'POST', body),

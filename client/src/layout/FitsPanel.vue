@@ -4,6 +4,7 @@ import type { Layout } from '../api/types'
 import EditField from '../fields/EditField.vue'
 import OriginTap from '../fields/OriginTap.vue'
 import { edit, open, set } from '../route/store'
+import FittedHere from './FittedHere.vue'
 import { few } from '../units/few'
 import { length } from '../units/format'
 
@@ -25,6 +26,7 @@ const planned = (id: string) => open.state?.document.bench_steps.some((s) => s.i
       <th><OriginTap of="gap">gap + film</OriginTap></th><th><OriginTap of="tolerance">may be off</OriginTap></th></tr></thead><tbody>
       <tr v-for="f in layout.fits" :key="f.feature"><td>{{ f.name }}</td><td><span v-if="f.hidden_by" title="Nobody sees it, so its walls get no finish pass. Tick the pass at its operation where that is not so.">hidden, under {{ f.hidden_by }}</span><v-select v-else-if="drawn.has(f.feature)" :model-value="f.finish_class" :items="classes" variant="plain" :aria-label="`Class of ${f.name}`" @update:model-value="(v) => set(`piece.features.${f.feature}.finish_class`, v)" /><span v-else>{{ f.finish_class }}</span></td>
         <td>{{ f.cut_gap_mm === null ? '–' : f.film_mm ? `${length(f.gap_mm)} + ${length(f.film_mm)}` : length(f.gap_mm) }}</td><td>±{{ length(f.tolerance_mm) }}</td></tr></tbody></table>
+    <FittedHere />
     <h2>Corners the bit leaves round</h2>
     <p v-if="!layout.corners.length" class="second">Every inside corner is as drawn.</p>
     <div v-for="c in layout.corners" :key="c.feature" class="corner">

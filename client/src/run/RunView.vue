@@ -10,6 +10,7 @@ import { bench, bench_wrong, load_bench } from '../steps/bench'
 import Masthead from '../route/Masthead.vue'
 import { ask_books, findings, is_current, open, open_route } from '../route/store'
 import RunBitSteps from './RunBitSteps.vue'
+import RunFits from './RunFits.vue'
 import RunRecord from './RunRecord.vue'
 import RunSetup from './RunSetup.vue'
 import TwinPanel from './TwinPanel.vue'
@@ -130,6 +131,7 @@ const short = (digest: string) => digest.slice(0, 12)
           <p class="least">Revision {{ release.revision }}, checked as {{ short(release.digest) }}. A change of the route asks for new programs.</p>
         </template>
         <p><a class="second" :href="`/api/routes/${id}/file`" download>Route file only</a></p>
+        <RunFits :route="id" />
         <RunRecord :route="id" />
         <TwinPanel :route="id" />
       </section>

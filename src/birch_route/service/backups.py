@@ -116,6 +116,7 @@ def open_files(database: Database, rack: Rack) -> bytes:
         records = {
             "boards": t.all("wood_stock"),
             "runs": t.all("every_run"),
+            "fits": t.all("every_fit"),
             "trials": t.all("every_trial"),
             "bits": t.all("every_bit_note"),
             "machines": t.all("every_machine_note"),

@@ -18,6 +18,7 @@ from ..formats.drawing_file import LARGEST_DRAWING_BYTES, UNITS
 from ..formats.scan import Scale, is_picture
 from ..jobs.queue import Queue
 from ..store.database import Database, Row
+from .fit_book import start_gap_here
 from .routes import Revision, Routes
 from .woods import shop_woods
 
@@ -133,6 +134,7 @@ class Drawings:
         outline, inner = self._shapes(wanted)
         with self._database.transaction() as t:
             materials = list(shop_woods(t).values())
+            gap = start_gap_here(t, str(wanted.machine.get("name", "")))
         start = Start(
             job=wanted.job,
             kind=kind,
@@ -146,6 +148,7 @@ class Drawings:
             with_parts=wanted.with_parts,
             skim_mm=wanted.skim_mm,
             materials=materials,
+            fit_gap_mm=gap,
         )
         what = f"From {self.state(wanted.upload)['name']}" if wanted.upload is not None else f"From the {wanted.style} outline"
         return self._routes.create(start_route(start), author, what)

@@ -20,6 +20,7 @@ from .bench_page import bench_page_api
 from .bits import bits_api
 from .drawings import drawings
 from .errors import crashed, on_bad_request, on_birch_error, on_http_error, refused
+from .fits import fits_api
 from .jigs import jigs_api
 from .machines import machines_api
 from .materials import materials_api
@@ -75,6 +76,7 @@ def make_app(url: str, client: Path, network: Network = HERE_ONLY) -> FastAPI:
 
     app.include_router(sign_in_api)
     app.include_router(bench_page_api)
+    app.include_router(fits_api)
     app.include_router(api)
     app.include_router(drawings)
     app.include_router(shop_api)

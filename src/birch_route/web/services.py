@@ -14,6 +14,7 @@ from ..service.bench import Bench
 from ..service.bench_page import BenchPage
 from ..service.corners import CornersOfRoutes
 from ..service.drawings import Drawings
+from ..service.fit_book import FitBook
 from ..service.looks import Looks
 from ..service.machines import Machines
 from ..service.measuring import Measuring
@@ -66,6 +67,7 @@ class Services:
         self.rack = Rack(self.database)
         self.settings_sheets = SettingsSheets(self.rack)
         self.run_book = RunBook(self.database, self.rack)
+        self.fit_book = FitBook(self.database)
         self.twins = Twins(self.database, self.routes)
         self.tries = Tries()
         self.backups = Backups(self.database, backup_folder())

@@ -69,6 +69,7 @@ from .piece_figures import (
     Drilled,
     Edges,
     FitGapMm,
+    FitMemory,
     Flaws,
     FloorsMm,
     Glue,
@@ -116,6 +117,7 @@ class Figures(Part):
     floors_mm: FloorsMm
     walls_mm: WallsMm
     fit_gap_mm: FitGapMm
+    fit_memory: FitMemory
     stock_to_leave_mm: StockToLeaveMm
     tab: Tab
     outline: Outline

@@ -22,6 +22,11 @@ class FitGapMm(Block):
     bare: tuple[float, float]
 
 
+class FitMemory(Block):
+    past_mm: float
+    count: int
+
+
 class StockToLeaveMm(Block):
     wall: float
 

@@ -110,6 +110,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "feature.corner_sharp": (Severity.CARE, "A corner sharper than the bit, where something must fit."),
     "feature.corner_too_round": (Severity.CARE, "A corner is left rounder than the part allows."),
     "feature.floor_thin": (Severity.CARE, "The floor left is thinner than asked."),
+    "feature.past_drawn": (Severity.NOTE, "A wall is cut past its drawn line on purpose, for a fit."),
     "feature.gouged": (Severity.STOP, "Wood is cut that the piece needs."),
     "feature.not_machined": (Severity.CARE, "No operation makes this feature."),
     "feature.other_face": (Severity.NOTE, "A feature lies on the face that this route does not turn up."),

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..data import figures
+from ..fits import LEAST_MM, past_drawn
 from ..heights.raster import mask_of
 from ..instrument.reliefs import ReliefFace
 from ..operations.valleys import left_at, stands_over
@@ -19,7 +20,7 @@ from .findings import Cure, Fact, Finding, finding
 from .registry import rule, rule_on_wood, set_edit
 from .ridges import above
 from .simulate import Simulation, Step
-from .target import finest
+from .target import finest, past_wall
 
 
 @rule
@@ -64,6 +65,31 @@ def wall_step(sim: Simulation) -> Iterator[Finding]:
                 cures=cures,
                 facts=[
                     Fact(name="step", value=round(abs(apart), 3)),
+                    Fact(name="allowed", value=most, source="figures, unverified"),
+                ],
+            )
+
+
+@rule
+def past_line(sim: Simulation) -> Iterator[Finding]:
+    """A fitted or glued wall is cut past its drawn line on purpose, within what the figures allow."""
+    for step in sim.steps:
+        for feature in step.operation.features:
+            solid = sim.resolved.solids.get(feature)
+            past = past_drawn(step.operation)
+            if solid is None or past < LEAST_MM or past_wall(sim, solid) < LEAST_MM or step.operation.wall_only:
+                continue
+            most = figures()["fit_memory"]["past_mm"]
+            x, y = np.asarray(solid.region.exterior.coords)[0]
+            yield finding(
+                "feature.past_drawn",
+                f"The walls of {solid.name} are cut {mm(past):.2f} past their drawn line on each side, on purpose. Up "
+                f"to {mm(most):g} that is yours to choose; beyond it the wood counts as cut away.",
+                operation=step.operation.id,
+                feature=feature,
+                place=(float(x), float(y), 0.0),
+                facts=[
+                    Fact(name="past", value=round(past, 3), source="route"),
                     Fact(name="allowed", value=most, source="figures, unverified"),
                 ],
             )

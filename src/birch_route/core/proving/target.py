@@ -15,6 +15,7 @@ from scipy import ndimage
 from ..bits.model import Bit
 from ..clearing.kernels import near_edges
 from ..data import figures
+from ..fits import past_drawn
 from ..heights.field import Grid
 from ..heights.raster import kept_mask, mask_of
 from ..instrument.bevels import surface_heights
@@ -30,7 +31,7 @@ from ..operations.following import LevelTips
 from ..operations.tilted import tip_over
 from ..operations.valleys import left_at
 from ..plane.regions import buffer_round, opened
-from ..vocabulary import BitForm, OperationKind, Pattern, School, TabShape
+from ..vocabulary import BitForm, FinishClass, OperationKind, Pattern, School, TabShape
 from .simulate import Simulation, Step
 
 
@@ -82,7 +83,8 @@ def target_of(sim: Simulation) -> Target:
     that no bit of the route reaches, and the round ends of blind drilled holes.
     """
     key = (sim.grid, sim.setup.face, sim.tol, float(sim.bottom.min()), sim.route.blank.bottom_mm,
-           tuple((s.operation.kind, tuple(s.operation.features), s.operation.edge, s.operation.pattern, s.operation.down_to_mm, s.bit.model_dump_json()) for s in sim.steps))
+           tuple((s.operation.kind, tuple(s.operation.features), s.operation.edge, s.operation.pattern,
+                  s.operation.down_to_mm, s.operation.stock_to_leave_mm, s.bit.model_dump_json()) for s in sim.steps))
     for resolved, known, target in _kept:
         if resolved is sim.resolved and known == key:
             return target
@@ -111,7 +113,7 @@ def _target(sim: Simulation) -> Target:
         deeper = mask_of(solid.region, part) & (target[at] > floor + 1e-4)
         target[at][deeper], owner[at][deeper] = floor[deeper] if solid.surface is not None else floor, index
     for solid in solids:  # walls, and what round bits cannot reach
-        wall = solid.region.boundary.buffer(skin, quad_segs=4)
+        wall = solid.region.boundary.buffer(skin + past_wall(sim, solid), quad_segs=4)
         _clear(judged, wall, grid)
         radius = final_radius(sim, solid.id)
         drilled = any(s.bit.form is BitForm.DRILL and solid.id in s.operation.features for s in sim.steps)
@@ -136,6 +138,13 @@ def _target(sim: Simulation) -> Target:
         if step.operation.kind is OperationKind.EDGE and step.operation.edge in sim.resolved.rims:
             _round_off(target, judged, sim, step, sim.resolved.rims[step.operation.edge])
     return Target(target, judged, owner, solids)
+
+
+def past_wall(sim: Simulation, solid: Solid) -> float:
+    """Return how far a feature's walls are cut past their line on purpose, mm: only where something fits in."""
+    if solid.finish_class not in (FinishClass.FITTED, FinishClass.GLUED):
+        return 0.0
+    return max((past_drawn(s.operation) for s in sim.steps if solid.id in s.operation.features), default=0.0)
 
 
 def finest(sim: Simulation, feature: str) -> Bit | None:

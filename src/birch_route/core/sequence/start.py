@@ -51,6 +51,7 @@ class Start:
     with_parts: bool = False  # a body that takes a neck, a bridge and a pickup, all still to be measured
     skim_mm: float = 0.0
     materials: Sequence[Wood] = ()  # where the shop differs from the table
+    fit_gap_mm: float | None = None  # at which necks fitted in this shop
 
 
 def to_centre_line(outline: Drawn, inner: list[Drawn], *, length_mm: float | None = None, turn_deg: float = 0.0, mirror: bool = False,
@@ -120,7 +121,8 @@ def start_route(start: Start) -> Route:
     length, width = math.ceil(xmax + margin) - x, math.ceil(ymax + margin) - y
     document = {
         "schema": SCHEMA, "job": start.job, "piece": {"kind": start.kind.value, "name": start.job, "features": features, "references": references},
-        "parts": _body_parts() if start.with_parts else [], "choices": {},
+        "parts": _body_parts() if start.with_parts else [],
+        "choices": {} if start.fit_gap_mm is None else {"fit_gap_mm": start.fit_gap_mm, "mine": ["fit_gap_mm"]},
         "materials": [m.model_dump(mode="json") for m in start.materials if m.id == start.wood],
         "blank": {"wood": start.wood, "length_mm": length, "width_mm": width, "thickness_mm": start.thickness_mm + start.skim_mm, "x_mm": x, "y_mm": y, "skim_mm": start.skim_mm},
         "machine": start.machine, "bits": start.bits,
