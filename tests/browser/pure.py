@@ -38,6 +38,7 @@ FILES = (
     "wood/view.ts",
     "wood/lies.ts",
     "wood/target.ts",
+    "wood/differ.ts",
 )
 
 

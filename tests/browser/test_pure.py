@@ -311,3 +311,38 @@ class Near(PurePage):
         self.assertAlmostEqual(most["x1"] - most["x0"], 25)
         self.assertAlmostEqual((100 - most["x0"]) / (most["x1"] - most["x0"]), 0.25)
         self.assertEqual((back, closer), ({"x0": 0, "x1": 400, "y0": 0, "y1": 300}, False))
+
+
+class Differ(PurePage):
+    """Two woods of two cells by one, 2 mm wide, one setup of one step."""
+
+    BODY = """
+      const wood = (heights, more) => ({ heights: Float32Array.from(heights), steps: 2, show: () => true,
+        header: { nx: heights.length, ny: 1, cell_mm: 2, z_offset_mm: -50,
+          setups: [{ face: 'front', turned_about: null, x0_mm: 0, y0_mm: 0, first_step: 0, ...more }] } })
+    """
+
+    def differ(self, one, two):
+        body = self.BODY + "const f = m.differ(wood(a[0]), wood(a[1]), 0); return { ...f, values: [...f.values] }"
+        return self.called("wood/differ", body, [one, two])
+
+    def test_what_is_deeper_and_what_higher_is_told_from_where_it_is_seen(self):
+        told = self.differ([0, -5, -10, -50], [0, -8, -9, -50])
+        self.assertEqual(told["values"], [0, -3, 1, 10000])
+        self.assertEqual([told[k] for k in ("deeper_mm2", "deepest_mm", "higher_mm2", "highest_mm")], [4, 3, 4, 1])
+        for off, area in ((0.034, 0), (0.036, 4)):
+            self.assertEqual(self.differ([0], [off])["higher_mm2"], area)
+            self.assertEqual(self.differ([0], [-off])["deeper_mm2"], area)
+
+    def test_a_hole_cut_through_is_deeper_and_one_in_both_is_nothing(self):
+        told = self.differ([0, -50], [-50, -50])
+        self.assertEqual((told["deeper_mm2"], told["values"][1]), (4, 10000))
+
+    def test_woods_that_lie_otherwise_are_not_held_against_each_other(self):
+        body = self.BODY + "return [{}, { face: 'back' }, { turned_about: 'width' }, { x0_mm: 1 }].map((more) => " \
+            "m.apart(wood([0]), wood([0], more), 0)).concat(m.apart(wood([0]), wood([0, 0]), 0), " \
+            "m.apart(wood([0]), wood([0]), 1))"
+        told = self.called("wood/differ", body, None)
+        self.assertEqual(told[0], "")
+        for words, said in zip(told[1:], ("another face", "another face", "blanks", "blanks", "no such"), strict=True):
+            self.assertIn(said, words)

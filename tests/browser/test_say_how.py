@@ -336,3 +336,22 @@ class SayHow(Browser):
         self.assertEqual([bool(o["finishes"]) for o in pockets], sorted(bool(o["finishes"]) for o in pockets))
         self.assertGreater(sum(bool(o["finishes"]) for o in pockets), 2)
         self.page.wait_for_selector("text=Nothing to settle", timeout=120_000)
+
+    def test_the_wood_of_two_revisions_stands_side_by_side_with_what_differs(self):
+        self.open(route_named("siskin_body"))
+        deep = [put("piece.features.control_cavity.depth_mm", 30.0)]
+        self.edited(lambda: self.server.call("POST", f"/api/routes/{self.job}/edits", {
+            "revision": self.revision(), "edits": deep}))
+        self.page.reload()
+        self.page.wait_for_selector("text=/Computed, not proven/")
+        self.focus_page()
+        self.press("h")
+        self.page.get_by_role("button", name="Wood of revision 1 beside what stands").click()
+        beside = self.page.get_by_role("dialog", name="Wood of two revisions")
+        beside.get_by_text("left higher, up to 3.00").wait_for()
+        self.assertEqual(beside.locator("canvas:visible").count(), 3)
+        self.assertEqual(self.axe(), [])
+        beside.locator("#side1").select_option("1")
+        beside.get_by_text("Their wood is the same").wait_for()
+        self.page.keyboard.press("Escape")
+        beside.wait_for(state="detached")

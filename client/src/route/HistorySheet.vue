@@ -6,10 +6,12 @@ import TextLine from '../fields/TextLine.vue'
 import { say } from '../units/format'
 import { chosen } from './chosen'
 import { open, take_state } from './store'
+import WoodBeside from './WoodBeside.vue'
 
 /** Every revision: what, who, when; back to any. The job's name and note. */
 const rows = ref<RevisionRow[]>([])
 const wrong = ref('')
+const beside = ref<number | null>(null)
 async function load() {
   try { rows.value = await api.revisions(open.state!.route) } catch (error) { wrong.value = (error as Error).message }
 }
@@ -34,10 +36,13 @@ const same = (r: RevisionRow) => r.hash === open.state?.hash
         <p class="second">{{ r.author }}, {{ time(r.made_at) }}
           <button v-if="!same(r)" class="plain" :aria-label="`Back to revision ${r.number}`"
             @click="back(r.number)">Back to this</button>
+          <button v-if="!same(r)" class="plain" :aria-label="`Wood of revision ${r.number} beside what stands`"
+            @click="beside = r.number">Its wood beside</button>
           <span v-else-if="r.number === open.state?.revision">as it stands</span><span v-else>the same as now</span></p>
       </li>
     </ol>
     <p class="least">Nothing is lost by going back: it is one revision more, and undo takes it away again.</p>
+    <WoodBeside v-if="beside !== null" :rows="rows" :first="beside" @close="beside = null" />
     <button class="plain" @click="chosen.history = false">Back to the operation</button>
   </section>
 </template>
