@@ -45,3 +45,7 @@ class Fits(Browser):
         self.page.goto(f"{self.server.url}/routes/{route}/layout?topic=fits")
         self.page.get_by_role("heading", name="Corners the bit leaves round").wait_for()
         expect(self.page.get_by_role("heading", name="What fitted here")).to_have_count(0)
+        self.page.locator("summary", has_text="Try a fit on scrap first").click()
+        self.page.get_by_role("button", name="Make the ladder for neck pocket a job").click()
+        self.page.wait_for_function(f"() => !location.pathname.includes('/routes/{route}/')")
+        self.page.get_by_text("Fit coupon for 46.12").first.wait_for()

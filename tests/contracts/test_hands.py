@@ -23,9 +23,7 @@ REASONS = {
     "Hole.opens_side": "as of a pocket", "Pocket.open_at_neck": "a neck pocket has it from the start",
     "Operation.made_on": FOLLOWS,
     "Blank.faced_below_mm": FOLLOWS, "Blank.upright": "a job that stands a piece up in the vice has it from the start",
-    "Zero.touch_x_mm": "the kind of zero that is chosen puts it at its corner or edge",
-    "Zero.touch_y_mm": "the kind of zero that is chosen puts it at its corner or edge",
-    "Setup.park_mm": "stands where the machine parks", "JigRecord.made_from": FOLLOWS, "EndWork.made_from": FOLLOWS,
+    "JigRecord.made_from": FOLLOWS, "EndWork.made_from": FOLLOWS,
     "Wood.cutting_class": "typed on the page of the woods, as what it cuts like",
 }
 

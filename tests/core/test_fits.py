@@ -1,10 +1,22 @@
 """What fitted is where the next one starts; walls may be cut past their line on purpose, within a limit."""
 
 import unittest
+from dataclasses import replace
 
 from birch_route.core.data import figures
 from birch_route.core.errors import InputError
-from birch_route.core.fits import KeptFit, Went, fit_of, fits_of, gap_edits, past_edits, past_line, said_past, start_gap
+from birch_route.core.fits import (
+    KeptFit,
+    Went,
+    fit_of,
+    fits_of,
+    gap_edits,
+    ladder_of,
+    past_edits,
+    past_line,
+    said_past,
+    start_gap,
+)
 from birch_route.core.vocabulary import PartKind
 from tests.support import changed, codes, proof_of, put, route_named
 
@@ -83,6 +95,16 @@ class Fits(unittest.TestCase):
             after = changed(route, *gap_edits(fit, found))
             self.assertAlmostEqual(fit_of(after, name).gap_mm, 0.3)
             self.assertEqual(gap_edits(fit_of(after, name), found), [])
+
+
+    def test_a_ladder_on_scrap_has_the_drawn_gap_in_it(self):
+        fit = fit_of(route_named("siskin_body"), "neck_pocket")
+        ladder = ladder_of(fit)
+        self.assertEqual((ladder.across_mm, ladder.count), (46.12, 4))
+        self.assertAlmostEqual(ladder.first_gap_mm + ladder.step_mm, fit.gap_mm)
+        self.assertEqual(ladder_of(replace(fit, gap_mm=0.02)).first_gap_mm, 0.0)
+        self.assertIsNotNone(ladder_of(replace(fit, part_mm=120.0)))
+        self.assertIsNone(ladder_of(replace(fit, part_mm=120.01)))
 
 
 class PastTheLine(unittest.TestCase):

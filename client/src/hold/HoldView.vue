@@ -15,6 +15,7 @@ import FoundAgain from './FoundAgain.vue'
 import HardwareList from './HardwareList.vue'
 import JigPanel from './JigPanel.vue'
 import HoldRing from './HoldRing.vue'
+import PlaceMarks from './PlaceMarks.vue'
 import PullTrunk from './PullTrunk.vue'
 import ZeroPanel from './ZeroPanel.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
@@ -149,6 +150,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
               <template v-else-if="lies_under(h.kind)"><path :d="ring(h)" fill="#fbf9f5" fill-opacity=".16" stroke="#1d1a17" stroke-width="1.3" stroke-dasharray="1.5 4" /><text :x="plan.sx(h.x_mm)" :y="plan.sy(h.y_mm) + 5" text-anchor="middle">{{ h.id }}</text></template>
               <template v-else><path :d="ring(h)" fill="#e6d3a9" stroke="#1d1a17" stroke-width="1.5" /><circle v-if="h.kind === 'top_clamp'" :cx="plan.sx(h.x_mm)" :cy="plan.sy(h.y_mm)" r="4" fill="#1d1a17" /><path v-if="h.kind === 'strap'" :d="ring(h)" fill="url(#hatch)" /><text :x="plan.sx(h.x_mm) + 8" :y="plan.sy(h.y_mm) + (h.angle_deg === -90 ? 18 : -8)">{{ h.id }}</text></template>
             </g>
+            <PlaceMarks v-if="topic === 'found' && setup" :setup="setup" :plan="plan" />
             <g v-if="arrow && topic === 'held'" class="worst" :transform="`translate(${arrow.x} ${arrow.y})`"><circle r="6" /><path :d="arrow.path" :transform="`rotate(${arrow.deg})`" /></g>
           </template>
         </WoodPlan>

@@ -2,6 +2,7 @@
 import { computed, onMounted, reactive, ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { Offset, JobRow, Setup } from '../api/types'
+import EditField from '../fields/EditField.vue'
 import NumberField from '../fields/NumberField.vue'
 import { open, set } from '../route/store'
 import ZeroSteps from '../run/ZeroSteps.vue'
@@ -32,6 +33,12 @@ async function keep(checked: boolean) {
     wrong.value = ''
   } catch (error) { wrong.value = (error as Error).message }
 }
+function park(which: 0 | 1, to: number | null) {
+  const now = [...props.setup.park_mm]
+  if (to === null || to === now[which]) return
+  now[which] = to
+  void set(`setups.${props.setup.id}.park_mm`, now)
+}
 const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 </script>
 
@@ -40,6 +47,19 @@ const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { day: 'n
     <h2>Zero</h2>
     <div class="two"><v-select :model-value="setup.zero.xy" :items="xys" label="X and Y" @update:model-value="(v) => set(`setups.${setup.id}.zero.xy`, v)" /><v-select :model-value="setup.zero.z" :items="zs" label="Z" @update:model-value="(v) => set(`setups.${setup.id}.zero.z`, v)" />
       <v-select :model-value="setup.zero.way" :items="ways" label="Found by" @update:model-value="(v) => set(`setups.${setup.id}.zero.way`, v)" /><v-select :model-value="setup.zero.offset" :items="items" label="Work offset" @update:model-value="(v) => set(`setups.${setup.id}.zero.offset`, v)" /></div>
+    <div class="two">
+      <template v-if="setup.zero.z === 'stock_top'">
+        <EditField :path="`setups.${setup.id}.zero.touch_x_mm`" :value="setup.zero.touch_x_mm" is_length :places="1"
+          label="Z touched off at, x" />
+        <EditField :path="`setups.${setup.id}.zero.touch_y_mm`" :value="setup.zero.touch_y_mm" is_length :places="1"
+          label="Z touched off at, y" /></template>
+      <NumberField :model-value="setup.park_mm[0]" negative label="Parks from the corner, x"
+        @update:model-value="(v) => park(0, v)" />
+      <NumberField :model-value="setup.park_mm[1]" negative label="Parks from the corner, y"
+        @update:model-value="(v) => park(1, v)" />
+    </div>
+    <p class="least">On the plan: the square is where it starts and parks{{ setup.zero.z === 'stock_top' ? `, the cross
+      where Z is touched off` : '' }}. Drag them, or move them with the arrows.</p>
     <ZeroSteps :steps="steps" />
     <details>
       <summary><b>{{ now?.word }}</b> of {{ machine.name }}: {{ now?.name || 'not named yet' }}<template v-if="now?.name">, {{ now.checked_at ? `checked ${day(now.checked_at)}` : 'never checked here' }}</template></summary>

@@ -23,6 +23,8 @@ from .quantities import mm
 from .route import Operation, Route
 from .vocabulary import FinishClass, OperationKind, PartKind
 
+LADDER_MOST_MM, LADDER_STEPS = 120.0, 4  # scrap is no wider
+
 
 class Went(StrEnum):
     """How a part went into its pocket."""
@@ -139,6 +141,24 @@ def _sizes(route: Route, feature: Pocket) -> tuple[PartKind, str, float, float, 
     film = film if feature.finish_class in (FinishClass.SHOWN, FinishClass.FITTED) else 0.0
     gap = shape.gap_mm + film
     return part.kind, "across its shorter side", round(min(sides) + 2 * gap, 3), min(sides), gap, film
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """Pockets on scrap for the same part, each wider than the one before: gaps on each side, mm."""
+
+    across_mm: float
+    first_gap_mm: float
+    step_mm: float
+    count: int
+
+
+def ladder_of(fit: Fit) -> Ladder | None:
+    """Return the ladder that has the drawn gap in its second step; None where the part is too wide for scrap."""
+    if fit.part_mm > LADDER_MOST_MM:
+        return None
+    step = figures()["creep"]["step_mm"]
+    return Ladder(round(fit.part_mm, 3), round(max(0.0, fit.gap_mm - step), 3), step, LADDER_STEPS)
 
 
 def start_gap(kept: Sequence[KeptFit], kind: PartKind, machine: str) -> FromKept | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
 from ..core.errors import InputError
@@ -14,6 +15,7 @@ from ..core.fits import (
     fit_of,
     fits_of,
     gap_edits,
+    ladder_of,
     past_edits,
     past_line,
     said_gap,
@@ -112,7 +114,9 @@ def _told(route: Route, fit: Fit, kept: list[Row], counting: Sequence[KeptFit]) 
     crept = len(fit.left) > 1  # a part is tried between passes: nothing is to be reckoned for it
     past = None if crept else past_line(counting, route.machine.name, fit.bit)
     name = route.bit(fit.bit).name
+    ladder = ladder_of(fit)
     return {
+        "ladder": None if ladder is None else asdict(ladder),
         "feature": fit.feature, "name": fit.name, "across": fit.across, "drawn_mm": fit.drawn_mm,
         "part_mm": round(fit.part_mm, 3), "gap_mm": round(fit.gap_mm, 4), "left_mm": list(fit.left),
         "kept": [{**k, "made_at": k["made_at"].isoformat()} for k in kept],

@@ -140,7 +140,8 @@ class _Keeper:
                 worker.kill()
 
     def _start_worker(self, queue: str) -> None:
-        environment = {**os.environ, "BIRCH_DATABASE_URL": self._url}
+        few = {"MALLOC_ARENA_MAX": "2"}  # threads that share their heaps give more of it back
+        environment = {**few, **os.environ, "BIRCH_DATABASE_URL": self._url}
         self._workers[queue] = subprocess.Popen([sys.executable, "-m", "birch_route.jobs.worker", queue], env=environment, preexec_fn=_die_with_parent,
                                                 start_new_session=True)
 

@@ -36,6 +36,15 @@ class FitOffer(Wire):
     edits: list[dict[str, Any]]
 
 
+class FitLadder(Wire):
+    """Pockets on scrap for the same part, gaps on each side."""
+
+    across_mm: Number
+    first_gap_mm: Number
+    step_mm: Number
+    count: int
+
+
 class FitPocket(Wire):
     """A pocket that a measured part goes into. across: where its size is read; left_mm: on each wall when the part can
     be tried."""
@@ -48,5 +57,6 @@ class FitPocket(Wire):
     gap_mm: Number
     left_mm: list[Number]
     kept: list[FitRow]
+    ladder: FitLadder | None
     gap: FitOffer | None
     past: FitOffer | None

@@ -59,6 +59,8 @@ def _value_words(path: str, value: Any) -> str:
         return "none"
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if isinstance(value, list) and 0 < len(value) < 4 and all(isinstance(v, int | float) for v in value):
+        return ", ".join(_value_words(path, v) for v in value)
     if isinstance(value, list | dict):
         return f"{len(value)} of them" if isinstance(value, list) else "set"
     unit = next((u for end, u in ENDS.items() if path.endswith(end)), "")

@@ -118,7 +118,7 @@ class Simulation:
         return self.steps[index - 1].top if index else self.blank_top
 
 
-MADE_BYTES, STEP_BYTES, RULE_BYTES, WOOD_BYTES = 120_000_000, 360_000_000, 160_000_000, 120_000_000
+MADE_BYTES, STEP_BYTES, RULE_BYTES, WOOD_BYTES = 120_000_000, 280_000_000, 120_000_000, 120_000_000
 
 
 class Cache:
