@@ -15,7 +15,7 @@ from collections.abc import Callable
 from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.errors import BirchError
 from birch_route.core.route import Route
-from birch_route.core.sequence.orders import broken, precedences
+from birch_route.core.sequence.orders import OrderKind, broken, precedences
 from birch_route.demo.fitted import fitted_route
 from birch_route.formats.route_file import route_from_text, route_to_text
 
@@ -65,19 +65,27 @@ def _meant(route: Route, rng: random.Random) -> Act:
 
 def _last(route: Route, rng: random.Random) -> Act:
     bits = [None, *(b.id for b in route.bits)]
-    rims = [o.id for o in route.operations if o.kind.value == "profile"] or ["none"]
-    return {"do": "finish_with", "operation": rng.choice(rims), "bit": rng.choice(bits)}
+    walls = [o.id for o in route.operations if o.kind.value in ("profile", "pocket")] or ["none"]
+    return {"do": "finish_with", "operation": rng.choice(walls), "bit": rng.choice(bits)}
+
+
+def _in_depths(route: Route, rng: random.Random) -> Act:
+    act: Act = {"do": rng.choice(["choose_rim", "creep", "choose_rest"]), "operation": _one(route, rng)}
+    bit = rng.choice([None, *(b.id for b in route.bits)])
+    more = {"choose_rim": {"bit": bit}, "choose_rest": {"first": bit}, "creep": {"passes": rng.choice([0, 2])}}
+    return {**act, **more[act["do"]]}
 
 
 ACTS: list[Callable[[Route, random.Random], Act]] = [
-    _add, _add, _move_step, _move_step, _drop_step, _move, _move, _meant, _last,
-    lambda _r, rng: {"do": "order_by", "by": rng.choice(["bits", "features", "fine_last"])},
+    _add, _add, _move_step, _move_step, _drop_step, _move, _move, _meant, _last, _last, _in_depths, _in_depths,
+    lambda _r, rng: {"do": "order_by", "by": rng.choice(list(OrderKind)).value},
     lambda _r, rng: {"do": "first_face", "face": rng.choice(["front", "back"])},
     lambda r, rng: {"do": "gather_operations", "operations": _some(r, rng)},
     lambda r, rng: {"do": "join_operations", "operations": _alike(r, rng)},
     lambda r, rng: {"do": "part_operation", "operation": _one(r, rng)},
     lambda r, rng: {"do": "choose_school", "operation": _one(r, rng), "school": rng.choice(["tabs", "skin", "groove"])},
 ]
+NEVER = ("stands twice", "in a circle", "not in this route")  # what a refusal says where the fault is ours
 LOSES = {"remove_item"}
 MOVES = {"move_operation", "gather_operations"}
 
@@ -112,6 +120,8 @@ def acted(seed: int, acts: int) -> tuple[list[str], int]:
             made = apply_edits(route, [read_edit(edit)])
         except BirchError as exc:
             wrong += [] if exc.sentence else [f"act {n}: {edit} is refused without a word"]
+            if any(words in exc.sentence for words in NEVER):
+                wrong.append(f"act {n}: {edit} is refused with “{exc.sentence}”")
             continue
         wrong += [f"act {n}: {edit} {one}" for one in judged(route, made, edit)]
         taken, route = taken + 1, made

@@ -185,3 +185,26 @@ class Mine(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class InItsPlace(unittest.TestCase):
+    """What is proposed again stands in its setup, and what followed it at the bench follows it still."""
+
+    def test_index_holes_and_outline_of_a_turned_body(self):
+        route = fitted_route(True)
+        for feature in ("index_holes", "outline"):
+            with self.subTest(feature):
+                again = changed(route, {"do": "propose_again", "feature": feature})
+                order = [s.id for s in again.setups]
+                places = [order.index(o.setup) for o in again.operations]
+                self.assertEqual(places, sorted(places))
+                there = {o.id for o in again.operations}
+                self.assertEqual([s.id for s in again.bench_steps], [s.id for s in route.bench_steps])
+                self.assertLessEqual({s.after for s in again.bench_steps} - {None}, there)
+
+    def test_operations_of_the_same_feature_never_share_an_id(self):
+        route = route_named("siskin_body")
+        for _ in range(3):
+            route = changed(route, {"do": "propose_for", "feature": "neck_screws"})
+        ids = [o.id for o in route.operations]
+        self.assertEqual(len(ids), len(set(ids)))

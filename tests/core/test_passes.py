@@ -240,3 +240,10 @@ class OutlineRim(unittest.TestCase):
         self.assertNotIn("order.after_outline", codes(proof_of(early)))
         late = outline_rim("down8", {"do": "move_operation", "operation": OUT, "to": 3})
         self.assertIn("order.after_outline", codes(proof_of(late)))
+
+    def test_a_rim_and_creeping_go_not_together_and_say_so(self):
+        with self.assertRaisesRegex(InputError, "cut it by one bit first"):
+            changed(in_two(), {"do": "creep", "operation": POCKET, "passes": 2})
+        crept = changed(route_named("siskin_body"), DOWN, {"do": "creep", "operation": POCKET, "passes": 2})
+        with self.assertRaisesRegex(InputError, "creeps up on its fit"):
+            changed(crept, {"do": "choose_rim", "operation": POCKET, "bit": "down6"})

@@ -6,6 +6,7 @@ from typing import Any
 
 from ..errors import InputError
 from ..gluing import glued_layers, is_before
+from ..instrument.drawn import free_id
 from ..instrument.resolve import resolve
 from ..route import Route, read_route
 from ..vocabulary import FinishClass, OperationKind
@@ -37,8 +38,10 @@ def propose_into(route: Route, feature: str) -> Route:
     new = propose_for(staged, lies, lies.solid(feature))
     if not new:
         raise InputError(f"No bit of the rack can make {solid.name}. Add one that fits.", where=feature)
-    used = {o.id for o in route.operations}
-    new = [o if o.id not in used else o.model_copy(update={"id": f"{o.id}_{len(used)}"}) for o in new]
+    used = [o.id for o in route.operations]
+    for k, o in enumerate(new):
+        new[k] = o.model_copy(update={"id": free_id(used, o.id)}) if o.id in used else o
+        used.append(new[k].id)
     new = stamped(new, route, resolved)
     outline = route.piece.outline.id
     operations: list[Any] = []

@@ -30,6 +30,12 @@ def creep(route: Route, operation_id: str, passes: int, step_mm: float | None = 
     operation = route.operation(operation_id)
     if operation is None or operation.kind is not OperationKind.POCKET or operation.wall_only:
         raise InputError("Only an operation that makes the wall of a pocket can creep up on a fit.", where=operation_id)
+    shared = [o for o in route.operations if set(o.features) & set(operation.features)]
+    if passes and any(o.down_to_mm is not None for o in shared):
+        raise InputError(
+            f"The rim of {operation.name} is cut apart from what lies below it: cut it by one bit first, then creep.",
+            where=operation_id,
+        )
     last = next((o for o in route.operations if o.finishes == operation_id), None)
     if last is not None:
         raise InputError(f"{last.name} makes that wall: creep up on the fit with it.", where=last.id)

@@ -116,12 +116,19 @@ def _kept(was: Operation | None, now: Operation) -> Operation:
 
 
 def _put(route: Route, solo: list[Operation], new: list[Operation]) -> Route:
-    """Return the route with new operations where the first of the old ones stood."""
+    """Return the route with new operations where the first of the old ones stood, each in its setup; bench steps that
+    followed one that is gone follow the last of the new ones."""
     ids = {o.id for o in solo}
     at = next((k for k, o in enumerate(route.operations) if o.id in ids), len(route.operations))
     before = [o for o in route.operations[:at] if o.id not in ids]
     after = [o for o in route.operations[at:] if o.id not in ids]
-    return route.model_copy(update={"operations": [*before, *new, *after]})
+    setups = [s.id for s in route.setups]
+    operations = sorted([*before, *new, *after], key=lambda o: setups.index(o.setup))
+    there = {o.id for o in operations}
+    last = new[-1].id if new else before[-1].id if before else None
+    lost = {"after": last}
+    steps = [s if s.after in {None, *there} else s.model_copy(update=lost) for s in route.bench_steps]
+    return route.model_copy(update={"operations": operations, "bench_steps": steps})
 
 
 def _moved(route: Route, resolved: Resolved, one: Operation, feature: str) -> list[Moved]:

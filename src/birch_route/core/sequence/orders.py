@@ -102,7 +102,8 @@ def _why_before(route: Route, lies: Resolved, first: Operation, then: Operation)
         return "it takes what the first bit leaves"
     if first.down_to_mm is not None and then.down_to_mm is None and set(first.features) & set(then.features):
         return "the rim is cut clean before what lies below it"
-    if then.wall_only and set(first.features) & set(then.features):
+    alike = (first.down_to_mm is None) == (then.down_to_mm is None)  # both of a rim, or neither
+    if then.wall_only and alike and set(first.features) & set(then.features):
         if not first.wall_only or first.stock_to_leave_mm > then.stock_to_leave_mm:
             return "it creeps on from where the first one stops"
         return ""

@@ -136,6 +136,11 @@ def choose_rim(route: Route, operation_id: str, bit_id: str | None, down_to_mm: 
             "Only an operation that clears a pocket or cuts a contour in one go can have its rim cut by another bit.",
             where=operation_id,
         )
+    shared = [o for o in route.operations if set(o.features) & set(operation.features)]
+    if bit_id is not None and any(o.wall_only for o in shared):
+        raise InputError(
+            f"{operation.name} creeps up on its fit: cut it to size at once first, then its rim.", where=operation_id
+        )
     if any(o.finishes == operation_id for o in route.operations):
         raise InputError(
             f"Another operation takes the last pass of {operation.name}: a rim apart from it leaves a step.",
