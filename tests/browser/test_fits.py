@@ -41,7 +41,7 @@ class Fits(Browser):
         self.page.goto(f"{self.server.url}/routes/{route}/run")
         self.page.locator("details", has_text="Neck pocket").filter(has_text="fits").first.locator("summary").click()
         self.page.get_by_role("button", name="Withdraw how neck pocket went, fits").click()
-        self.page.get_by_text("Withdrawn by Owner").wait_for()
+        self.page.get_by_text("Withdrawn by").wait_for()
         self.page.goto(f"{self.server.url}/routes/{route}/layout?topic=fits")
         self.page.get_by_role("heading", name="Corners the bit leaves round").wait_for()
         expect(self.page.get_by_role("heading", name="What fitted here")).to_have_count(0)

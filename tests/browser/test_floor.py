@@ -141,7 +141,7 @@ class Floor(Browser):
         route = self.new_route(changed(route_named("siskin_body"), put("machine.name", "Router of the runs seen")))  # the books of the others stay empty
         self.page.goto(f"{self.server.url}/routes/{route}/run")
         self.page.wait_for_selector("text=What it was really like", timeout=60_000)
-        self.page.locator("summary", has_text="Neck pocket").click()
+        self.page.locator(".lines summary", has_text="Neck pocket").click()
         self.page.get_by_role("textbox", name="Feed as it ran").locator("visible=true").fill("60%")
         self.page.wait_for_selector("text=/feed 1.440/")
         self.assertEqual(self.axe(), [])

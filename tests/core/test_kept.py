@@ -1,12 +1,15 @@
 """What is kept between proofs is bounded in number and in bytes; what was asked for last stays longest."""
 
+import resource
 import unittest
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 
 from birch_route.core.proving.kept import SMALL, Kept, bytes_of
 from birch_route.core.proving.simulate import STEP_BYTES, Cache, simulate_all
+from birch_route.jobs.memory import give_back
 from tests.support import route_named
 
 
@@ -54,6 +57,19 @@ class Bounds(unittest.TestCase):
         again = simulate_all(route, cache)
         self.assertGreaterEqual(cache.hits, len(first[0].steps))
         self.assertIs(again[0].steps[-1].top, first[0].steps[-1].top)
+
+
+class GivenBack(unittest.TestCase):
+    def test_what_was_freed_between_what_stays_goes_back_to_the_machine(self):
+        """Arrays too small for pages of their own, every tenth of which stays, hold on to all of their heap."""
+        size = lambda: int(Path("/proc/self/statm").read_text().split()[1]) * resource.getpagesize()  # noqa: E731
+        held = [np.ones(12_000) for _ in range(2_000)]  # 96 kB each
+        stays = held[::10]
+        del held
+        before = size()
+        self.assertTrue(give_back())
+        self.assertLess(size(), before - 60_000_000)
+        self.assertEqual(len(stays), 200)
 
 
 if __name__ == "__main__":

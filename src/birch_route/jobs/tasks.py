@@ -25,6 +25,7 @@ from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
 from ..store.plans import PlanShelf
 from .fence import DRAWING, read_fenced
+from .memory import give_back
 from .proof_version import made_with
 
 TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter with an operation's id
@@ -104,6 +105,7 @@ def prove_task(digest: str) -> None:
             seconds=time.perf_counter() - began,
         )
     _tell(database, digest, "done")
+    give_back()
 
 
 def _picture(database: Database, digest: str, simulations: list[Simulation]) -> None:
