@@ -54,6 +54,9 @@ class Fits(unittest.TestCase):
                "machine": document["machine"], "bits": document["bits"], "with_parts": True}
         status, made = self.server.call("POST", "/api/jobs", new)
         self.assertEqual(status, 200, made)
+        other = {**new, "machine": {**document["machine"], "name": "Another machine"}}
+        begun = self.server.call("POST", "/api/jobs", other)[1]["document"]["choices"]
+        self.assertEqual((begun["fit_gap_mm"], begun["mine"]), (0.08, []))
         choices = self.server.call("GET", f"/api/routes/{made['route']}")[1]["document"]["choices"]
         self.assertEqual((choices["fit_gap_mm"], choices["mine"]), (0.06, ["fit_gap_mm"]))
 

@@ -39,8 +39,13 @@ const keep = (state = props.row.state) => did(() => api.keep_bit({ bit: props.ro
       class="second">No job takes it: it cuts under wood that stays,
       and the proof sees wood from above only.</p>
     <p class="second">{{ row.state === 'on_hand' ? '' : 'Taken off the rack. ' }}{{ row.bit.flute.replace('_', '-') }}
-      {{ row.bit.form }}, {{ row.bit.flutes }} flutes, {{ bought(row.bit.diameter_mm) }} across{{ row.bit.measured_diameter_mm ? `, measured ${length(row.bit.measured_diameter_mm)}` : ''
-      }}, cuts {{ length(row.bit.cutting_length_mm, 1) }}, {{ length(row.bit.stickout_mm, 1) }} out, shank {{ length(row.bit.shank_diameter_mm, 1) }}{{ row.bit.corner_radius_mm ? `, radius ${length(row.bit.corner_radius_mm)}` : '' }}{{ ['v', 'drill'].includes(row.bit.form) ? `, ${row.bit.included_angle_deg}°` : '' }}, {{ row.bit.material === 'hss' ? 'high speed steel' : row.bit.material }}.</p>
+      {{ row.bit.form }}, {{ row.bit.flutes }} flutes, {{ bought(row.bit.diameter_mm) }} across{{
+      row.bit.measured_diameter_mm ? `, measured ${length(row.bit.measured_diameter_mm)}` : ''
+      }}, cuts {{ length(row.bit.cutting_length_mm, 1) }}, {{ length(row.bit.stickout_mm, 1) }} out, shank {{
+      length(row.bit.shank_diameter_mm, 1) }}{{
+      row.bit.corner_radius_mm ? `, radius ${length(row.bit.corner_radius_mm)}` : '' }}{{
+      ['v', 'drill'].includes(row.bit.form) ? `, ${row.bit.included_angle_deg}°` : '' }}, {{
+      row.bit.material === 'hss' ? 'high speed steel' : row.bit.material }}.</p>
     <svg viewBox="0 0 100 8" preserveAspectRatio="none" class="life" role="img" :aria-label="`${Math.round(life.worn_m)} of ${Math.round(life.limit_m)} metres`"><rect width="100" height="8" fill="var(--well)" /><rect :width="Math.min(100, (100 * life.worn_m) / life.limit_m)" height="8" :fill="life.is_low ? '#b9770a' : 'var(--moss)'" /></svg>
     <p><OriginTap of="life"><b>{{ Math.round(life.metres) }} m</b> cut</OriginTap> since it was new<template v-if="life.worn_m > 0">, worn like <b>{{ Math.round(life.worn_m) }}</b> of about {{ Math.round(life.limit_m) }} in hardwood</template><template v-if="asks > 0">. This route asks {{ asks.toFixed(1) }} m of it: good for about <b>{{ jobs_left }}</b> like it</template>. <span class="least">Assumed figures, until your own show.</span></p>
     <p v-if="woods.length" class="second">{{ woods.join('; ') }}{{ life.slots ? `; ${life.slots} slots` : '' }}.</p>

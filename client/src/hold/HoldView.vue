@@ -166,8 +166,12 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
         <template v-if="looked?.hold && setup">
           <h2>Held against {{ looked.name.toLowerCase() }}</h2>
           <HoldRing :hold="looked.hold" :signs="plan?.lies?.signs ?? [1, 1]" :name="looked.name" />
-          <p><OriginTap of="pull">Pulls</OriginTap> <b>{{ Math.round(looked.hold.pulls_n) }} N</b>{{ looked.hold.lifts ? ` and lifts ${Math.round(looked.hold.lifts * looked.hold.pulls_n)}` : '' }}. <OriginTap
-            of="holding">Holds</OriginTap> <b>{{ Math.round(looked.hold.least_n) }} N</b> at the least, toward the {{ looked.hold.toward }}: <b>{{ looked.hold.factor.toFixed(1) }} times</b>; {{ looked.hold.needs }} is the least you want{{ looked.hold.joined ? ', where only tabs or a skin hold it' : '' }} (dashed).</p>
+          <p><OriginTap of="pull">Pulls</OriginTap> <b>{{ Math.round(looked.hold.pulls_n) }} N</b>{{
+            looked.hold.lifts ? ` and lifts ${Math.round(looked.hold.lifts * looked.hold.pulls_n)}` : '' }}. <OriginTap
+            of="holding">Holds</OriginTap> <b>{{ Math.round(looked.hold.least_n) }} N</b> at the least, toward the {{
+            looked.hold.toward }}: <b>{{ looked.hold.factor.toFixed(1) }} times</b>; {{
+            looked.hold.needs }} is the least you want{{
+            looked.hold.joined ? ', where only tabs or a skin hold it' : '' }} (dashed).</p>
           <p v-if="Object.keys(looked.hold.parts).length" class="second">
             The least rests on {{ few(Object.entries(looked.hold.parts).map(
             ([id, p]) => `${contact(id)} ${share(p)}`), 4) }}.</p>
@@ -184,7 +188,10 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
           <div><p>{{ f.sentence }}</p><button v-for="(c, k) in f.cures" :key="k" class="cure"
           :class="{ lead: k === 0 }" @click="take_cure(f, c)">{{ c.sentence }}</button></div></div>
         <table v-if="parted.pieces.length" class="pieces"><caption><OriginTap
-          of="pieces">{{ parted.caption }}</OriginTap></caption><tbody><tr v-for="p in parted.pieces" :key="`${p.x_mm} ${p.y_mm}`" :class="{ loose: p.loose }"><td>{{ p.name }}</td><td class="num">{{ p.kg < 0.1 ? `${Math.round(p.kg * 1000)} g` : `${p.kg.toFixed(2)} kg` }}</td><td>{{ p.loose ? 'nothing holds it' : `held by ${p.held}` }}</td></tr></tbody></table>
+          of="pieces">{{ parted.caption }}</OriginTap></caption><tbody>
+          <tr v-for="p in parted.pieces" :key="`${p.x_mm} ${p.y_mm}`" :class="{ loose: p.loose }"><td>{{ p.name }}</td>
+            <td class="num">{{ p.kg < 0.1 ? `${Math.round(p.kg * 1000)} g` : `${p.kg.toFixed(2)} kg` }}</td>
+            <td>{{ p.loose ? 'nothing holds it' : `held by ${p.held}` }}</td></tr></tbody></table>
       </OfBefore>
       <template v-else-if="topic === 'hardware' && setup">
         <HardwareList :setup="setup" :chosen="chosen" @choose="(id) => (chosen = id)" />

@@ -23,7 +23,8 @@ const planned = (id: string) => open.state?.document.bench_steps.some((s) => s.i
     <div class="grid"><EditField path="choices.fit_gap_mm" :value="open.state?.document.choices.fit_gap_mm" label="Heel, gap each side" is_length /><EditField path="choices.film_mm" :value="open.state?.document.choices.film_mm" label="Finish on one wall" is_length /></div>
     <p class="least">Film is added where a part goes into a shown or fitted pocket that is sprayed. Oil 0, thin lacquer 0.05, thick 0.12: starting figures, unverified.</p>
     <table><thead><tr><th>Pocket</th><th>class</th>
-      <th><OriginTap of="gap">gap + film</OriginTap></th><th><OriginTap of="tolerance">may be off</OriginTap></th></tr></thead><tbody>
+      <th><OriginTap of="gap">gap + film</OriginTap></th><th><OriginTap of="tolerance">may be off</OriginTap></th>
+    </tr></thead><tbody>
       <tr v-for="f in layout.fits" :key="f.feature"><td>{{ f.name }}</td><td><span v-if="f.hidden_by" title="Nobody sees it, so its walls get no finish pass. Tick the pass at its operation where that is not so.">hidden, under {{ f.hidden_by }}</span><v-select v-else-if="drawn.has(f.feature)" :model-value="f.finish_class" :items="classes" variant="plain" :aria-label="`Class of ${f.name}`" @update:model-value="(v) => set(`piece.features.${f.feature}.finish_class`, v)" /><span v-else>{{ f.finish_class }}</span></td>
         <td>{{ f.cut_gap_mm === null ? '–' : f.film_mm ? `${length(f.gap_mm)} + ${length(f.film_mm)}` : length(f.gap_mm) }}</td><td>±{{ length(f.tolerance_mm) }}</td></tr></tbody></table>
     <FittedHere />

@@ -20,13 +20,21 @@ const add = (c: Chamber) => edit([{ do: 'add_chambers', face: c.face, number: c.
 <template>
   <section>
     <h2>Weight</h2>
-    <p><OriginTap of="weight"><b class="big">{{ mass.kg.toFixed(2) }} kg</b></OriginTap>, {{ mass.density_from === 'weighed' ? 'from the blank you weighed' : `from the wood table, ${grouped(mass.density_kg_m3)} kg/m³: weigh the blank` }}. It balances {{ length(mass.x_mm, 0) }} from the neck end, {{ side(mass.y_mm) }}.</p>
+    <p><OriginTap of="weight"><b class="big">{{ mass.kg.toFixed(2) }} kg</b></OriginTap>, {{
+      mass.density_from === 'weighed' ? 'from the blank you weighed'
+        : `from the wood table, ${grouped(mass.density_kg_m3)} kg/m³: weigh the blank` }}.
+      It balances {{ length(mass.x_mm, 0) }} from the neck end, {{ side(mass.y_mm) }}.</p>
     <p v-for="s in heaviest.slice(0, 6)" :key="s.feature" class="share"><span>{{ s.name }}</span><b>−{{ grouped(s.grams) }} g</b></p>
     <p v-if="mass.by_wood.length > 1" class="second">{{ mass.by_wood.map((w) => `${w.wood.replace('_', ' ')} ${w.kg.toFixed(2)} kg`).join(', ') }}.</p>
     <p v-if="mass.taken_g.back > 0.5" class="second">From the front {{ grouped(mass.taken_g.front) }} g are taken, from the back {{ grouped(mass.taken_g.back) }} g.</p>
     <h2>How it hangs</h2>
     <div class="grid"><EditField path="choices.neck_kg" :value="choices?.neck_kg" label="Neck with tuners" suffix="kg" /><EditField path="choices.neck_balance_mm" :value="choices?.neck_balance_mm" label="Heel end to its balance" is_length :places="0" /></div>
-    <p v-if="layout.hang" :class="{ care: layout.hang.nose_deg > layout.hang.most_deg }"><OriginTap of="hang">Together</OriginTap> {{ layout.hang.kg.toFixed(2) }} kg. On the strap {{ layout.hang.nose_deg > 0 ? `the neck sinks by ${layout.hang.nose_deg.toFixed(1)}°` : `the neck rises by ${(-layout.hang.nose_deg).toFixed(1)}°` }}{{ layout.hang.nose_deg > layout.hang.most_deg ? ': move the front pin towards the neck, or take weight from the neck side' : '' }}.</p>
+    <p v-if="layout.hang" :class="{ care: layout.hang.nose_deg > layout.hang.most_deg }">
+      <OriginTap of="hang">Together</OriginTap> {{ layout.hang.kg.toFixed(2) }} kg. On the strap {{
+      layout.hang.nose_deg > 0 ? `the neck sinks by ${layout.hang.nose_deg.toFixed(1)}°`
+        : `the neck rises by ${(-layout.hang.nose_deg).toFixed(1)}°` }}{{
+      layout.hang.nose_deg > layout.hang.most_deg
+        ? ': move the front pin towards the neck, or take weight from the neck side' : '' }}.</p>
     <p v-else class="second">{{ pins < 2 ? 'Place two strap pins under Parts' : 'Weigh the neck and balance it on a pencil' }}, and how the neck hangs is worked out.</p>
     <h2>Chambers that cost nothing</h2>
     <p v-if="!layout.chambers.length" class="second">There is no room that keeps its walls, floor and what hardware stands on.</p>

@@ -92,9 +92,9 @@ class FitBook:
 
 
 def start_gap_here(t: Transaction, machine: str) -> float | None:
-    """Return the gap that a new job's neck starts with where necks fitted before, mm."""
+    """Return the gap that a new job's neck starts with where necks fitted before on this machine, mm."""
     found = start_gap(_counting(t, machine, [PartKind.NECK], []), PartKind.NECK, machine)
-    return None if found is None else found.value_mm
+    return found.value_mm if found is not None and found.here else None
 
 
 def _counting(t: Transaction, machine: str, kinds: Sequence[PartKind], bits: Sequence[str]) -> list[KeptFit]:

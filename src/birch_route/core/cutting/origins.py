@@ -90,7 +90,10 @@ def origins() -> dict[str, dict[str, Any]]:
     """Return every source as plain data with the values its figures have now."""
     out = {}
     for key, s in SOURCES.items():
-        used = [{"what": figures()[block]["what"], "values": _values(figures()[block], names)} for block, names in s.figures]
+        used = [
+            {"what": figures()[block]["what"], "values": _values(figures()[block], names)}
+            for block, names in s.figures
+        ]
         out[key] = {
             "name": s.name, "unit": s.unit, "formula": s.formula, "figures": used, "confidence": s.confidence,
             "source": figures()["source"],
