@@ -69,9 +69,9 @@ class Rack:
             found = life(bit, mine, own)
             lived = {**asdict(found), "left_m": found.left_m, "is_low": found.is_low}
             coming = {"forecast": asdict(forecast(found, _jobs(to_come, id_), own))} if ahead else {}
-            notes = [{**n, "made_at": n["made_at"].isoformat()} for n in mine[:20]]
+            told = [{**n, "made_at": n["made_at"].isoformat()} for n in mine[:20]]
             shown = {n: r[n] for n in OF_SHOP}
-            out.append({"bit": bit.model_dump(mode="json"), **shown, "life": lived, **coming, "notes": notes})
+            out.append({"bit": bit.model_dump(mode="json"), **shown, "life": lived, **coming, "notes": told})
         return sorted(out, key=lambda r: (r["state"] != "on_hand", r["bit"]["form"] == "drill", r["bit"]["form"] != "flat", -r["bit"]["diameter_mm"]))
 
     def keep(self, bit: Bit, of_shop: dict[str, Any], author: str) -> list[dict[str, Any]]:
