@@ -7,9 +7,12 @@ from pathlib import Path
 
 import numpy as np
 
+from birch_route.core.instrument import resolve as resolve_module
 from birch_route.core.proving.kept import SMALL, Kept, bytes_of
+from birch_route.core.proving.prove import prove
 from birch_route.core.proving.simulate import STEP_BYTES, Cache, simulate_all
-from birch_route.jobs.memory import give_back
+from birch_route.jobs import tasks
+from birch_route.jobs.memory import give_back, held_bytes
 from tests.support import route_named
 
 
@@ -70,6 +73,19 @@ class GivenBack(unittest.TestCase):
         self.assertTrue(give_back())
         self.assertLess(size(), before - 60_000_000)
         self.assertEqual(len(stays), 200)
+
+    def test_what_is_kept_of_earlier_proofs_is_forgotten_only_when_it_is_too_much_and_the_next_is_the_same(self):
+        route = route_named("control_plate")
+        first = prove(route, tasks._cache)
+        self.assertFalse(tasks.keep_within(held_bytes() + 100_000_000))
+        self.assertGreater(len(resolve_module._kept), 0)
+        self.assertIs(prove(route, tasks._cache).steps[0].top, first.steps[0].top)
+        self.assertTrue(tasks.keep_within(1))
+        self.assertEqual((len(resolve_module._kept), tasks._cache.hits), (0, 0))
+        again = prove(route, tasks._cache)
+        self.assertIsNot(again.steps[0].top, first.steps[0].top)
+        self.assertTrue(np.array_equal(again.steps[-1].top, first.steps[-1].top))
+        self.assertEqual([f.code for f in again.findings], [f.code for f in first.findings])
 
 
 if __name__ == "__main__":

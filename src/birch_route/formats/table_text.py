@@ -9,7 +9,7 @@ from ..core.errors import InputError
 
 
 def read_table(text: str) -> tuple[list[str], list[dict[str, str]]]:
-    """Return the columns and the rows of CSV text; a field that a line lacks, or has too many of, is left out.
+    """Return the columns and the rows of CSV text; a field that a line lacks is empty, one too many is left out.
 
     Raises:
         InputError: a line that is no CSV, or a field longer than 131,072 letters; says which line.
@@ -17,7 +17,7 @@ def read_table(text: str) -> tuple[list[str], list[dict[str, str]]]:
     rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
     try:
         columns = list(rows.fieldnames or [])
-        found = [{k: v for k, v in row.items() if isinstance(k, str) and isinstance(v, str)} for row in rows]
+        found = [{k: v or "" for k, v in row.items() if isinstance(k, str)} for row in rows]
     except csv.Error as exc:
         line = f"line {rows.line_num + 1}"
         raise InputError(f"{line.capitalize()} cannot be read as CSV: {exc}.", where=line) from exc

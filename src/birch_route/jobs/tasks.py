@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import logging
 import secrets
@@ -25,7 +26,7 @@ from ..sheets.run_sheet import run_plan
 from ..store.database import Database, json_value
 from ..store.plans import PlanShelf
 from .fence import DRAWING, read_fenced
-from .memory import give_back
+from .memory import forget, give_back, held_bytes
 from .proof_version import made_with
 
 TARGET, INSIDE = "target", "inside:"  # the closer looks there are; the latter with an operation's id
@@ -33,7 +34,8 @@ MOST_LOOKS = 200  # kept; about 1 MB each
 # the database was away
 AGAIN = procrastinate.RetryStrategy(max_attempts=8, exponential_wait=2, retry_exceptions={StoreError})
 blueprint = procrastinate.Blueprint()
-_cache = Cache(40)  # keeps the worker under 1.5 GB
+_cache = Cache(40)
+MOST_HELD_BYTES = 1_000_000_000  # by a worker between two proofs; a proof itself may take half as much again
 _beside = ThreadPoolExecutor(1)
 _database: Database | None = None
 
@@ -105,7 +107,7 @@ def prove_task(digest: str) -> None:
             seconds=time.perf_counter() - began,
         )
     _tell(database, digest, "done")
-    give_back()
+    keep_within(MOST_HELD_BYTES)
 
 
 def _picture(database: Database, digest: str, simulations: list[Simulation]) -> None:
@@ -179,6 +181,20 @@ def _clears_the_same(document: dict[str, Any], newer: dict[str, Any], index: int
 
     wanted = what(document["operations"][index])
     return wanted in map(what, newer["operations"]) and all(document.get(k) == newer.get(k) for k in ("piece", "parts", "choices", "bits"))
+
+
+def keep_within(most_bytes: int) -> bool:
+    """Give freed memory back, and forget what is kept of earlier proofs where that is not enough; say whether."""
+    global _cache
+    give_back()
+    if held_bytes() <= most_bytes:
+        return False
+    _beside.submit(lambda: None).result()  # what is still drawn looks at it
+    _cache = Cache(40)
+    forget()
+    gc.collect()
+    give_back()
+    return True
 
 
 def _tell(database: Database, digest: str, what: str, **more: float) -> None:
