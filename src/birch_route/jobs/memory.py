@@ -6,6 +6,7 @@ from __future__ import annotations
 import ctypes
 import resource
 import sys
+from collections import deque
 from pathlib import Path
 
 _LIBRARY = ctypes.CDLL(None)
@@ -36,7 +37,7 @@ def forget() -> None:
         if not name.startswith(_CORE):
             continue
         for called, value in list(vars(module).items()):
-            if called in _KEPT:
+            if called in _KEPT and isinstance(value, dict | deque):
                 value.clear()
             elif hasattr(value, "cache_clear") and getattr(value, "__module__", "") == name:
                 value.cache_clear()
