@@ -21,6 +21,7 @@ from birch_route.core.vocabulary import Severity
 from birch_route.demo.fitted import fitted_route, hollow_route
 from birch_route.demo.shop import BITS, MACHINES, MORE_BITS
 from birch_route.service.planning import release
+from tests.core.boards import board_route
 from tests.core.test_bevels import bevelled, tapered
 from tests.core.test_carves import carved
 from tests.core.test_channels import BINDING, PURFLING, with_channels
@@ -72,6 +73,12 @@ class Agreement(unittest.TestCase):
         rack = [Bit.model_validate(b) for b in [*BITS, *MORE_BITS]]
         for deep in (12.0, 30.0):  # the second goes below the jaws' upper edge
             self.agree(end_job_for(route_named("siskin_neck_face"), EndWanted(End.LEFT, Cut.TENON, deep_mm=deep), AngleBudget(3.0, 0.0, 0.0), rack))
+
+    def test_fretboards_come_out_alike_slots_before_the_radius_and_after_it(self):
+        for more in ({}, {"floors": "following", "bass_scale_mm": 686.0}):
+            with self.subTest(more):
+                proof, _ = self.agree(board_route(**more))
+                self.assertFalse([f.code for f in proof.findings if f.severity is not Severity.NOTE])
 
     def test_the_examples_come_out_alike_to_the_hundredth(self):
         for name in ("siskin_body", "siskin_neck_face", "control_plate"):

@@ -91,7 +91,8 @@ class Bits(unittest.TestCase):
         told = self.server.call("POST", "/api/settings/question", {"machine": other, "bit": FLAT6, "wood": "ash", "kind": "slot", "settings": settings})[1]
         self.assertEqual((told["wanted"]["trust"]["standing"], told["trials"][0]["origin"]), ("untried", "told"))  # proven there is only told here
         short = text + "Their router,belt,flat6\n"
-        self.assertRegex(self.server.call("POST", f"/api/routes/{there}/settings_sheet.csv", short)[1]["message"], "Line")
+        told = self.server.call("POST", f"/api/routes/{there}/settings_sheet.csv", short)[1]["message"]
+        self.assertRegex(told, "Line")
         self.assertRegex(self.server.call("POST", f"/api/routes/{there}/settings_sheet.csv", text.replace("flat", "flot"))[1]["message"], r"Line \d+: there is no bit flot")
         self.server.call("POST", f"/api/trials/{first}/withdraw")
 

@@ -6,6 +6,7 @@ import unittest
 from birch_route.core.edits import REGISTRY, describe, read_edit
 from birch_route.demo.fitted import fitted_route, hollow_route
 from birch_route.formats.route_file import route_to_text
+from tests.core.boards import board_route
 from tests.core.test_passes import DOWN
 from tests.support import live_server, put, route_named
 
@@ -102,12 +103,15 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "house_parts": (BODY, [*POTS], do("house_parts", placements=["pot_1"])),
     "cover_cavity": (BODY, [*POTS, do("house_parts", placements=["pot_1"])],
                      do("cover_cavity", feature="control_cavity_2", land_mm=9, thick_mm=2)),
+    "slots_when": ("board", [], do("slots_when", floors="following")),
     "rest_and_skim": ("fitted", [], do("rest_and_skim", setup="back")),
     "add_test_holes": ("fitted", [], do("add_test_holes", setup="back")),
 }
 
 
 def route_of(name):
+    if name == "board":
+        return board_route()
     return fitted_route(True) if name == "fitted" else hollow_route() if name == "hollow" else route_named(name)
 
 

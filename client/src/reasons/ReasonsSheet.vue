@@ -33,6 +33,7 @@ const chip = computed(() => of_code('settings.chip_load'))
 const windowed = computed(() => report.value?.chip_window_mm ?? null)
 const is_surface = computed(() => operation.value.kind.startsWith('surface'))
 const is_drill = computed(() => operation.value.kind === 'drill')
+const is_slots = computed(() => operation.value.features.includes('fret_slots')) // to and fro along each, its own way
 /** A pocket that something fits into may be crept up on. */
 const fitted = computed(() => operation.value.kind === 'pocket' && !operation.value.wall_only && open.state?.drawing.solids.find((s) => s.id === operation.value.features[0])?.finish_class === 'fitted')
 const creeps = computed(() => doc.value.operations.filter((o) => o.wall_only && o.id.startsWith(`${operation.value.id.slice(0, 31)}_creep`)).length)
@@ -100,7 +101,8 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
     <RidgeMark v-if="operation.kind === 'surface_finish'" class="figure" :operation="operation" :ridges="report?.ridges" />
     <ClearingChoice v-if="operation.kind === 'pocket' && !along_wall" class="figure" :operation="operation"
       :bit="bit" :splits="report?.splits ?? undefined" />
-    <RimChoice v-if="['pocket', 'profile'].includes(operation.kind) && !along_wall && !operation.rest && !finisher"
+    <RimChoice
+      v-if="['pocket', 'profile'].includes(operation.kind) && !is_slots && !along_wall && !operation.rest && !finisher"
       class="figure"
       :operation="operation" :bit="bit" :offer="report?.rim" />
     <LastPass v-if="operation.kind === 'pocket' && !along_wall" class="figure" :operation="operation"
@@ -113,7 +115,8 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <NumberLine :path="`${path}.pass_deg`" :value="operation.pass_deg" label="Passes run" suffix="°" why="from the piece’s length as it lies; across a slope is best" />
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />
     </div>
-    <div v-if="!is_drill && !is_surface && !['face', 'edge'].includes(operation.kind)" class="figure">
+    <p v-if="is_slots" class="figure second">{{ operation.reasons.order }}. {{ operation.reasons.entry }}.</p>
+    <div v-else-if="!is_drill && !is_surface && !['face', 'edge'].includes(operation.kind)" class="figure">
       <p v-if="operation.finishes"><b>Only the last pass.</b> It takes what {{ roughed }} left on the wall; tabs and
         depth
         are those of that one.</p>
@@ -142,12 +145,13 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
 
     <details class="figure">
       <summary>More of this operation</summary>
-      <div v-if="!is_drill" class="pair more">
+      <div v-if="!is_drill && !is_slots" class="pair more">
         <v-select :model-value="operation.direction" :items="directions" label="Direction" @update:model-value="(v) => set(`${path}.direction`, v)" />
         <v-select :model-value="operation.entry" :items="entries" label="Entry" @update:model-value="(v) => set(`${path}.entry`, v)" />
       </div>
       <NumberLine v-if="!is_drill" origin="plunge" :path="`${path}.settings.plunge_mm_min`" :value="operation.settings.plunge_mm_min" label="Plunge rate" is_rate :why="why('plunge_mm_min')" />
-      <NumberLine v-if="!is_drill && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`" :value="operation.ramp_deg" label="Ramp" suffix="°" />
+      <NumberLine v-if="!is_drill && !is_slots && operation.entry !== 'plunge'" :path="`${path}.ramp_deg`"
+        :value="operation.ramp_deg" label="Ramp" suffix="°" />
       <FeatureShape v-if="operation.kind === 'pocket'" :operation="operation" />
       <NumberLine v-if="operation.kind === 'face'" :path="`${path}.margin_mm`" :value="operation.margin_mm" label="Beyond the outline" is_length />
       <NumberLine v-if="through" :path="`${path}.overcut_mm`" :value="operation.overcut_mm" label="Below the blank" is_length />

@@ -8,7 +8,13 @@ import { waits_said } from './waits'
 
 defineProps<{ second?: string }>()
 const route = useRoute()
-const places = computed(() => ['measure', 'layout', 'blank', 'shop', 'hold', 'route', 'run'].map((p) => ({ to: `/routes/${String(route.params.id)}/${p}`, name: p === 'layout' ? 'Lay out' : p[0].toUpperCase() + p.slice(1), here: route.path.endsWith(p) || (p === 'shop' && route.path.endsWith('/bits')) })))
+const PLACES = ['measure', 'layout', 'blank', 'shop', 'hold', 'route', 'run']
+const of_board = computed(() => ['board', ...PLACES.filter((p) => p !== 'measure')])
+const names = computed(() => open.state?.document.piece.board ? of_board.value : PLACES)
+const places = computed(() => names.value.map((p) => ({
+  to: `/routes/${String(route.params.id)}/${p}`, name: p === 'layout' ? 'Lay out' : p[0].toUpperCase() + p.slice(1),
+  here: route.path.endsWith(p) || (p === 'shop' && route.path.endsWith('/bits')),
+})))
 </script>
 
 <template>

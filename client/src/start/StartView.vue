@@ -5,6 +5,8 @@ import { BirchFailure, api } from '../api/client'
 import type { DrawingState, Outline, Shop } from '../api/types'
 import { length, unit } from '../units/format'
 import NumberField from '../fields/NumberField.vue'
+import type { Numbers } from '../board/fields'
+import BoardStart from './BoardStart.vue'
 import ScanScale from './ScanScale.vue'
 import { bounds_of, is_round, lies_inside, path_text, type Loop } from './curves'
 
@@ -16,6 +18,8 @@ const outlines = reactive<Record<string, Outline>>({})
 const style = ref('siskin')
 const shape = reactive({ length_mm: 410, width_mm: 320, waist: 0.06, horn: 0 })
 const drawing = ref<DrawingState | null>(null)
+const by_numbers = ref(false) // a fretboard, from the numbers of its drawing
+const board = ref<Numbers | null>(null)
 const roles = reactive<Record<number, string>>({})
 const depths = reactive<Record<number, number>>({})
 const names = reactive<Record<number, string>>({})
@@ -61,7 +65,20 @@ const DRAWN_KINDS = [
   { title: 'Body', value: 'body' }, { title: 'Neck, as it is drawn', value: 'neck' },
   { title: 'Fretboard, as it is drawn', value: 'fretboard' }, { title: 'Plate, guard or template', value: 'plate' },
 ]
-watch(drawing, (now) => { if (!now) job.kind = 'body' })
+watch(drawing, (now) => { by_numbers.value &&= !now; if (!now) job.kind = 'body' })
+const by_style = computed(() => !by_numbers.value && !drawing.value)
+function begin_board() {
+  drawing.value = null
+  by_numbers.value = true
+  job.with_parts = false
+  if (job.wood === 'alder' && shop.value?.woods.some((w) => w.id === 'rosewood')) job.wood = 'rosewood'
+  if (!job.skim_mm) job.skim_mm = 0.5
+}
+function begin_style(name: string) {
+  style.value = name
+  drawing.value = null
+  by_numbers.value = false
+}
 const role_items = [{ title: 'Outline', value: 'outline' }, { title: 'Pocket, front', value: 'pocket' }, { title: 'Pocket, back', value: 'back' }, { title: 'Through', value: 'through' }, { title: 'Reference only', value: 'reference' }, { title: 'Leave out', value: 'leave' }]
 const layer_items = role_items.filter((r) => r.value !== 'outline')
 const layers = computed(() => [...new Set(loops.value.map((l) => l.layer))])
@@ -113,9 +130,11 @@ async function make() {
   try {
     const state = await api.new_job({
       ...rest, machine: shop.value!.machines.find((m) => m.id === machine), bits: shop.value!.bits,
-      ...(drawing.value ? { upload: drawing.value.id, choices: chosen.value } : { style: style.value, style_length_mm: shape.length_mm, style_width_mm: shape.width_mm, waist: shape.waist, horn: shape.horn }),
+      ...(by_numbers.value
+        ? { kind: 'fretboard', board: board.value, thickness_mm: board.value?.thickness_mm }
+        : drawing.value ? { upload: drawing.value.id, choices: chosen.value } : { style: style.value, style_length_mm: shape.length_mm, style_width_mm: shape.width_mm, waist: shape.waist, horn: shape.horn }),
     })
-    await router.push(`/routes/${state.route}/${job.with_parts ? 'measure' : 'route'}`)
+    await router.push(`/routes/${state.route}/${by_numbers.value ? 'board' : job.with_parts ? 'measure' : 'route'}`)
   } catch (error) {
     wrong.value = error instanceof BirchFailure ? error.failure.message : (error as Error).message
   } finally { busy.value = false }
@@ -129,15 +148,22 @@ async function make() {
     <div class="columns">
       <section class="shapes">
         <div class="choices" role="radiogroup" aria-label="Outline">
-          <button v-for="k in styles" :key="k" role="radio" :aria-checked="!drawing && style === k" :class="{ here: !drawing && style === k }" @click="style = k; drawing = null">
-            <svg width="150" height="104" aria-hidden="true"><polygon :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
+          <button v-for="k in styles" :key="k" role="radio" :aria-checked="by_style && style === k"
+            :class="{ here: by_style && style === k }" @click="begin_style(k)">
+            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><polygon :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
+          </button>
+          <button role="radio" :aria-checked="by_numbers" :class="{ here: by_numbers }" @click="begin_board">
+            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><path d="M8 38L142 30V74L8 66Z" fill="#8f5840"
+              stroke="#1d1a17" stroke-width="1.2" /><path d="M28 37v30M47 36v32M65 35v34M82 34v36M98 33v38M113 32v40M127
+              31v42" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">Fretboard</span>
           </button>
           <button role="radio" :aria-checked="!!drawing" :class="{ here: !!drawing }" @click="file?.click()">
-            <svg width="110" height="104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z" fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg><span class="word">Drawing or scan</span>
+            <svg width="88" height="82" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z" fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg><span class="word">Drawing or scan</span>
           </button>
           <input ref="file" type="file" accept=".dxf,.svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg" class="visually-hidden" aria-label="Drawing or scan: DXF, SVG, PNG or JPEG" tabindex="-1" @change="bring" />
         </div>
-        <template v-if="!drawing">
+        <BoardStart v-if="by_numbers" :left_handed="job.left_handed" @board="board = $event" />
+        <template v-else-if="!drawing">
           <svg class="large" viewBox="0 0 620 400" role="img" :aria-label="`The ${style} outline`"><polygon :points="placed(outlines[style], 620, 400).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.6" /><path :d="`M0 ${placed(outlines[style], 620, 400).centre}H620`" stroke="#82786b" stroke-dasharray="14 4 3 4" /></svg>
           <div class="four">
             <NumberField v-model="shape.length_mm" label="Long" /><NumberField v-model="shape.width_mm" label="Wide" />
@@ -188,23 +214,25 @@ async function make() {
       <section class="sheet about">
         <h2>What it becomes</h2>
         <v-text-field v-model="job.job" label="Name of the job" />
-        <v-select v-model="job.kind" :items="kinds" label="Piece"
-          :hint="drawing ? '' : 'A neck, board or plate begins with its drawing'"
+        <v-select v-if="!by_numbers" v-model="job.kind" :items="kinds" label="Piece"
+          :hint="drawing ? '' : 'A neck or plate begins with its drawing'"
           :persistent-hint="!drawing" />
         <v-select v-model="job.wood" :items="woods" label="Wood" />
-        <NumberField v-model="job.thickness_mm" label="Thick when finished" />
+        <NumberField v-if="!by_numbers" v-model="job.thickness_mm" label="Thick when finished" />
         <NumberField v-model="job.skim_mm" label="To be skimmed off its face" />
         <v-select v-if="machines.length || !shop" v-model="job.machine" :items="machines" label="Machine" />
         <p v-else class="ember">The shop has no machine yet, and every cut is checked for one. <router-link
           to="/shop/machines/new">Choose the machine</router-link></p>
-        <v-checkbox v-if="job.kind === 'body'" v-model="job.with_parts" label="Takes a neck, bridge and pickup, still to be measured" />
+        <v-checkbox v-if="job.kind === 'body' && !by_numbers" v-model="job.with_parts"
+          label="Takes a neck, bridge and pickup, still to be measured" />
         <v-checkbox v-model="job.left_handed" label="Left-handed: the piece is mirrored, bought parts are not" />
         <p v-if="bits_unsaid"
           class="second">Nobody said yet which bits hang in the shop, so all that are offered are taken. <router-link
           to="/shop/bits">Look through them</router-link></p>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <button class="go"
-          :disabled="busy || !job.job.trim() || !job.machine || (!!drawing && !chosen.some((c) => c.role === 'outline'))"
+          :disabled="busy || !job.job.trim() || !job.machine || (by_numbers && !board)
+            || (!!drawing && !chosen.some((c) => c.role === 'outline'))"
           @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
         <p class="least">The blank, screws at its corners, and a route with settings and reasons come with it. All of it can be changed.</p>
       </section>

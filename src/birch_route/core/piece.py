@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
 from .document import Above, Id, Model, Name, NonNegative
+from .fretboard.numbers import Board
 from .plane.curves import Drawn, Mm, Shape
 from .vocabulary import EdgeKind, Face, FinishClass, Mount, PieceKind
 
@@ -219,6 +220,26 @@ class Piece(Model):
     placements: Annotated[list[Placement], Field(max_length=60)] = []
     edges: Annotated[list[Edge], Field(max_length=40)] = []
     references: Annotated[list[Reference], Field(max_length=100)] = []
+    board: Board | None = None  # of a fretboard made from numbers: its outline and all that is cut follow from them
+
+    @model_validator(mode="before")
+    @classmethod
+    def _board_gives_outline(cls, data: Any) -> Any:
+        """Let the outline of a board be what its numbers say, whatever stands there."""
+        if not isinstance(data, dict) or not data.get("board"):
+            return data
+        from .fretboard.features import outline_of
+
+        board = Board.model_validate(data["board"])
+        outline = {"kind": "outline", "id": "outline", "name": "Outline", "shape": outline_of(board)}
+        kept = []
+        for one in data.get("features") or []:
+            one = one if isinstance(one, dict) else one.model_dump(mode="json")
+            if one.get("kind") == "outline":
+                outline = {**one, "shape": outline["shape"]}
+            else:
+                kept.append(one)
+        return {**data, "board": board, "features": [*kept, outline]}
 
     @model_validator(mode="after")
     def _ids_differ(self) -> Piece:

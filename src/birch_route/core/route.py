@@ -326,9 +326,9 @@ class Route(Model):
 
     @cached_property
     def features(self) -> list[Feature]:
-        """Every feature of the piece that is cut: those drawn, at their parts' sizes where they follow these, then
-        those that follow from the
-        parts placed on it. What waits for a part that nobody has measured is left out."""
+        """Every feature of the piece that is cut: those of a board's numbers, those drawn, at their parts' sizes where
+        they follow these, then those of the parts placed on it. What waits for a part nobody measured is left out."""
+        from .fretboard.features import board_features
         from .instrument.placing import placed_features
         from .instrument.tied import followed
         from .instrument.waiting import missing_of
@@ -338,7 +338,7 @@ class Route(Model):
             for f in self.piece.features
             if not missing_of(self, f)
         ]
-        return [*drawn, *placed_features(self)]
+        return [*board_features(self.piece), *drawn, *placed_features(self)]
 
     def waits_for(self, feature_id: str) -> list[str]:
         """Return the places of parts that must be measured before a feature that follows from a part can be drawn."""

@@ -14,10 +14,12 @@ import shapely
 from shapely.affinity import scale
 
 from .gluing import blank_at
-from .heights.field import Grid, Wood
+from .heights.field import CELL_MM, FINE_MM, Grid, Wood
 from .instrument.resolve import Resolved, Solid
 from .route import Blank, Hardware, Operation, Route, Setup
 from .vocabulary import Face, OperationKind, TurnAxis
+
+MOST_FINE = 8_000_000  # cells of a board
 
 
 @dataclass(frozen=True)
@@ -147,6 +149,13 @@ def _turned_blank(blank: Blank, frame: Frame, lowest_mm: float | None) -> Blank:
     y = blank.y_mm if sy > 0 else -(blank.y_mm + blank.width_mm)
     thick = frame.thickness_mm if lowest_mm is None else -lowest_mm
     return blank.model_copy(update={"x_mm": x, "y_mm": y, "skim_mm": blank.skim_back_mm, "skim_back_mm": 0.0, "thickness_mm": thick + blank.skim_back_mm, "layers": list(reversed(blank.layers))})
+
+
+def cell_for(route: Route) -> float:
+    """Return the size of the cells a route is proved in, mm: small where a board has slots, as far as MOST_FINE go."""
+    blank = route.blank
+    small = route.piece.board is not None and blank.length_mm * blank.width_mm <= MOST_FINE * FINE_MM**2
+    return FINE_MM if small else CELL_MM
 
 
 def first_wood(route: Route, cell_mm: float) -> Wood:

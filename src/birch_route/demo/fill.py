@@ -17,6 +17,7 @@ from ..service.rack import Rack
 from ..service.routes import Routes
 from ..service.wood_stock import WoodStock
 from ..store.database import Database
+from .boards import DUNNOCK, PLOVER, board_route
 from .fitted import fitted_route, hollow_route
 from .jigs import jig_routes
 from .jobs import EXAMPLES
@@ -91,5 +92,11 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
     _fill_rack(Rack(database, [*BITS, *MORE_BITS]))
     for jig in jig_routes():
         routes.create(jig, "Ada", "Demo jig")
-    for make in (EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route, partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"]):
+    boards_made = (
+        partial(board_route, "Plover board, two scales", PLOVER), partial(board_route, "Dunnock board", DUNNOCK)
+    )
+    for make in (
+        *boards_made, EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route, partial(fitted_route, True),
+        first_try_route, EXAMPLES["siskin_body"],
+    ):
         routes.create(make(), "Ada", "Demo job")

@@ -9,10 +9,12 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from ..core.errors import InputError
+from ..core.fretboard.features import outline_of
+from ..core.fretboard.numbers import Board
 from ..core.instrument.outlines import Style, body_outline
-from ..core.plane.curves import Drawn, Path
+from ..core.plane.curves import Chain, Drawn, Path
 from ..core.quantities import mm
-from ..core.sequence.start import Inner, Start, start_route, to_centre_line
+from ..core.sequence.start import Inner, Start, start_board, start_route, to_centre_line
 from ..core.vocabulary import Face, PieceKind
 from ..formats.drawing_file import LARGEST_DRAWING_BYTES, UNITS
 from ..formats.scan import Scale, is_picture
@@ -59,6 +61,7 @@ class NewJob:
     left_handed: bool = False
     with_parts: bool = False
     skim_mm: float = 0.0
+    board: Board | None = None  # a fretboard from numbers
 
 
 class Drawings:
@@ -150,10 +153,15 @@ class Drawings:
             materials=materials,
             fit_gap_mm=gap,
         )
+        if wanted.board is not None:
+            route = start_route(start_board(start, wanted.board))
+            return self._routes.create(route, author, "From the numbers of a board")
         what = f"From {self.state(wanted.upload)['name']}" if wanted.upload is not None else f"From the {wanted.style} outline"
         return self._routes.create(start_route(start), author, what)
 
     def _shapes(self, wanted: NewJob) -> tuple[Drawn, list[Inner]]:
+        if wanted.board is not None:
+            return Chain.model_validate(outline_of(wanted.board)), []
         if wanted.upload is None:
             if wanted.style not in set(Style):
                 raise InputError(f"Choose an outline: {', '.join(Style)}, or bring in a drawing.", where="style")

@@ -12,6 +12,8 @@ from pydantic import BaseModel, Field
 
 from ..core.cutting.ran import Ran
 from ..core.data import part_places
+from ..core.fretboard.numbers import Board
+from ..core.fretboard.view import board_answer, board_of
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
 from ..core.instrument.marking_out import places_of
@@ -25,6 +27,7 @@ from ..formats.route_file import LARGEST_BYTES, route_from_text, route_to_text
 from ..jobs.proof_version import made_with
 from ..store.database import Row
 from ..wire.base import Status
+from ..wire.board import BoardView
 from ..wire.layout import HeightsAnswer, Layout, WireHoleAnswer
 from ..wire.orders import Orders
 from ..wire.pen import Places
@@ -172,6 +175,19 @@ def redo(route_id: int, body: OnRevision, services: S, person: Who) -> Response:
 def layout(route_id: int, services: S, _person: Who, variant: Annotated[str, Query(max_length=40)] = "") -> dict[str, Any]:
     """Return the layout arithmetic of the newest revision, or of one of its variants."""
     return asdict(layout_of(services.routes.varied(route_id, variant)))
+
+
+@api.get("/routes/{route_id}/board", **answers(BoardView))
+def board(route_id: int, services: S, _person: Who) -> dict[str, Any]:
+    """Return what follows from the numbers of a fretboard, of the newest revision."""
+    route = read_route(services.routes.latest(route_id).document)
+    return board_answer(board_of(route), route.bits)
+
+
+@api.post("/boards", **answers(BoardView))
+def a_board(body: Board, _person: Who) -> dict[str, Any]:
+    """Return what would follow from the numbers of a fretboard; nothing is kept."""
+    return board_answer(body)
 
 
 @api.get("/routes/{route_id}/places/{feature}", **answers(Places))

@@ -9,6 +9,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, Field
 
+from ..core.fretboard.numbers import Board
 from ..core.instrument.outlines import LIMITS, Style, body_outline
 from ..core.plane.curves import flatten
 from ..core.route import read_route
@@ -56,6 +57,7 @@ class NewJobIn(BaseModel):
     left_handed: bool = False
     with_parts: bool = False
     skim_mm: Annotated[Finite, Field(ge=0, le=20)] = 0.0
+    board: Board | None = None  # a fretboard from numbers
 
 
 @drawings.post("/drawings", **answers(Made))
@@ -108,6 +110,7 @@ def new_job(body: NewJobIn, services: S, person: Who) -> Response:
     need(person, "edit")
     values = body.model_dump()
     values["choices"] = [Choice(**c) for c in values["choices"]]
+    values["board"] = body.board
     return revision_out(services.drawings.new_job(NewJob(**values), person.name), services)
 
 

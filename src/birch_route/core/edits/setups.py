@@ -15,6 +15,7 @@ from ..materials.bench_work import with_blank_steps
 from ..route import Route, read_route
 from ..sequence.caps import cover, glue_between
 from ..sequence.faces import first_face
+from ..sequence.slots_when import slots_when
 from ..sequence.test_holes import add_test_holes
 from ..sequence.turning import over_pins, rest_and_skim, turn_over
 from ..vocabulary import Face, TurnAxis
@@ -173,3 +174,16 @@ class AddTestHoles(RouteEdit):
 
     def remake(self, route: Route) -> Route:
         return add_test_holes(route, self.setup)
+
+
+class SlotsWhen(RouteEdit):
+    """Cut the slots of a board before its radius, each with a level floor, or after it, along the face."""
+
+    do: Literal["slots_when"] = "slots_when"
+    floors: Literal["flat", "following"]
+
+    def words(self) -> str:
+        return "Fret slots before the radius" if self.floors == "flat" else "Fret slots after the radius"
+
+    def remake(self, route: Route) -> Route:
+        return slots_when(route, self.floors)

@@ -15,6 +15,7 @@ from ..vocabulary import RAPID_CODE, BitForm
 from . import forms, kernels
 
 CELL_MM = 0.25
+FINE_MM = 0.1  # of a fretboard, whose slots are half a millimetre wide
 TWO_FROM_MOVES = 1500  # from so many moves on, two cores cut half of the rows each
 _others = ThreadPoolExecutor(2)
 _FORMS = {

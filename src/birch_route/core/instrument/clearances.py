@@ -40,10 +40,11 @@ def clearances(resolved: Resolved, thickness_mm: float) -> list[Clearance]:
     out = []
     for one in solids:
         others = [o for o in solids if o is not one]
-        level = [o for o in others if beside(one, o, thickness_mm) and not o.is_contour]  # a contour has no wall
+        level = [o for o in others if beside(one, o, thickness_mm) and o.has_walls]
         apart = [(one.region.distance(o.region), o.name) for o in level if not o.region.intersects(one.region)]
         wall, nearest = min(apart, default=(None, None))
-        inside = 0.0 if one.is_open or one.is_contour or one.kind == "channel" or not resolved.outline.contains(one.region) else float(one.region.distance(rim))
+        none = one.is_open or not one.has_walls or one.kind == "channel" or not resolved.outline.contains(one.region)
+        inside = 0.0 if none else float(one.region.distance(rim))
         depth = None if one.floor_mm is None else one.deep_mm(thickness_mm)
         out.append(Clearance(one.id, one.name, depth, inside, nearest, wall, None if depth is None else floor_left(one, others, thickness_mm),
                              [o.name for o in others if o.region.intersects(one.region) and meets(one, o, thickness_mm)], one.face.value))

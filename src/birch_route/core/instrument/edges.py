@@ -143,7 +143,10 @@ def _met(resolved: Resolved, solid: Solid, edge: Edge, inward: float, sharp: sha
         ring = ring.difference(sharp)
     out = []
     for other in resolved.solids.values():
-        if other.id == solid.id or (other.kind == "outline" or other.is_contour) or (other.face is not edge.face and other.floor_mm is not None) or other.region.intersects(ring):
+        turned_away = other.face is not edge.face and other.floor_mm is not None
+        if other.id == solid.id or other.kind == "outline" or not other.has_walls or turned_away:
+            continue
+        if other.region.intersects(ring):
             continue
         if solid.kind != "outline" and (solid.region.covers(other.region) or other.region.covers(solid.region)):
             continue

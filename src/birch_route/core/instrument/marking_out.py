@@ -201,7 +201,7 @@ def near_of(route: Route, resolved: Resolved, one: Solid) -> list[Near]:
         whole = resolved.outline.covers(one.region)
         found.append(_near("rim", "The outside", one.region if whole else one.region.intersection(rim), rim, least))
     for other in resolved.solids.values():
-        if other.id == one.id or other.kind == "outline" or other.is_contour:
+        if other.id == one.id or other.kind == "outline" or not other.has_walls:
             continue
         if one.region.intersects(other.region) or not beside(one, other, thick):
             continue

@@ -27,6 +27,8 @@ def mirror_document(data: dict[str, Any]) -> dict[str, Any]:
     mirrored_blank = {**blank, "y_mm": -(blank["y_mm"] + blank["width_mm"]), "planks": [{**p, "grain_deg": -p["grain_deg"]} for p in reversed(blank["planks"])],
                       "defects": [{**d, "y_mm": -d["y_mm"]} for d in blank["defects"]], "layers": [{**layer, "grain_deg": -layer["grain_deg"]} for layer in blank["layers"]]}
     operations = [{**o, "tabs": [{**t, "at": (1.0 - t["at"]) % 1.0} for t in o["tabs"]]} for o in data["operations"]]
+    if piece.get("board"):
+        piece = {**piece, "board": {**piece["board"], "left_handed": not piece["board"]["left_handed"]}}
     return {**data, "piece": {**piece, "features": features, "placements": placements, "references": [_reference(r) for r in piece["references"]]}, "blank": mirrored_blank, "setups": setups, "operations": operations}
 
 

@@ -50,7 +50,7 @@ def openings(route: Route, resolved: Resolved) -> list[Opening]:
     into each other, what follows from one placed part, or is drawn as large as that part, and what lies whole within
     another.
     """
-    solids = [s for s in resolved.solids.values() if s.kind != "outline" and not s.is_contour]
+    solids = [s for s in resolved.solids.values() if s.kind != "outline" and s.has_walls]
     drawn = {f.id: f for f in route.features}
     waste = {s.datum for s in route.setups}
     out: list[Opening] = []

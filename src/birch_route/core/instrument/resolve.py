@@ -11,6 +11,8 @@ import shapely
 from shapely.geometry import Point, Polygon, box
 
 from ..errors import GeometryError, InputError
+from ..fretboard.features import FretSlots, Rounded
+from ..fretboard.solids import board_solid
 from ..plane.curves import Around, HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
 from ..quantities import mm, named_mm
@@ -126,6 +128,8 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _carve(route, feature)
         elif isinstance(feature, Relief):
             solids[feature.id] = _relief(route, feature)
+        elif isinstance(feature, Rounded | FretSlots):
+            solids[feature.id] = board_solid(route.piece, feature)
         elif isinstance(feature, Pocket) and not isinstance(feature.shape, Around):
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth)
     for feature in route.features:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import shapely
 from shapely.geometry import Polygon, box
@@ -14,6 +15,10 @@ from .channels import ChannelFloor
 from .floors import FollowingFloor, TiltedFloor
 from .reliefs import ReliefFace
 
+if TYPE_CHECKING:
+    from ..fretboard.surfaces import BoardFace, SlotFloors
+
+CONTOURS = ("bevel", "carve", "relief", "board_face")
 OPEN_OVERRUN_MM = 2.0  # an open pocket is cleared this far past the mouth, besides the bit
 
 
@@ -39,12 +44,20 @@ class Solid:
     rests_on: tuple[str, ...] = ()
     hidden_by: str = ""  # the plate or cap nobody sees it under
     under_mm: float = 0.0  # it begins so far below its face, under layers glued on after it was cut
-    surface: BevelSurface | CarvedFace | ReliefFace | ChannelFloor | TiltedFloor | FollowingFloor | None = None  # of a contour or a floor that is not level, in a frame where its face lies at z = 0
+    surface: (
+        BevelSurface | CarvedFace | ReliefFace | BoardFace
+        | ChannelFloor | TiltedFloor | FollowingFloor | SlotFloors | None
+    ) = None  # of a contour or a floor that is not level, in a frame where its face lies at z = 0
 
     @property
     def is_contour(self) -> bool:
         """Whether it slopes down from its face, without a wall of its own."""
-        return isinstance(self.surface, BevelSurface | CarvedFace | ReliefFace)
+        return self.kind in CONTOURS
+
+    @property
+    def has_walls(self) -> bool:
+        """Whether it leaves walls that count: a contour slopes, and what stands beside a fret slot is held by it."""
+        return not self.is_contour and self.kind != "fret_slots"
 
     def span_mm(self, thickness_mm: float) -> tuple[float, float]:
         """Return z of the lowest and highest wood it takes from a piece of a thickness."""

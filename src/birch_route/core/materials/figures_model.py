@@ -72,6 +72,7 @@ from .piece_figures import (
     FitMemory,
     Flaws,
     FloorsMm,
+    Fretboard,
     Glue,
     Heights,
     Layout,
@@ -158,6 +159,7 @@ class Figures(Part):
     valley: Valley
     one_sided: OneSided
     level_bit: LevelBit
+    fretboard: Fretboard
     holding: Holding
     jigs: Jigs
     ends: Ends

@@ -224,3 +224,31 @@ class Heights(Block):
     action_mm: tuple[float, float]
     angle_deg: tuple[float, float]
     frets: tuple[float, float]
+
+
+class PlayMm(Part):
+    pressed: tuple[float, float]
+    hammered: tuple[float, float]
+    glued: tuple[float, float]
+
+
+class Fretboard(Block):
+    play_mm: PlayMm
+    holds_mm: float
+    under_mm: float
+    depth_part: float
+    blind_mm: float
+    under_care_mm: float
+    under_stop_mm: float
+    edge_care_mm: float
+    shallow_mm: float
+    single: tuple[int, ...]
+    double: tuple[int, ...]
+    apart_part: float
+    dot_floor_mm: float
+    dot_wall_mm: float
+    end_care_mm: float
+    ends_mm: float
+    slots_only_mm: float
+    gauge_min: float
+    block_min: float

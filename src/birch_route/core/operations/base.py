@@ -12,6 +12,7 @@ from shapely.geometry import LineString, Polygon
 
 from ..bits.model import Bit
 from ..data import figures
+from ..fretboard.features import FACE, SLOTS
 from ..instrument.floors import FollowingFloor, TiltedFloor
 from ..instrument.resolve import Resolved, Solid, cut_region
 from ..instrument.rims import Rim
@@ -57,6 +58,7 @@ class Work:
     rim: Rim | None = None  # of an edge operation
     reached: dict[str, shapely.Geometry] = field(default_factory=dict)  # of a rest operation: what earlier ones cleared, by feature
     wider: Bit | None = None  # of pencil passes: the bit of the finish before them
+    rounded: bool = False  # of fret slots: whether the board's face was cut before them
     mouth_mm: float = 0.0  # radius of the bit for which an open pocket runs out over its mouth: of a rim that is cut first, the widest bit's that follows
     watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
@@ -94,7 +96,20 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
     rim = resolved.rims.get(operation.edge) if operation.edge else None
     start = start_height(route, resolved, operation) if solids or rim or not operation.features else route.blank.top_mm
     after = [route.bit(o.bit).radius_mm for o in route.operations if operation.down_to_mm is not None and o.setup == operation.setup and set(o.features) & set(operation.features)]
-    return Work(operation, bit, solids, resolved.outline, start, route.blank.bottom_mm, route.blank.bottom_mm + route.blank.faced_below_mm, clearance_height(route, setup), rim, mouth_mm=max([bit.radius_mm, *after]))
+    under = route.blank.bottom_mm + route.blank.faced_below_mm
+    return Work(
+        operation, bit, solids, resolved.outline, start, route.blank.bottom_mm, under, clearance_height(route, setup), rim,
+        rounded=_rounded(route, operation), mouth_mm=max([bit.radius_mm, *after]),
+    )
+
+
+def _rounded(route: Route, operation: Operation) -> bool:
+    """Say whether a finish over a board's face comes before an operation on its slots, in the same setup."""
+    if SLOTS not in operation.features:
+        return False
+    before = route.operations[: [o.id for o in route.operations].index(operation.id)]
+    finish = (o for o in before if o.kind is OperationKind.SURFACE_FINISH and o.setup == operation.setup)
+    return any(FACE in o.features for o in finish)
 
 
 def start_height(route: Route, resolved: Resolved, operation: Operation) -> float:

@@ -17,6 +17,7 @@ from .base import Made, Problem, Work, finish_levels, levels, rolled_to
 from .channelling import channel
 from .entry import enter_along_ring
 from .pocketing import lead_arcs, ring_of
+from .slotting import slots
 
 
 def profile(work: Work) -> Made:
@@ -27,6 +28,11 @@ def profile(work: Work) -> Made:
         if solid.kind == "channel":
             path = path or PathBuilder(*solid.region.exterior.coords[0], work.clear_mm)
             problems += channel(path, work, solid)
+            continue
+        if solid.kind == "fret_slots":
+            within = solid.region.representative_point()
+            path = path or PathBuilder(within.x, within.y, work.clear_mm)
+            problems += slots(path, work, solid)
             continue
         allowance = op.finish_allowance_mm if op.finish_pass else 0.0
         rough = [] if op.finishes else _contours(work, solid, op.stock_to_leave_mm + allowance)

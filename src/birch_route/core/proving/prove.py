@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from ..heights.field import CELL_MM
 from ..route import Hardware, Route
 from ..stages import Frame, stage_route
 from . import (  # noqa: F401  (they register)
     rules_again,
     rules_bed,
     rules_blank,
+    rules_board,
     rules_caps,
     rules_clearing,
     rules_corners,
@@ -68,7 +68,10 @@ class Proof:
         return [f for f in self.findings if f.severity.value == "stop"]
 
 
-def prove(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None, simulated: Callable[[list[Simulation]], None] | None = None) -> Proof:
+def prove(
+    route: Route, cache: Cache | None = None, cell_mm: float | None = None, progress: Progress | None = None,
+    simulated: Callable[[list[Simulation]], None] | None = None,
+) -> Proof:
     """Return the proof of a route.
 
     Args:

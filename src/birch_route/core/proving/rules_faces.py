@@ -100,8 +100,9 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
 def contour_clash(sim: Simulation) -> Iterator[Finding]:
     """A bevel runs into a pocket, a hole or a joint of its face: a plate, ring or heel would sit on the slope there."""
     solids = [s for s in sim.whole_resolved.solids.values() if s.kind != "outline"]
-    for one in (s for s in solids if s.is_contour):
-        for other in (s for s in solids if not s.is_contour and s.kind != "channel" and (s.face is one.face or s.floor_mm is None)):
+    for one in (s for s in solids if s.is_contour and s.kind != "board_face"):  # a board is round all over
+        walled = (s for s in solids if s.has_walls and s.kind != "channel")
+        for other in (s for s in walled if s.face is one.face or s.floor_mm is None):
             shared = one.region.intersection(other.region)
             if shared.area < 0.5 or (one.kind in ("carve", "relief") and any(j.is_open and j.region.covers(other.region) for j in solids)):  # a heel stands in its pocket, not on the carve
                 continue

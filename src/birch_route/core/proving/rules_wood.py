@@ -196,7 +196,7 @@ def walls(sim: Simulation) -> Iterator[Finding]:
         return
     thick = sim.resolved.thickness_mm
     whole = sim.whole_resolved if sim.frame.about is None else sim.resolved  # with what lies under glued layers
-    solids = [s for s in whole.solids.values() if s.kind != "outline" and not s.is_contour]  # a contour leaves no wall
+    solids = [s for s in whole.solids.values() if s.kind != "outline" and s.has_walls]
     rim = sim.resolved.outline.exterior
     inserts = {f"{p.placement.id}_hole" for p in sim.resolved.placed if p.part.kind is PartKind.INSERT}
     for index, one in enumerate(solids):

@@ -12,7 +12,7 @@ _WHY: dict[str, str] = {
         "hardware.hit rapid.through_wood travel.outside",
     "the piece comes loose under the bit": "holding.leaks holding.nothing holding.skin holding.weak piece.freed",
     "wood is gone that the piece needs": "feature.gouged feature.break_through feature.too_deep piece.side_opened "
-        "feature.outside feature.runs_into cap.broken waste_board.hit",
+        "feature.outside feature.runs_into cap.broken waste_board.hit slot.through",
     "it cannot be made with what is there": "bit.no_collet blank.too_small feature.bit_too_wide edge.bit_form "
         "machine.slots nest.early",
     "a hole in the wrong place or of the wrong size ruins a body; it is known before it is "
@@ -31,16 +31,17 @@ _WHY: dict[str, str] = {
            "nest.cut holding.span holding.vacuum_falls outline.skin_thin clearing.slot",
     "it holds less wood than is wise; a builder may know better": "feature.floor_thin feature.wall_thin "
         "feature.wall_gives cap.thin blank.defect_structural blank.glue_line_in_hole blank.grain_differs "
-        "cover.no_land part.no_wood screw.no_bite height.pocket",
+        "board.dot_at_slot board.edge_thin board.end_short slot.floor_thin cover.no_land part.no_wood "
+        "screw.no_bite height.pocket",
     "it can be seen or felt, and mended with handwork": "feature.rough_wall feature.stock_left feature.wall_step "
         "feature.contour_clash settings.allowance settings.stepover surface.finish_deep surface.rough_near "
         "tear_out.likely tear_out.rim tear_out.hole edge.meets_feature edge.no_land outline.no_land",
     "a part does not go in, or not well; nothing is cut wrongly for it "
     "yet": "part.bush_short part.collides part.no_room part.screw_length part.side_wall part.too_tall "
            "hole.no_clearance machine.precision hole.in_air cover.leaves_open guard.under_board feature.corner_sharp "
-           "feature.corner_too_round bridge.travel",
+           "feature.corner_too_round bridge.travel slot.barbs slot.shallow",
     "nothing wrong is cut; something is missing": "feature.not_machined edge.not_made operation.waits part.no_cavity "
-        "part.not_measured part.waits",
+        "part.not_measured part.waits slot.no_tang",
     "it plays badly, or is out of the usual; a builder may want it so": "height.action height.angle height.saddle_end",
     "it says that something was measured or told wrongly, and not "
     "what": "blank.boards_narrow blank.layers_off blank.thickness_off reading.frets reading.outlier reading.spread",
@@ -56,7 +57,7 @@ _WHY: dict[str, str] = {
     "it went wrong in this shop before": "shop.bit_measured shop.failed_before",
     "work for the bench, announced": "feature.corner_left feature.tilt_left feature.other_face guard.cut_out "
         "outline.trim_bit surface.valley_left turn.wood_moves",
-    "something to know": "bed.beside_pins feature.past_drawn blank.defect_shows jig.holding_unknown "
+    "something to know": "slot.unseen bed.beside_pins feature.past_drawn blank.defect_shows jig.holding_unknown "
                          "material.unproven part.overhang reading.single "
                          "reading.told settings.stale operation.made_before shop.bit_worn shop.brushes_due "
                          "shop.changed_at_machine "

@@ -26,7 +26,7 @@ from ..motion.toolpath import PathBuilder, Toolpath, join
 from ..operations.base import Made, Problem, clearance_height
 from ..operations.make import MAKERS, work_of
 from ..route import Operation, Route, Setup, content_hash
-from ..stages import Frame, first_wood, frame_of, stage_route, turned_resolved
+from ..stages import Frame, cell_for, first_wood, frame_of, stage_route, turned_resolved
 from ..tolerances import TOLERANCES, Tolerances
 from ..traveller import begins_anew
 from ..vocabulary import MOVE_CODES, BenchKind, Face, MoveKind, OperationKind
@@ -179,13 +179,15 @@ def park_place(route: Route, setup: Setup) -> tuple[float, float]:
     return route.blank.x_mm + setup.park_mm[0], route.blank.y_mm + setup.park_mm[1]
 
 
-def simulate_all(route: Route, cache: Cache | None = None, cell_mm: float = CELL_MM, progress: Progress | None = None) -> list[Simulation]:
+def simulate_all(
+    route: Route, cache: Cache | None = None, cell_mm: float | None = None, progress: Progress | None = None
+) -> list[Simulation]:
     """Simulate every setup of a route in order, each beginning with the wood the one before left.
 
     Raises:
         GeometryError, InputError: the piece cannot be made into geometry.
     """
-    cache = cache or Cache()
+    cache, cell_mm = cache or Cache(), cell_mm or cell_for(route)
     resolved = resolve(route)
     wood, hollow, came_from, out, done = first_wood(route, cell_mm), None, "", [], 0
     for setup in route.setups:

@@ -9,6 +9,7 @@ import shapely
 
 from ..cutting.tear_out import dive_deg, is_climb, wall_risk
 from ..data import figures
+from ..fretboard.features import SLOTS
 from ..instrument.resolve import Solid
 from ..materials.boards import glue_up
 from ..plane.nearest import away, feet
@@ -66,8 +67,8 @@ def walls_of(sim: Simulation, step: Step) -> list[Wall]:
         return _edge(sim, step) if step.operation.edge in sim.resolved.rims else []
     if step.operation.kind is OperationKind.SURFACE_FINISH:
         return [w for f in step.operation.features if f in sim.resolved.solids for w in _known(sim, step, sim.resolved.solid(f))]
-    if step.operation.kind not in MAKES_WALLS:
-        return []
+    if step.operation.kind not in MAKES_WALLS or SLOTS in step.operation.features:
+        return []  # a fret covers the rims of its slot, which is glued or pressed full
     after = () if step.operation.down_to_mm is not None else sim.steps[sim.steps.index(step) + 1:]  # nothing cuts a rim again
     later = {f for s in after for f in s.operation.features if s.operation.kind in MAKES_WALLS and not s.operation.rest}
     return [w for f in step.operation.features if f not in later and f in sim.resolved.solids for w in _known(sim, step, sim.resolved.solid(f))]

@@ -33,3 +33,13 @@ def known_place(route: Route, place: str) -> Place | None:
 def stamped(operations: list[Operation], route: Route, resolved: Resolved) -> list[Operation]:
     """Return operations with what they were proposed on."""
     return [o.model_copy(update={"made_on": readings_of(route, resolved, o.features)}) for o in operations]
+
+
+def numbered(operations: list[Operation]) -> list[Operation]:
+    """Return operations whose ids all differ."""
+    seen: dict[str, int] = {}
+    out = []
+    for op in operations:
+        seen[op.id] = seen.get(op.id, 0) + 1
+        out.append(op if seen[op.id] == 1 else op.model_copy(update={"id": f"{op.id}_{seen[op.id]}"}))
+    return out

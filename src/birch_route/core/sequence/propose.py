@@ -24,7 +24,8 @@ from ..quantities import mm
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
-from .made_on import stamped
+from .board import in_board_order, propose_slots
+from .made_on import numbered, stamped
 from .surfaces import propose_surface
 from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below, taken_under
 
@@ -34,8 +35,8 @@ MILLS = (BitForm.FLAT, BitForm.BULL)
 def propose_route(route: Route) -> Route:
     """Return the route with its operations made anew, setup by setup.
 
-    Order in a setup: index holes, facing, holes that only a drill or small bit makes while the blank is whole, pockets from shallow to deep
-    and by bit. What goes through is made in the first setup; the outline in the last, since it frees the piece.
+    Order in a setup: index holes, facing, holes that a drill or small bit makes while the blank is whole, pockets from
+    shallow to deep and by bit. What goes through is made in the first setup; the outline, which frees it, in the last.
 
     Raises:
         InfeasibleError: no bit of the rack can make anything of the piece.
@@ -46,9 +47,10 @@ def propose_route(route: Route) -> Route:
     for setup in route.setups:
         staged, lies = staged_for(route, resolved, setup)
         operations += with_touch_offs(_setup_operations(route, staged, lies, setup))
-    numbered = stamped(_numbered(operations), route, resolved)
-    there = {o.id for o in numbered}
-    return route.model_copy(update={"operations": numbered, "bench_steps": [s.model_copy(update={"after": None}) if s.after and s.after not in there else s for s in route.bench_steps]})
+    made = stamped(numbered(operations), route, resolved)
+    there = {o.id for o in made}
+    steps = [s.model_copy(update={"after": None}) if s.after and s.after not in there else s for s in route.bench_steps]
+    return route.model_copy(update={"operations": made, "bench_steps": steps})
 
 
 def staged_for(route: Route, resolved: Resolved, setup: Setup) -> tuple[Route, Resolved]:
@@ -71,6 +73,7 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
     operations = _ordered(staged, resolved, [o for o in operations if o not in sloped]) + rough + [o for o in sloped if o not in rough]  # a drill would wander on a slope
     channels = [o for o in operations if resolved.solids.get((o.features or [""])[0]) is not None and resolved.solid(o.features[0]).kind == "channel"]
     operations = [o for o in operations if o not in channels] + channels  # the rim has its height by then
+    operations = in_board_order(operations, route.piece.board)
     for edge in resolved.rims.values():
         if edge.face is staged.setups[0].face and setup.face not in done_before:
             operations += propose_edge(staged, edge)
@@ -95,15 +98,6 @@ def with_touch_offs(operations: list[Operation]) -> list[Operation]:
     return out
 
 
-def _numbered(operations: list[Operation]) -> list[Operation]:
-    seen: dict[str, int] = {}
-    out = []
-    for op in operations:
-        seen[op.id] = seen.get(op.id, 0) + 1
-        out.append(op if seen[op.id] == 1 else op.model_copy(update={"id": f"{op.id}_{seen[op.id]}"}))
-    return out
-
-
 def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     """Return the operations that make one feature; none where no bit of the rack fits."""
     if solid.kind == "outline":
@@ -112,6 +106,8 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
         return _hole(route, solid)
     if solid.is_contour:
         return propose_surface(route, solid)
+    if solid.kind == "fret_slots":
+        return propose_slots(route, solid)
     if isinstance(solid.surface, ChannelFloor):
         return _channel(route, solid, solid.surface)
     return _pocket(route, resolved, solid)
@@ -131,7 +127,10 @@ def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid | None,
 
 
 def _flats(route: Route) -> list[Bit]:
-    return sorted((b for b in route.bits if b.form in MILLS), key=lambda b: -b.cut_diameter_mm)
+    thin = figures()["fretboard"]["slots_only_mm"]  # thinner ones are for slots, where somebody wants them
+    return sorted(
+        (b for b in route.bits if b.form in MILLS and b.cut_diameter_mm >= thin), key=lambda b: -b.cut_diameter_mm
+    )
 
 
 def _facing(route: Route) -> Operation:

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
 from ..data import Wood, figures, wood
 from ..errors import InputError
+from ..fretboard.features import outline_of
+from ..fretboard.numbers import Board
+from ..fretboard.steps import after, before
 from ..instrument.pickups import pickup_pocket
-from ..plane.curves import Drawn, flatten
+from ..plane.curves import Chain, Drawn, flatten
 from ..plane.moved import Move, moved
 from ..plane.regions import region_from
 from ..route import SCHEMA, Route, read_route
@@ -52,6 +55,7 @@ class Start:
     skim_mm: float = 0.0
     materials: Sequence[Wood] = ()  # where the shop differs from the table
     fit_gap_mm: float | None = None  # at which necks fitted in this shop
+    board: Board | None = None  # of a fretboard made from numbers; its outline follows from them
 
 
 def to_centre_line(outline: Drawn, inner: list[Drawn], *, length_mm: float | None = None, turn_deg: float = 0.0, mirror: bool = False,
@@ -117,10 +121,13 @@ def start_route(start: Start) -> Route:
     features.append({"kind": "outline", "id": "outline", "name": "Outline", "shape": outline.model_dump(mode="json")})
     xmin, ymin, xmax, ymax = region.bounds
     margin = figures()["blank_margin"]["start_mm"]
-    x, y = math.floor(xmin - margin), math.floor(ymin - margin)
-    length, width = math.ceil(xmax + margin) - x, math.ceil(ymax + margin) - y
+    ends = margin + (figures()["fretboard"]["ends_mm"] if start.board else 0.0)
+    x, y = math.floor(xmin - ends), math.floor(ymin - margin)
+    length, width = math.ceil(xmax + ends) - x, math.ceil(ymax + margin) - y
     document = {
-        "schema": SCHEMA, "job": start.job, "piece": {"kind": start.kind.value, "name": start.job, "features": features, "references": references},
+        "schema": SCHEMA, "job": start.job, "piece": {
+            "kind": start.kind.value, "name": start.job, "features": features, "references": references,
+            "board": None if start.board is None else start.board.model_dump(mode="json")},
         "parts": _body_parts() if start.with_parts else [],
         "choices": {} if start.fit_gap_mm is None else {"fit_gap_mm": start.fit_gap_mm, "mine": ["fit_gap_mm"]},
         "materials": [m.model_dump(mode="json") for m in start.materials if m.id == start.wood],
@@ -129,11 +136,24 @@ def start_route(start: Start) -> Route:
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "zero": {"xy": "lower_left", "z": "bed"}, "hardware": [
             {"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0, "assumed": True}
             for k, (px, py) in enumerate([(x + 7, y + 7), (x + length - 7, y + 7), (x + length - 7, y + width - 7), (x + 7, y + width - 7)], 1)]}],
-        "bench_steps": [{"id": "tabs", "name": "Saw the tabs, trim flush", "minutes": 12}],
+        "bench_steps": [
+            *(before() if start.board else []),
+            {"id": "tabs", "name": "Saw the tabs, trim flush", "minutes": 12},
+            *(after() if start.board else []),
+        ],
     }
     route = clean_rims(propose_route(read_route(document)))
     last = route.operations[-1].id
-    return route.model_copy(update={"bench_steps": [s.model_copy(update={"after": last}) for s in route.bench_steps]})
+    first = {s["id"] for s in before()} if start.board else set()
+    steps = [s if s.id in first else s.model_copy(update={"after": last}) for s in route.bench_steps]
+    return route.model_copy(update={"bench_steps": steps})
+
+
+def start_board(start: Start, board: Board) -> Start:
+    """Return the start of a fretboard from numbers: its outline, a blank as thick as its crown and what is skimmed."""
+    outline = Chain.model_validate(outline_of(board))
+    return replace(start, kind=PieceKind.FRETBOARD, outline=outline, inner=[], board=board, left_handed=False,
+                   thickness_mm=board.thickness_mm, with_parts=False)
 
 
 def _inner_feature(one: Inner, shape: Drawn, number: int) -> dict[str, Any]:

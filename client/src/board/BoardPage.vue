@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api } from '../api/client'
+import type { BoardView } from '../api/types'
+import EditField from '../fields/EditField.vue'
+import FlagMark from '../marks/FlagMark.vue'
+import Masthead from '../route/Masthead.vue'
+import { edit, findings, open, open_route, set } from '../route/store'
+import { length } from '../units/format'
+import BoardPlan from './BoardPlan.vue'
+import BoardSection from './BoardSection.vue'
+import FretTable from './FretTable.vue'
+import { GROUPS, SEATS, number_at, type Numbers } from './fields'
+
+/** A fretboard from its numbers: where every fret lies, how the face curves, what each slot leaves. */
+const route = useRoute()
+const id = Number(route.params.id)
+const view = ref<BoardView | null>(null)
+const wrong = ref('')
+const view_of = ref('')
+const at = ref(12)
+const stale = computed(() => view.value !== null && view_of.value !== open.state?.hash)
+onMounted(() => open_route(id))
+const board = computed(() => (open.state?.document.piece.board ?? null) as Numbers | null)
+watch(() => open.state?.hash, async (hash) => {
+  if (!hash || !board.value) return
+  try {
+    const found = await api.board(id)
+    if (hash !== open.state?.hash) return
+    view.value = found
+    view_of.value = hash
+    wrong.value = ''
+    at.value = Math.min(at.value, found.rows.length - 1)
+  } catch (error) { wrong.value = (error as Error).message }
+}, { immediate: true })
+const about = ref(GROUPS[0].title)
+const group = computed(() => GROUPS.find((g) => g.title === about.value) ?? GROUPS[0])
+const told = computed(() => findings.value.filter((f) => /^(board|slot)\./.test(f.code)
+  || f.operation === 'profile_fret_slots' || f.operation === 'surface_finish_board_face'))
+const following = computed(() => board.value?.floors === 'following')
+const sets = (key: string, value: unknown) => void set(`piece.board.${key}`, value)
+const when = (floors: string) => void edit([{ do: 'slots_when', floors }],
+  floors === 'flat' ? 'Slots before the radius' : 'Slots after the radius')
+const bow = computed(() => Math.max(0, ...(view.value?.strings ?? []).map((s) => s.bow_mm)))
+const second = computed(() => {
+  const v = view.value
+  return v ? `${v.rows.length - 1} frets, board ${length(v.long_mm, 1)} long` : 'The board'
+})
+</script>
+
+<template>
+  <main class="board">
+    <Masthead :second="second" />
+    <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
+    <p v-if="open.state && !board" class="word">This piece is no board made from numbers. A new one begins at
+      <router-link to="/new">New job</router-link>.</p>
+    <template v-if="view && board">
+      <p v-if="stale" class="of-before-said" role="status">What is drawn here is of before the last change.</p>
+      <BoardPlan :view="view" :at="at" :nut_mm="number_at(board, 'nut_slot_mm')" @choose="at = $event" />
+      <FretTable :view="view" :at="at" @choose="at = $event" />
+      <div class="below">
+        <div class="left">
+          <BoardSection :view="view" :at="at" :thickness="number_at(board, 'thickness_mm') ?? 0"
+            :following="following" />
+          <p class="second">Edge {{ length(view.edge_nut_mm) }} at the nut, {{ length(view.edge_end_mm) }} at its end. A
+            straight edge along an outer string shows a hump of {{ length(bow, 3) }} in the middle.</p>
+          <div v-for="f in told" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" />
+            <div><p>{{ f.sentence }}</p>
+              <button v-for="c in f.cures" :key="c.sentence" class="cure lead"
+                @click="edit(c.edits, c.sentence)">{{ c.sentence }}</button></div></div>
+        </div>
+        <section class="sheet numbers">
+          <div class="tabs" role="tablist" aria-label="Numbers of the board">
+            <button v-for="g in GROUPS" :key="g.title" role="tab" :aria-selected="about === g.title"
+              :class="{ here: about === g.title }" @click="about = g.title">{{ g.title }}</button></div>
+          <div class="four"><EditField v-for="f in group.fields" :key="f.key" :path="`piece.board.${f.key}`"
+            :value="number_at(board, f.key)" :label="f.label" :is_length="f.is_length" /></div>
+          <v-checkbox v-if="about === 'Frets'" :model-value="board.zero_fret" label="A zero fret: one more slot at the nut"
+            hide-details @update:model-value="(v) => sets('zero_fret', !!v)" />
+          <template v-if="about === 'Wire'">
+            <v-select :model-value="board.seat" :items="SEATS" label="Frets are"
+              @update:model-value="(v) => sets('seat', v)" />
+            <v-checkbox :model-value="board.blind" label="Slots end inside the board’s edges" hide-details
+              @update:model-value="(v) => sets('blind', !!v)" />
+            <p v-if="view.missing.length" class="word">Read off the wire or its packet: {{ view.missing.join('; ') }}.
+              Until then no slot is cut.</p>
+            <template v-else>
+              <p>Slots {{ length(view.slot_least_mm) }} to {{ length(view.slot_most_mm) }} wide hold this wire.
+                <template v-if="view.bit">The {{ view.bit.name }} cuts them, {{ view.bit.ways === 1 ? 'once through each'
+                  : `${view.bit.ways} ways through each` }}.</template>
+                <b v-else class="ember">No bit of the rack is so thin: add one under Shop.</b></p>
+              <p>Deep enough for the tang and {{ length(view.limits.under_mm, 1) }} under it, everywhere below the
+                finished face.</p></template>
+            <fieldset><legend>The slots are cut</legend>
+              <label><input type="radio" name="floors" :checked="!following" @change="when('flat')" /> before the radius,
+                with level floors: a bit that breaks costs the least work; less wood stays under the crown</label>
+              <label><input type="radio" name="floors" :checked="following" @change="when('following')" /> after the
+                radius, floors along the face: more wood stays; a bit that breaks costs a finished face</label></fieldset>
+          </template>
+          <v-checkbox v-if="about === 'Dots and nut'" :model-value="board.markers" label="Dots on the face" hide-details
+            @update:model-value="(v) => sets('markers', !!v)" />
+          <p v-if="about === 'Dots and nut'" class="least">No nut slot: leave its length empty. It lies behind scale
+            zero, so the board must reach as far behind it.</p>
+          <p v-if="about === 'Frets'" class="least">With two scales, Scale is the treble string’s.</p>
+        </section>
+      </div>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.board { padding: 6px 34px 20px; height: 100vh; overflow-y: auto; display: flex; flex-direction: column; gap: 8px; }
+.below { display: grid; grid-template-columns: minmax(380px, 1fr) minmax(420px, 1.1fr); gap: 24px; margin-top: 6px; }
+.board > * { flex: none; }
+.left { display: flex; flex-direction: column; gap: 8px; min-width: 0; }
+.numbers { padding: 14px 20px; display: flex; flex-direction: column; gap: 12px; align-self: start; }
+.numbers p, .left p { margin: 0; }
+.tabs { display: flex; gap: 18px; border-bottom: 1px solid var(--rule); padding-bottom: 6px; flex-wrap: wrap; }
+.tabs button { min-height: 30px; color: var(--ink2); }
+.tabs .here { color: var(--ink); font-weight: 700; box-shadow: 0 3px 0 -1px var(--ink); }
+.four { display: grid; grid-template-columns: repeat(auto-fill, minmax(170px, 1fr)); gap: 12px; }
+.one { display: flex; gap: 10px; border-top: 1px solid var(--rule); padding-top: 6px; }
+fieldset { border: none; padding: 0; display: flex; flex-direction: column; gap: 6px; }
+legend { font-weight: 600; margin-bottom: 4px; }
+fieldset label { display: flex; gap: 8px; align-items: baseline; }
+input[type='radio'] { accent-color: var(--moss); }
+.ember { color: var(--ember); }
+@media (max-width: 1000px) { .below { grid-template-columns: 1fr; } .board { padding: 6px 16px 20px; } }
+</style>

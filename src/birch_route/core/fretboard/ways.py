@@ -1,0 +1,38 @@
+"""Which bit cuts the slots of a board, and how often it goes through each."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..bits.model import Bit
+from ..data import figures
+from ..vocabulary import BitForm
+from .surfaces import SlotFloors
+
+OVERLAPS = 0.9  # ways through one slot stand no further apart than this part of the bit
+
+
+def over_mm(floors: SlotFloors) -> float:
+    """Return how much wider than its middle a slot may be, mm: half of the play of how frets are seated."""
+    least, most = figures()["fretboard"]["play_mm"][floors.face.board.seat]
+    return float(most - least) / 2 + 1e-6
+
+
+def sideways(floors: SlotFloors, diameter_mm: float) -> list[float]:
+    """Return how far beside its middle each way through a slot lies: one where the bit is as wide as the slot may be,
+    else as many as make its width between them, each overlapping the next."""
+    apart = floors.width_mm - diameter_mm
+    if apart <= over_mm(floors):
+        return [0.0]
+    count = 1 + math.ceil(apart / (OVERLAPS * diameter_mm) - 1e-9)
+    return [float(v) for v in np.linspace(-apart / 2, apart / 2, count)]
+
+
+def slot_bits(bits: Sequence[Bit], floors: SlotFloors) -> list[Bit]:
+    """Return the bits that a slot has room for, the widest first."""
+    most = floors.width_mm + over_mm(floors)
+    flats = [b for b in bits if b.form is BitForm.FLAT and b.cut_diameter_mm <= most]
+    return sorted(flats, key=lambda b: -b.cut_diameter_mm)

@@ -1,0 +1,171 @@
+"""Rules over a fretboard: its slots against the wire, the wood under them, its edges and its dots."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..data import figures
+from ..fretboard.face import edge_mm
+from ..fretboard.features import SLOTS, floors_of
+from ..fretboard.lines import plan_of
+from ..fretboard.numbers import Board
+from ..fretboard.slots import slots_of
+from ..fretboard.surfaces import SlotFloors
+from ..quantities import mm
+from .findings import Fact, Finding, finding
+from .registry import rule_on_wood, rule_once
+from .simulate import Simulation, Step
+
+CLEAR_OF_ENDS_MM = 0.1  # a slot's floor is looked at so far inside its ends
+EVERY_MM = 0.5
+
+
+@rule_once
+def board_numbers(sim: Simulation) -> Iterator[Finding]:
+    """What a board's numbers say before a chip flies: slots nobody can cut, barbs that hold nothing, thin edges, an end
+    that splits, dots in a slot."""
+    board = sim.whole.piece.board
+    if board is None:
+        return
+    fig, plan = figures()["fretboard"], plan_of(board)
+    tang, barbs = board.wire.tang_mm, board.wire.barbs_mm
+    if floors_of(board) is None:
+        yield finding(
+            "slot.no_tang",
+            "No fret slots are cut: nobody said how wide and how deep the wire's tang is. Read both off the wire or "
+            "its packet, and type them on the board's page.",
+        )
+    elif barbs is not None and tang is not None and barbs - tang < fig["holds_mm"] + fig["play_mm"][board.seat][0]:
+        yield finding(
+            "slot.barbs",
+            f"The barbs are {mm(barbs - tang):.2f} wider than the tang: a slot that takes the tang is not "
+            f"{mm(fig['holds_mm']):.1f} narrower than across them, and holds little. Measure both again, or glue the "
+            f"frets.",
+            facts=[Fact(name="barbs", value=barbs), Fact(name="tang", value=tang)],
+        )
+    thin = min(edge_mm(board, plan, x) for x in (0.0, plan.end_mm))
+    if thin < fig["edge_care_mm"]:
+        yield finding(
+            "board.edge_thin",
+            f"After the radius the board's edge is {mm(thin):.2f} thick, less than {mm(fig['edge_care_mm']):.1f}. Make "
+            f"the board thicker, or its radius larger.",
+            facts=[
+                Fact(name="edge", value=round(thin, 3)),
+                Fact(name="asked", value=fig["edge_care_mm"], source="figures"),
+            ],
+        )
+    if board.past_last_fret_mm < fig["end_care_mm"]:
+        yield finding(
+            "board.end_short",
+            f"The board ends {mm(board.past_last_fret_mm):.1f} past its last slot, less than "
+            f"{mm(fig['end_care_mm']):.1f}: the end may split off when the fret goes in.",
+            facts=[Fact(name="past the last fret", value=board.past_last_fret_mm)],
+        )
+    yield from _dots(sim)
+
+
+def _dots(sim: Simulation) -> Iterator[Finding]:
+    solids = sim.whole_resolved.solids
+    slots = solids.get(SLOTS)
+    if slots is None:
+        return
+    least = figures()["fretboard"]["dot_wall_mm"]
+    for dot in (s for s in solids.values() if s.kind == "hole" and s.id.startswith("dot")):
+        apart = float(dot.region.distance(slots.region))
+        if apart < least:
+            x, y = dot.points[0]
+            yield finding(
+                "board.dot_at_slot",
+                f"{dot.name} comes within {mm(apart):.2f} of a fret slot; {mm(least):.1f} should stand between them. "
+                f"Take smaller dots.",
+                feature=dot.id,
+                place=(x, y, 0.0),
+                facts=[Fact(name="apart", value=round(apart, 3)), Fact(name="asked", value=least, source="figures")],
+            )
+
+
+@rule_on_wood
+def slot_floors(sim: Simulation) -> Iterator[Finding]:
+    """What stands under the slots, and whether they are as deep below the finished face as the tang asks for."""
+    board = sim.whole.piece.board
+    solid = sim.resolved.solids.get(SLOTS)
+    step = next((s for s in reversed(sim.steps) if SLOTS in s.operation.features), None)
+    if board is None or solid is None or step is None or step.cannot_enter:
+        return
+    assert isinstance(solid.surface, SlotFloors)
+    fig, thick = figures()["fretboard"], sim.frame.thickness_mm
+    if step.bit.cut_diameter_mm < 3 * sim.grid.cell_mm:
+        yield finding(
+            "slot.unseen",
+            f"The blank is so large that it is proved in cells of {mm(sim.grid.cell_mm):.2f}: what stays under slots "
+            f"{mm(step.bit.cut_diameter_mm):.2f} wide is not judged. Take a smaller blank.",
+            operation=step.operation.id,
+        )
+        return
+    wanted = slots_of(board, plan_of(board))[0].wanted_mm
+    rows = [_floor(sim, solid.surface, k, wanted) for k in range(len(solid.surface.ways))]
+    yield from _thin(board, step, rows, thick, fig)
+    shallow = [r for r in rows if r[2] > fig["shallow_mm"]]
+    if shallow:
+        worst = max(shallow, key=lambda r: r[2])
+        yield finding(
+            "slot.shallow",
+            f"{_count(len(shallow))} floors up to {mm(worst[2]):.2f} too high: the tang and what is left under "
+            f"it ask for {mm(wanted):.2f} below the finished face. Cut the slots down to their floor, the face to its "
+            f"radius.",
+            operation=step.operation.id,
+            feature=SLOTS,
+            place=worst[3],
+            facts=[Fact(name="short", value=round(worst[2], 3)), Fact(name="wanted", value=round(wanted, 3))],
+        )
+
+
+Row = tuple[float, tuple[float, float, float], float, tuple[float, float, float]]
+
+
+def _floor(sim: Simulation, floors: SlotFloors, slot: int, wanted: float) -> Row:
+    """Return the least wood under one slot and where, and how much it lacks of its depth below the finished face and
+    where; looked at along its middle."""
+    a, b = (np.array(p) for p in floors.ways[slot])
+    long = float(np.hypot(*(b - a)))
+    inset = CLEAR_OF_ENDS_MM + (floors.width_mm if floors.blind else 0.0)
+    s = np.linspace(inset, long - inset, max(3, int(long / EVERY_MM)))
+    at = a + s[:, None] * (b - a) / long
+    grid = sim.grid
+    i = np.clip(((at[:, 0] - grid.x0_mm) / grid.cell_mm).astype(int), 0, grid.nx - 1)
+    j = np.clip(((at[:, 1] - grid.y0_mm) / grid.cell_mm).astype(int), 0, grid.ny - 1)
+    top = np.maximum(sim.result[j, i], sim.bottom[j, i]).astype(float)
+    left = top - sim.bottom[j, i] - (sim.whole.blank.skim_back_mm if sim.frame.about is None else 0.0)
+    short = wanted - (-floors.face.depth(at[:, 0], at[:, 1]) - top)
+    low, high = int(left.argmin()), int(short.argmax())
+    places = [(float(at[k, 0]), float(at[k, 1]), float(top[k])) for k in (low, high)]
+    return float(left[low]), places[0], float(short[high]), places[1]
+
+
+def _thin(board: Board, step: Step, rows: list[Row], thick: float, fig: dict[str, float]) -> Iterator[Finding]:
+    care, stop = fig["under_care_mm"], fig["under_stop_mm"]
+    thin = [r for r in rows if r[0] < care - 1e-4]
+    if not thin:
+        return
+    worst = min(thin, key=lambda r: r[0])
+    grave = worst[0] < stop - 1e-4
+    follow = "" if board.floors == "following" else " Floors that follow the radius leave more under the crown."
+    yield finding(
+        "slot.through" if grave else "slot.floor_thin",
+        f"{_count(len(thin))} only {mm(worst[0]):.2f} of wood under the floor, of a board {mm(thick):.1f} thick; "
+        f"{mm(stop if grave else care):.1f} is the least.{follow} Or make the board thicker.",
+        operation=step.operation.id,
+        feature=SLOTS,
+        place=worst[1],
+        facts=[
+            Fact(name="under", value=round(worst[0], 3)),
+            Fact(name="least", value=stop if grave else care, source="figures"),
+        ],
+    )
+
+
+def _count(slots: int) -> str:
+    return "One fret slot has" if slots == 1 else f"{slots} fret slots have"
+

@@ -1,0 +1,117 @@
+"""A fretboard by hand: from an empty shop and the numbers of a drawing, in inches, to checked programs; its page by
+keys; what its wire was not told."""
+
+import tests.browser.test_first_body as first_body
+from tests.browser.test_own_shop import Shop
+from tests.browser.test_screens import Browser
+from tests.browser.walk import Walk
+from tests.core.boards import board_route
+from tests.support import route_named
+
+MOST_MINUTES = 12.0
+NUMBERS = (
+    ("Scale", "24 3/4"), ("Board behind the nut’s edge", "1/4"), ("Wide at the nut", "1 11/16"),
+    ("Wide at its end", "2.2"), ("Thick at the crown", "1/4"), ("Radius at the nut", "10"),
+    ("Radius at its end", "16"), ("Tang, between its barbs", "0.0228"), ("Across the barbs", "0.034"),
+    ("Tang, how deep", "1/16"), ("Nut slot along the board", "1/8"),
+)
+HANG = ("0.6 mm flat: ", "12 mm ball: ", "25 mm surfacing: ", "8 mm flat, long: ", "3 mm flat: ")
+
+
+class FromNothing(Shop):
+    def test_from_the_numbers_of_a_drawing_to_checked_programs_in_inches(self):
+        self.page.set_default_timeout(60_000)
+        walk = Walk(self.page)
+        first_body.FirstBody.shop_and_machine(self, walk)
+        page = self.page
+        walk.press(page.get_by_role("link", name="Shop", exact=True))
+        walk.press(page.get_by_role("link", name="Look through the bits"))
+        walk.panel("the bits that are offered")
+        for name in HANG:
+            walk.press(page.get_by_label(name, exact=False).first)
+        walk.press(page.get_by_role("button", name="These 5 hang here"))
+        walk.wait(page.get_by_role("heading", name="The rack"))
+        walk.press(page.get_by_role("link", name="Bench"))
+        self.board(walk)
+        first_body.FirstBody.settle(self, walk)
+        self.programs(walk)
+        print(f"\n{walk}")
+        self.assertLessEqual(walk.minutes, MOST_MINUTES)
+        number = int(page.url.split("/")[-2])
+        state = self.server.call("GET", f"/api/routes/{number}")[1]
+        made = {f for o in state["document"]["operations"] for f in o["features"]}
+        self.assertEqual({s["id"] for s in state["drawing"]["solids"]} - made, set())
+        self.assertAlmostEqual(state["document"]["piece"]["board"]["scale_mm"], 628.65)
+        findings = state["proof"]["report"]["findings"]
+        self.assertEqual([f["code"] for f in findings if f["severity"] != "note"], [])
+        for link in page.locator(".files a").all():
+            self.assertIn("\nG20\n", self.server.call("GET", link.get_attribute("href"))[1].decode())
+
+    def board(self, walk):
+        page = self.page
+        walk.press(page.get_by_role("link", name="New job"))
+        walk.panel("a new job")
+        walk.type(page.get_by_label("Name of the job"), "Dunnock board", "Tab")
+        walk.press(page.get_by_role("radio", name="Fretboard"))
+        make = page.get_by_role("button", name="Make the job")
+        self.assertTrue(make.is_disabled())
+        walk.wait(page.get_by_text("Drawn once it is known: scale, wide at the nut"))
+        for label, text in NUMBERS:
+            walk.type(page.get_by_label(label, exact=True), text, "Tab")
+        walk.wait(page.get_by_role("slider", name="Fret that is looked at"))
+        page.wait_for_function("() => !document.querySelector('.go').disabled")
+        walk.press(make)
+        page.wait_for_url("**/board")
+        walk.panel("the board")
+        walk.wait(page.get_by_role("heading", name="Section at fret 12"))
+
+    def programs(self, walk):
+        page = self.page
+        walk.press(page.get_by_role("link", name="Run", exact=True))
+        walk.panel("load, zero, run")
+        walk.press(page.get_by_role("checkbox", name="Cut a slot in scrap, try the wire").first)
+        walk.press(page.get_by_text("Write the programs"))
+        walk.wait(page.get_by_text("Read back and simulated").first, 120)
+
+
+class Page(Browser):
+    def test_keys_walk_along_the_frets_and_numbers_move_what_follows(self):
+        page = self.page
+        number = self.new_route(board_route(wire={"tang_depth_mm": 1.6, "tang_mm": None, "barbs_mm": 0.86}))
+        page.goto(f"{self.server.url}/routes/{number}/board")
+        plan = page.get_by_role("slider", name="Fret that is looked at")
+        plan.wait_for()
+        plan.focus()
+        plan.press("ArrowRight")
+        page.get_by_role("heading", name="Section at fret 13").wait_for()
+        plan.press("End")
+        page.get_by_role("heading", name="Section at fret 22").wait_for()
+        plan.press("Home")
+        page.get_by_role("heading", name="Section at the nut").wait_for()
+        page.get_by_role("button", name="12", exact=True).click()
+        page.get_by_role("heading", name="Section at fret 12").wait_for()
+        page.get_by_text("No fret slots are cut").wait_for(timeout=60_000)
+        page.get_by_role("tab", name="Wire").click()
+        page.get_by_text("Until then no slot is cut").wait_for()
+        tang = page.get_by_label("Tang, between its barbs")
+        tang.fill("0.58")
+        with page.expect_response("**/edits"):
+            tang.press("Enter")
+        page.get_by_text("The 0.6 mm flat cuts them, once through each").wait_for()
+        self.assertEqual(page.get_by_text("Until then no slot is cut").count(), 0)
+        with page.expect_response("**/edits"):
+            page.get_by_label("after the radius").check()
+        page.get_by_role("link", name="Route", exact=True).click()
+        slots = page.get_by_text("Fret slots", exact=True).first
+        slots.wait_for()
+        order = self.server.call("GET", f"/api/routes/{number}")[1]["document"]["operations"]
+        ids = [o["id"] for o in order]
+        self.assertGreater(ids.index("profile_fret_slots"), ids.index("surface_finish_board_face"))
+        slots.click()
+        page.get_by_text("down along the slot, to and fro").wait_for()
+        self.assertEqual(page.get_by_label("Finish pass along the wall").count(), 0)
+
+    def test_a_piece_that_is_no_board_says_so(self):
+        number = self.new_route(route_named("control_plate"))
+        self.page.goto(f"{self.server.url}/routes/{number}/board")
+        self.page.get_by_text("This piece is no board made from numbers").wait_for()
