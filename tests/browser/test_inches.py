@@ -5,6 +5,7 @@ import unittest
 
 from birch_route.demo.fitted import hollow_route
 from tests.browser.test_screens import Browser
+from tests.core.boards import board_route
 from tests.support import route_named
 
 MM = re.compile(r"\d\s?mm\b|\bmm/min|\bmm²|[⟦⟧]|\bNaN\b|\bundefined\b|\[object")
@@ -45,13 +46,13 @@ class Inches(Browser):
                     found.append(line.strip()[:160])
         return found
 
-    def crawl(self, route):
+    def crawl(self, route, views=VIEWS):
         number = self.new_route(route)
         self.page.goto(self.server.url)
         self.page.evaluate("localStorage.setItem('birch_unit', 'inch')")
         given = names_in(route.model_dump(mode="json")) + names_in(self.server.call("GET", "/api/rack")[1])
         names = sorted(set(given), key=len, reverse=True)
-        for view in VIEWS:
+        for view in views:
             self.page.goto(f"{self.server.url}/routes/{number}/{view}")
             self.page.wait_for_timeout(1500)
             with self.subTest(view=view, route=route.job):
@@ -69,6 +70,11 @@ class Inches(Browser):
 
     def test_a_hollow_body_on_three_setups_is_told_in_inches_throughout(self):
         self.crawl(hollow_route())
+
+    def test_a_fretboard_with_all_its_findings_is_told_in_inches_throughout(self):
+        thin = board_route(thickness_mm=4.0, radius_nut_mm=184.0, radius_end_mm=184.0, past_last_fret_mm=2.0,
+                           marker_mm=10.0, bass_scale_mm=660.0)
+        self.crawl(thin, ("board", "layout", "hold", "route"))
 
     def test_the_start_and_a_new_job_are_told_in_inches(self):
         self.page.goto(self.server.url)

@@ -35,11 +35,18 @@ const stale = computed(() => layout_of.value !== open.state?.hash)
 const over = ref('')
 const chosen = ref('')
 const chamber = ref('')
-const topics = ['draw', 'saddle', 'parts', 'edges', 'fits', 'weight', 'wires'] as const
-const titles: Record<(typeof topics)[number], string> = {
+const ALL = ['draw', 'saddle', 'parts', 'edges', 'fits', 'weight', 'wires'] as const
+type Topic = (typeof ALL)[number]
+const OF_BOARD: Topic[] = ['draw', 'edges', 'weight'] // no bridge, part or wire stands on a fretboard
+const topics = computed(() => ALL.filter((t) => !open.state?.document.piece.board || OF_BOARD.includes(t)))
+const titles: Record<Topic, string> = {
   draw: 'Draw', saddle: 'Saddle', parts: 'Parts', edges: 'Edges', fits: 'Fits', weight: 'Weight', wires: 'Wires',
 }
-const topic = ref<(typeof topics)[number]>(topics.includes(route.query.topic as never) ? (route.query.topic as never) : 'saddle')
+const wanted = ref<Topic>(ALL.includes(route.query.topic as Topic) ? (route.query.topic as Topic) : 'saddle')
+const topic = computed({
+  get: () => (topics.value.includes(wanted.value) ? wanted.value : 'draw'),
+  set: (now: Topic) => { wanted.value = now },
+})
 onMounted(async () => {
   await open_route(id)
   const shape = String(route.query.shape ?? '')
@@ -61,7 +68,8 @@ function turn(event: KeyboardEvent) {
   const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
   if (!way) return
   event.preventDefault()
-  topic.value = topics[(topics.indexOf(topic.value) + way + topics.length) % topics.length]
+  const all = topics.value
+  topic.value = all[(all.indexOf(topic.value) + way + all.length) % all.length]
   void nextTick(() => document.getElementById(`topic-${topic.value}`)?.focus())
 }
 function choose(placement: string) { chosen.value = placement; topic.value = 'parts' }

@@ -139,13 +139,14 @@ def _row(board: Board, plan: Plan, line: FretLine, slot: Slot | None) -> FretRow
 
 
 def _strings(board: Board, plan: Plan) -> list[StringLine]:
-    """Strings from the bass one on, spread evenly between the outer ones."""
-    out, zero, last = [], plan.lines[0].centre_mm, plan.end_mm
+    """Strings from the bass one on, spread evenly between the outer ones, from the nut's line to the board's end."""
+    out, nut, last = [], plan.lines[0], plan.end_mm
     side = -1 if board.left_handed else 1
     for k in range(board.strings):
         part = side * (-1 + 2 * k / (board.strings - 1))
-        ends = [(x, part * (plan.half_mm(x) - board.edge_land_mm)) for x in (zero, last)]
-        out.append(StringLine(k + 1, ends[0], ends[1], bow_mm(board, plan, k)))
+        zero = nut.x_at(part * (plan.half_mm(nut.centre_mm) - board.edge_land_mm))
+        start, end = ((x, part * (plan.half_mm(x) - board.edge_land_mm)) for x in (zero, last))
+        out.append(StringLine(k + 1, start, end, bow_mm(board, plan, k)))
     return out
 
 

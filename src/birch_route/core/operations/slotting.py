@@ -82,8 +82,10 @@ def _way(work: Work, floors: SlotFloors, number: int, away: float) -> tuple[np.n
     inner = np.linspace(-over + outside, long + over - outside, 2 if level else math.ceil(long / ALONG_MM) + 1)
     s = inner if floors.blind else np.concatenate([[-over], inner, [long + over]])
     way = a + s[:, None] * u + away * np.array([-u[1], u[0]])
-    inside = a + np.clip(s, 0.0, long)[:, None] * u
-    deep = floors.floor(number, inside[:, 0], inside[:, 1])
+    deep = np.full(len(s), np.inf)
+    for beside in np.linspace(-radius, radius, 5):  # it stands level and cuts as deep as the highest floor under it
+        inside = a + np.clip(s + beside, 0.0, long)[:, None] * u
+        deep = np.minimum(deep, floors.floor(number, inside[:, 0], inside[:, 1]))
     return way, -deep + work.operation.floor_to_leave_mm, outside
 
 

@@ -8,11 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
+from ..fretboard.features import SLOTS
 from ..gluing import Hollow
 from ..heights.field import Grid
 from ..heights.pieces import label_pieces
+from ..heights.raster import mask_of
 from ..instrument.balance import layers_of
-from ..plane.regions import polygons
+from ..plane.regions import buffer_round, polygons
 from ..quantities import mm
 from ..route import Operation, Tab
 from ..vocabulary import OperationKind, School
@@ -57,13 +59,26 @@ class HeldPiece:
         )
 
 
+def own_wood(sim: Simulation, grid: Grid, top: np.ndarray, bottom: np.ndarray, level_mm: float) -> np.ndarray:
+    """Return the wood's top where it is a piece's own, above tabs and skins, and its bottom elsewhere.
+
+    A board stays one piece where its fret slots go down below these.
+    """
+    whole = top - np.maximum(bottom, sim.route.blank.bottom_mm) > level_mm + OVER_MM
+    slots = sim.resolved.solids.get(SLOTS)
+    if slots is not None:
+        within = buffer_round(slots.region, grid.cell_mm).intersection(sim.resolved.outline)
+        whole |= mask_of(within, grid) & (top > bottom)
+    return np.where(whole, top, bottom)
+
+
 def held_pieces(sim: Simulation) -> list[HeldPiece]:
     """Return the pieces after the last step of a setup, or of as many of its steps as a simulation is left with, the largest first."""
     sim = _coarse(sim)
     cuts = [s.operation for s in sim.steps if s.operation.kind is OperationKind.PROFILE]
     level = max([0.0, *_tab_heights(sim, cuts), *(o.skin_mm for o in cuts)])
     under = sim.route.blank.faced_below_mm
-    own = np.where(sim.result - np.maximum(sim.bottom, sim.route.blank.bottom_mm) > level + under + OVER_MM, sim.result, sim.bottom) if level else sim.result
+    own = own_wood(sim, sim.grid, sim.result, sim.bottom, level + under) if level else sim.result
     labels, count = label_pieces(own, sim.bottom)
     whole, _ = label_pieces(sim.result, sim.bottom)
     gripped, held_whole = held_by(sim, labels), {k for held in held_by(sim, whole).values() for k in held}

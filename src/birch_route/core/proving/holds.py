@@ -28,12 +28,11 @@ from ..holding.nest import nest_elements
 from ..motion.toolpath import Toolpath
 from ..plane.regions import polygons
 from ..vocabulary import MOVE_CODES, HardwareKind, MoveKind, OperationKind
-from .held import gone_under
+from .held import gone_under, own_wood
 from .rules_holding import held_by
 from .simulate import Simulation, Step
 
 COARSE = 4  # pieces are told apart on every fourth cell
-OVER_MM = 0.1  # wood this much above tabs and skins is a piece's own
 PLACES = 8
 SKIN_STEP_MM = 30.0  # a skin bears at places so far apart
 KEEP, KEEP_SETUPS = 400, 30
@@ -158,7 +157,7 @@ def _pieces(sim: Simulation, index: int) -> _Pieces:
             n = max(8, round(rim.length / SKIN_STEP_MM))
             found.append(("skin", np.array([rim.interpolate(k / n, normalized=True).coords[0] for k in range(n)]), np.full(n, op.skin_mm * rim.length / n), op.skin_mm / 2))
             level = max(level, op.skin_mm)
-    own = np.where(top - np.maximum(bottom, sim.route.blank.bottom_mm) > level + under + OVER_MM, top, bottom) if level else top
+    own = own_wood(sim, grid, top, bottom, level + under) if level else top
     labels, count = label_pieces(own, bottom)
     held = held_by(replace(sim, grid=grid), labels)
     sizes = np.bincount(labels.ravel(), minlength=count + 1)

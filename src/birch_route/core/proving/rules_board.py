@@ -56,13 +56,17 @@ def board_numbers(sim: Simulation) -> Iterator[Finding]:
                 Fact(name="asked", value=fig["edge_care_mm"], source="figures"),
             ],
         )
-    if board.past_last_fret_mm < fig["end_care_mm"]:
-        yield finding(
-            "board.end_short",
-            f"The board ends {mm(board.past_last_fret_mm):.1f} past its last slot, less than "
-            f"{mm(fig['end_care_mm']):.1f}: the end may split off when the fret goes in.",
-            facts=[Fact(name="past the last fret", value=board.past_last_fret_mm)],
-        )
+    ends = [(board.past_last_fret_mm, "past its last slot")]
+    if board.zero_fret:
+        ends.append((board.before_nut_mm, "before its zero fret"))
+    for left, where in ends:
+        if left < fig["end_care_mm"]:
+            yield finding(
+                "board.end_short",
+                f"The board ends {mm(left):.1f} {where}, less than {mm(fig['end_care_mm']):.1f}: the end may split off "
+                f"when the fret goes in. Let it reach further.",
+                facts=[Fact(name="beside the slot", value=left)],
+            )
     yield from _dots(sim)
 
 

@@ -14,7 +14,7 @@ from ..instrument.parts import read_place
 from ..instrument.resolve import Solid
 from ..quantities import mm
 from ..stages import bed_points
-from ..vocabulary import HardwareKind, OperationKind, PartKind
+from ..vocabulary import FinishClass, HardwareKind, OperationKind, PartKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, rule_on_wood, rule_once, set_edit
 from .simulate import Simulation
@@ -44,8 +44,9 @@ def holes_splinter(sim: Simulation) -> Iterator[Finding]:
             if solid.kind != "hole" or solid.id in told:
                 continue
             for x, y in solid.points:
+                short = fig["short_grain_diameters"] * hard
                 words = (
-                    _short_grain(sim, solid, x, y, fig["short_grain_diameters"] * hard)
+                    (None if _in_waste(sim, index, solid) else _short_grain(sim, solid, x, y, short))
                     or _no_backing(sim, index, solid, x, y)
                     or _thin_floor(sim, solid, x, y, fig["floor_mm"] * hard)
                 )
@@ -64,6 +65,17 @@ def holes_splinter(sim: Simulation) -> Iterator[Finding]:
                         ],
                     )
                     break
+
+
+def _in_waste(sim: Simulation, index: int, solid: Solid) -> bool:
+    """Say whether a hole that ends in the wood is milled while waste still stands round the piece, and nothing is
+    pressed into it: no point pushes its short grain out, and nothing wedges it later."""
+    if sim.steps[index].operation.kind is not OperationKind.BORE or solid.floor_mm is None:
+        return False
+    if solid.finish_class is FinishClass.FITTED:
+        return False
+    outline = sim.whole.piece.outline.id
+    return not any(outline in s.operation.features for s in sim.steps[:index])
 
 
 def _short_grain(

@@ -58,6 +58,7 @@ class Surface(Protocol):
         ...
 
 
+BESIDE_SLOT_MM = 0.8
 INSIDE_MM = 1.5  # a rim is looked at so far to every side
 NOWHERE = KeptOff(Polygon(), Polygon())
 
@@ -194,6 +195,8 @@ def kept_off(resolved: Resolved) -> KeptOff:
             if solid.face is Face.BACK:
                 gone.append(solid.region.buffer(1.0))
                 surfaces.append(solid.surface)
+        elif solid.kind == "fret_slots":  # they run out through the rim, and a tab stands between two of them
+            parts.append(solid.region.buffer(BESIDE_SLOT_MM))
         elif solid.is_open:
             parts.append(cut_region(solid, near))
         elif solid.kind != "channel" and solid.region.distance(rim) < near:
