@@ -1,5 +1,5 @@
-"""Fretboards made at random, seeded and resumable: what lies within every limit has no stop and no care, slots are where
-a formula written here says, programs read back. `python -m bench.boards --boards 300 --seed 5 --state FILE`."""
+"""Fretboards made at random, seeded and resumable: what lies within every limit has no stop and no care, slots are
+where a formula written here says, programs read back. `python -m bench.boards --boards 300 --seed 5 --state FILE`."""
 
 from __future__ import annotations
 

@@ -16,7 +16,7 @@ DESK = (1280, 800)
 SHOTS = [  # name, job, view, size, keys
     ("bench", "", "", DESK, []),
     ("route", "Siskin tenor", "route", DESK, ["ArrowUp", "ArrowUp", "ArrowUp"]),
-    ("route_first_try", "Siskin tenor, first try", "route", DESK, []),
+    ("board", "Dunnock board", "board", DESK, []),
     ("route_back", FITTED, "route", DESK, []),
     ("route_dark", "Siskin neck, face", "route", DESK, ["d", "b", "wait:move 1 of", *["ArrowRight"] * 45]),
     ("machine", "", "shop/machines/bench", DESK, []),
