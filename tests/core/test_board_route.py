@@ -305,6 +305,21 @@ class Follows(unittest.TestCase):
         none = apply_edits(more, [read_edit({"do": "set", "path": "piece.board.markers", "value": False})])
         self.assertFalse(any(f.startswith("dot") for o in none.operations for f in o.features))
 
+    def test_a_blank_is_fitted_to_a_board_that_grew_and_screws_of_ones_own_stay(self):
+        route = board_route()
+        grown = apply_edits(route, [read_edit({"do": "set", "path": "piece.board.frets", "value": 24})])
+        self.assertIn("hardware.hit", codes(prove(grown)))
+        own = grown.setups[0].hardware[0].model_copy(update={"assumed": False})
+        mine = grown.setups[0].model_copy(update={"hardware": [own, *grown.setups[0].hardware[1:]]})
+        fitted = apply_edits(grown.model_copy(update={"setups": [mine]}), [read_edit({"do": "fit_blank"})])
+        self.assertEqual(serious(prove(fitted)), [])
+        places = [(h.x_mm, h.y_mm) for h in fitted.setups[0].hardware]
+        self.assertEqual(places[0], (own.x_mm, own.y_mm))
+        blank = fitted.blank
+        self.assertEqual(places[2], (blank.x_mm + blank.length_mm - 7, blank.y_mm + blank.width_mm - 7))
+        same = apply_edits(route, [read_edit({"do": "fit_blank"})])
+        self.assertEqual(same.blank, route.blank)
+
     def test_an_outline_beside_the_numbers_is_not_taken(self):
         route = board_route()
         data = route.model_dump(mode="json")

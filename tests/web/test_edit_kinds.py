@@ -103,6 +103,7 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "house_parts": (BODY, [*POTS], do("house_parts", placements=["pot_1"])),
     "cover_cavity": (BODY, [*POTS, do("house_parts", placements=["pot_1"])],
                      do("cover_cavity", feature="control_cavity_2", land_mm=9, thick_mm=2)),
+    "fit_blank": ("board", [put("piece.board.frets", 24)], do("fit_blank")),
     "slots_when": ("board", [], do("slots_when", floors="following")),
     "rest_and_skim": ("fitted", [], do("rest_and_skim", setup="back")),
     "add_test_holes": ("fitted", [], do("add_test_holes", setup="back")),

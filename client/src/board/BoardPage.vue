@@ -102,7 +102,11 @@ const second = computed(() => {
             @update:model-value="(v) => sets('markers', !!v)" />
           <p v-if="about === 'Dots and nut'" class="least">No nut slot: leave its length empty. It lies behind scale
             zero, so the board must reach as far behind it.</p>
-          <p v-if="about === 'Frets'" class="least">With two scales, Scale is the treble string’s.</p>
+          <template v-if="about === 'Frets'">
+            <p class="least">With two scales, Scale is the treble string’s. A board that grew may need a larger
+              blank.</p>
+            <button class="cure fit" @click="edit([{ do: 'fit_blank' }], 'Fit the blank')">Fit the blank to it</button>
+          </template>
         </section>
       </div>
     </template>
@@ -125,6 +129,7 @@ fieldset { border: none; padding: 0; display: flex; flex-direction: column; gap:
 legend { font-weight: 600; margin-bottom: 4px; }
 fieldset label { display: flex; gap: 8px; align-items: baseline; }
 input[type='radio'] { accent-color: var(--moss); }
+.fit { align-self: flex-start; }
 .ember { color: var(--ember); }
 @media (max-width: 1000px) { .below { grid-template-columns: 1fr; } .board { padding: 6px 16px 20px; } }
 </style>

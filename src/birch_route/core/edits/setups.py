@@ -16,6 +16,7 @@ from ..route import Route, read_route
 from ..sequence.caps import cover, glue_between
 from ..sequence.faces import first_face
 from ..sequence.slots_when import slots_when
+from ..sequence.start import fit_blank
 from ..sequence.test_holes import add_test_holes
 from ..sequence.turning import over_pins, rest_and_skim, turn_over
 from ..vocabulary import Face, TurnAxis
@@ -187,3 +188,15 @@ class SlotsWhen(RouteEdit):
 
     def remake(self, route: Route) -> Route:
         return slots_when(route, self.floors)
+
+
+class FitBlank(RouteEdit):
+    """Lay the blank round the outline as a new job has it, and the screws nobody has moved in its corners."""
+
+    do: Literal["fit_blank"] = "fit_blank"
+
+    def words(self) -> str:
+        return "Fit the blank to the piece"
+
+    def remake(self, route: Route) -> Route:
+        return fit_blank(route)

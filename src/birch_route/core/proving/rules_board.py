@@ -142,7 +142,7 @@ def _floor(sim: Simulation, floors: SlotFloors, slot: int, wanted: float) -> Row
     j = np.clip(((at[:, 1] - grid.y0_mm) / grid.cell_mm).astype(int), 0, grid.ny - 1)
     top = np.maximum(sim.result[j, i], sim.bottom[j, i]).astype(float)
     left = top - sim.bottom[j, i] - (sim.whole.blank.skim_back_mm if sim.frame.about is None else 0.0)
-    short = wanted - (-floors.face.depth(at[:, 0], at[:, 1]) - top)
+    short = wanted - (-floors.face.depth(at[:, 0], at[:, 1]) - sim.result[j, i].astype(float))
     low, high = int(left.argmin()), int(short.argmax())
     places = [(float(at[k, 0]), float(at[k, 1]), float(top[k])) for k in (low, high)]
     return float(left[low]), places[0], float(short[high]), places[1]

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
+import shapely
 
 from ..data import Wood, figures, wood
 from ..errors import InputError
@@ -15,6 +16,7 @@ from ..fretboard.features import outline_of
 from ..fretboard.numbers import Board
 from ..fretboard.steps import after, before
 from ..instrument.pickups import pickup_pocket
+from ..instrument.resolve import resolve
 from ..plane.curves import Chain, Drawn, flatten
 from ..plane.moved import Move, moved
 from ..plane.regions import region_from
@@ -24,6 +26,7 @@ from .propose import propose_route
 from .rim import clean_rims
 
 ROUND_WITHIN_MM = 0.02
+IN_MM = 7.0  # screws stand so far in from the corner of a blank
 
 
 @dataclass(frozen=True)
@@ -119,11 +122,7 @@ def start_route(start: Start) -> Route:
             raise InputError(f"{one.name} reaches outside the outline. Leave it out, or give it another layer.", where=one.name)
         features.append(_inner_feature(one, shape, number))
     features.append({"kind": "outline", "id": "outline", "name": "Outline", "shape": outline.model_dump(mode="json")})
-    xmin, ymin, xmax, ymax = region.bounds
-    margin = figures()["blank_margin"]["start_mm"]
-    ends = margin + (figures()["fretboard"]["ends_mm"] if start.board else 0.0)
-    x, y = math.floor(xmin - ends), math.floor(ymin - margin)
-    length, width = math.ceil(xmax + ends) - x, math.ceil(ymax + margin) - y
+    x, y, length, width = blank_round(region, start.board is not None)
     document = {
         "schema": SCHEMA, "job": start.job, "piece": {
             "kind": start.kind.value, "name": start.job, "features": features, "references": references,
@@ -135,7 +134,7 @@ def start_route(start: Start) -> Route:
         "machine": start.machine, "bits": start.bits,
         "setups": [{"id": "front", "name": "Front face up", "face": "front", "zero": {"xy": "lower_left", "z": "bed"}, "hardware": [
             {"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0, "assumed": True}
-            for k, (px, py) in enumerate([(x + 7, y + 7), (x + length - 7, y + 7), (x + length - 7, y + width - 7), (x + 7, y + width - 7)], 1)]}],
+            for k, (px, py) in enumerate(corners_of(x, y, length, width), 1)]}],
         "bench_steps": [
             *(before() if start.board else []),
             {"id": "tabs", "name": "Saw the tabs, trim flush", "minutes": 12},
@@ -147,6 +146,42 @@ def start_route(start: Start) -> Route:
     first = {s["id"] for s in before()} if start.board else set()
     steps = [s if s.id in first else s.model_copy(update={"after": last}) for s in route.bench_steps]
     return route.model_copy(update={"bench_steps": steps})
+
+
+def blank_round(region: shapely.Polygon, board: bool = False) -> tuple[float, float, float, float]:
+    """Return corner, length and width of a blank round an outline, mm: room for the bit and screws, at a board's ends
+    for the bit that rounds it."""
+    xmin, ymin, xmax, ymax = region.bounds
+    margin: float = figures()["blank_margin"]["start_mm"]
+    ends = margin + (figures()["fretboard"]["ends_mm"] if board else 0.0)
+    x, y = math.floor(xmin - ends), math.floor(ymin - margin)
+    return x, y, math.ceil(xmax + ends) - x, math.ceil(ymax + margin) - y
+
+
+def corners_of(x: float, y: float, length: float, width: float) -> list[tuple[float, float]]:
+    """Return where screws stand in the corners of a blank, counter-clockwise from its own."""
+    low, high = (x + IN_MM, x + length - IN_MM), (y + IN_MM, y + width - IN_MM)
+    return [(low[0], high[0]), (low[1], high[0]), (low[1], high[1]), (low[0], high[1])]
+
+
+def fit_blank(route: Route) -> Route:
+    """Return the route with its blank round the outline as a new job has it, and the screws nobody has moved in its
+    corners.
+
+    Raises:
+        InputError: it is found again by holes or stands in a nest or vice, where the blank is what it is.
+    """
+    if len(route.setups) > 1 or route.setups[0].nest is not None or route.setups[0].in_vice:
+        raise InputError("Only a blank that lies in one setup is fitted anew. Type its size on Blank.", where="blank")
+    x, y, length, width = blank_round(resolve(route).outline, route.piece.board is not None)
+    blank = route.blank.model_copy(update={"x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width})
+    places = {f"s{k}": place for k, place in enumerate(corners_of(x, y, length, width), 1)}
+    hardware = [
+        h.model_copy(update={"x_mm": places[h.id][0], "y_mm": places[h.id][1]}) if h.assumed and h.id in places else h
+        for h in route.setups[0].hardware
+    ]
+    setup = route.setups[0].model_copy(update={"hardware": hardware})
+    return route.model_copy(update={"blank": blank, "setups": [setup]})
 
 
 def start_board(start: Start, board: Board) -> Start:
