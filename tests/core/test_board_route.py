@@ -254,6 +254,17 @@ class Judged(unittest.TestCase):
         self.assertIn("board.dot_at_slot", self.found(marker_mm=round(gap - 0.99, 3)))
         self.assertNotIn("board.dot_at_slot", self.found(marker_mm=round(gap - 1.02, 3)))
 
+    def test_a_blank_of_another_thickness_than_the_numbers_say_and_its_cure(self):
+        route = board_route()
+        thick = route.blank.thickness_mm
+        self.assertNotIn("board.thickness_off", codes(prove(changed(route, put("blank.thickness_mm", thick + 0.049)))))
+        for off in (0.051, -0.051):
+            wrong = changed(route, put("blank.thickness_mm", thick + off))
+            told = next(f for f in prove(wrong).findings if f.code == "board.thickness_off")
+            cured = apply_edits(wrong, [read_edit(e) for e in told.cures[0].edits])
+            self.assertEqual(serious(prove(cured)), [])
+            self.assertAlmostEqual(cured.blank.thickness_mm, thick)
+
     def test_a_slot_that_is_left_too_shallow(self):
         route = board_route()
         up = f"operations.{SLOTS}.floor_to_leave_mm"

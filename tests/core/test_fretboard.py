@@ -1,5 +1,6 @@
 """Fretboards from numbers, against formulas written here."""
 
+import json
 import math
 import random
 import unittest
@@ -7,9 +8,11 @@ import unittest
 from pydantic import ValidationError
 
 from birch_route.core.fretboard.face import bow_mm, edge_mm, height_mm, radius_mm, sag_mm
+from birch_route.core.fretboard.features import floors_of
 from birch_route.core.fretboard.lines import plan_of
 from birch_route.core.fretboard.numbers import Board, Wire
 from birch_route.core.fretboard.slots import slots_of, width_of
+from birch_route.core.fretboard.view import board_answer
 
 
 def board(**more):
@@ -32,7 +35,8 @@ class Lines(unittest.TestCase):
     def test_each_row_of_two_scales_is_equal_steps_along_its_own_string(self):
         rng = random.Random(5)
         for _ in range(40):
-            treble, bass = rng.uniform(600, 660), rng.uniform(640, 720)
+            treble = rng.uniform(600, 660)
+            bass = treble + rng.uniform(8, 45)
             one = board(scale_mm=treble, bass_scale_mm=bass, square_fret=rng.randrange(0, 15))
             plan = plan_of(one)
             slope = (plan.width_end_mm - plan.width_nut_mm) / 2 / plan.end_mm
@@ -112,6 +116,47 @@ class Slots(unittest.TestCase):
         self.assertAlmostEqual(wide.most_mm, 0.55)
         tight = width_of(board(seat="glued", wire=Wire(tang_mm=0.51, barbs_mm=0.69)))
         self.assertAlmostEqual(tight.most_mm, 0.59)
+
+    def test_each_limit_of_what_can_be_from_both_sides(self):
+        for inside, outside in (
+            ({"width_end_mm": 42.5}, {"width_end_mm": 42.49}),
+            ({"width_nut_mm": 26.0, "edge_land_mm": 8.0}, {"width_nut_mm": 25.99, "edge_land_mm": 8.0}),
+            ({"nut_slot_mm": 3.0, "before_nut_mm": 3.0}, {"nut_slot_mm": 3.0, "before_nut_mm": 2.99}),
+            ({"marker_deep_mm": 5.99}, {"marker_deep_mm": 6.0}),
+            ({"square_fret": 22}, {"square_fret": 23}),
+            ({"radius_nut_mm": 100.0, "radius_end_mm": 100.0, "width_end_mm": 150.0},
+             {"radius_nut_mm": 100.0, "radius_end_mm": 100.0, "width_nut_mm": 150.0, "width_end_mm": 200.0}),
+            ({"bass_scale_mm": 725.0}, {"bass_scale_mm": 780.0}),
+            ({"frets": 1, "square_fret": 0, "width_nut_mm": 20.0, "width_end_mm": 60.0, "past_last_fret_mm": 8.0},
+             {"frets": 1, "square_fret": 0, "width_nut_mm": 20.0, "width_end_mm": 60.0, "past_last_fret_mm": 8.0,
+              "before_nut_mm": 30.0}),
+        ):
+            with self.subTest(outside):
+                board(**inside)
+                with self.assertRaises(ValidationError):
+                    board(**outside)
+
+    def test_whatever_is_taken_can_be_drawn(self):
+        rng = random.Random(9)
+        taken = 0
+        for _ in range(700):
+            pick = lambda low, high: rng.choice([low, high, rng.uniform(low, high)])  # noqa: B023, E731
+            numbers = {
+                "scale_mm": pick(300, 1000), "frets": rng.randrange(1, 37), "square_fret": 0, "markers": False,
+                "width_nut_mm": pick(20, 80), "width_end_mm": pick(60, 150), "edge_land_mm": pick(0.5, 5),
+                "radius_nut_mm": pick(100, 2000), "radius_end_mm": pick(100, 2000), "fall_away_mm": pick(0, 1),
+                "thickness_mm": pick(3, 15), "past_last_fret_mm": pick(1, 60), "before_nut_mm": pick(0, 30),
+                "bass_scale_mm": rng.choice([None, pick(300, 1000)]), "left_handed": rng.random() < 0.3,
+                "floors": rng.choice(["flat", "following"]), "blind": rng.random() < 0.3,
+            }
+            try:
+                one = board(**numbers)
+            except ValidationError:
+                continue
+            taken += 1
+            json.dumps(board_answer(one), allow_nan=False)
+            self.assertTrue(floors_of(one).region().is_valid)
+        self.assertGreater(taken, 90)
 
     def test_numbers_that_cannot_be_are_refused(self):
         for wrong in ({"square_fret": 23}, {"radius_nut_mm": 100.0, "width_nut_mm": 120.0, "width_end_mm": 150.0,

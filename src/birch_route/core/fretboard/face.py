@@ -16,8 +16,9 @@ LAST_PART = 1 / 3  # fall-away takes the last third of the frets' length
 
 
 def radius_mm(board: Board, plan: Plan, x_mm: float) -> float:
-    """Return the radius at a place along the centre line; beyond nut and end it runs on."""
-    return board.radius_nut_mm + (board.radius_end_mm - board.radius_nut_mm) * x_mm / plan.end_mm
+    """Return the radius at a place along the centre line; beyond nut and end it stays what it is there."""
+    part = min(max(x_mm / plan.end_mm, 0.0), 1.0)
+    return board.radius_nut_mm + (board.radius_end_mm - board.radius_nut_mm) * part
 
 
 def sag_mm(radius: float, y_mm: float) -> float:

@@ -17,6 +17,9 @@ from ..quantities import mm
 Part = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)]
 
 
+LEAST_SPREAD_MM = 10.0  # between outer strings, and of a board anywhere
+
+
 class Wire(Model):
     """A fret wire, read or told from its packet, mm. None: neither, and nothing that rests on it is cut."""
 
@@ -69,6 +72,16 @@ class Board(Model):
         ):
             if radius <= width / 2:
                 raise ValueError(f"A radius of {mm(radius):g} is no more than half the board's width at its {name}.")
+        if self.width_end_mm < self.width_nut_mm:
+            raise ValueError(
+                f"A board is no narrower at its end than at its nut: {mm(self.width_end_mm):g} is less than "
+                f"{mm(self.width_nut_mm):g}."
+            )
+        if self.width_nut_mm - 2 * self.edge_land_mm < LEAST_SPREAD_MM:
+            raise ValueError(
+                f"Outer strings {mm(self.edge_land_mm):g} inside the edges of a board {mm(self.width_nut_mm):g} wide "
+                f"leave no room for strings between them."
+            )
         if self.nut_slot_mm is not None and self.before_nut_mm < self.nut_slot_mm:
             raise ValueError(
                 f"A nut slot {mm(self.nut_slot_mm):g} long lies behind scale zero, where the board ends after "
@@ -76,4 +89,26 @@ class Board(Model):
             )
         if max(self.marker_deep_mm if self.markers else 0.0, self.nut_deep_mm) >= self.thickness_mm:
             raise ValueError(f"A board {mm(self.thickness_mm):g} thick has no room for a dot or a nut slot that deep.")
+        return self
+
+    @model_validator(mode="after")
+    def _lies_on_the_board(self) -> Board:
+        """Check what only the places of the frets can say: that they keep their order and slant no further than they
+        could be cut, and that the board does not run to a point behind its nut."""
+        from .lines import plan_of
+
+        plan = plan_of(self)
+        for one in plan.lines:
+            if abs(one.treble[0] - one.bass[0]) > abs(one.treble[1] - one.bass[1]):
+                raise ValueError(
+                    f"With these two scales fret {one.number} would slant by more than 45 degrees. Choose scales that "
+                    f"are nearer to each other, or another fret that stands square."
+                )
+        zero = plan.lines[0]
+        behind = min(zero.bass[0], zero.treble[0], 0.0) - self.before_nut_mm
+        if 2 * plan.half_mm(behind) < LEAST_SPREAD_MM:
+            raise ValueError(
+                f"The board narrows so fast that it ends in a point behind its nut: {mm(self.width_nut_mm):g} at the "
+                f"nut, {mm(self.width_end_mm):g} at its end."
+            )
         return self

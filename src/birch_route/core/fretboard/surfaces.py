@@ -79,7 +79,7 @@ class BoardFace:
         """
         b, plan = self.board, self.plan
         u, v = np.asarray(x, float) * self.signs[0], np.asarray(y, float) * self.signs[1]
-        radius = b.radius_nut_mm + (b.radius_end_mm - b.radius_nut_mm) * u / plan.end_mm
+        radius = b.radius_nut_mm + (b.radius_end_mm - b.radius_nut_mm) * np.clip(u / plan.end_mm, 0.0, 1.0)
         out = radius - np.sqrt(np.maximum(radius * radius - v * v, 0.0))
         if b.fall_away_mm:
             begins = plan.lines[-1].centre_mm * (1 - LAST_PART)

@@ -99,6 +99,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "board.dot_at_slot": (Severity.CARE, "A dot comes too near a fret slot."),
     "board.edge_thin": (Severity.CARE, "A board's edge is thin after its radius."),
     "board.end_short": (Severity.CARE, "A board ends so near its last slot that the end may split off."),
+    "board.thickness_off": (Severity.CARE, "A board's blank gives another thickness than its numbers say."),
     "cover.leaves_open": (Severity.CARE, "A cavity reaches beyond the plate or guard that lies over it."),
     "cover.no_land": (Severity.CARE, "A plate or guard rests on too little wood beside a cavity."),
     "edge.bit_form": (Severity.STOP, "A bit does not have the form of the edge it is to make."),

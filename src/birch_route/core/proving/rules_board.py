@@ -14,8 +14,8 @@ from ..fretboard.numbers import Board
 from ..fretboard.slots import slots_of
 from ..fretboard.surfaces import SlotFloors
 from ..quantities import mm
-from .findings import Fact, Finding, finding
-from .registry import rule_on_wood, rule_once
+from .findings import Cure, Fact, Finding, finding
+from .registry import rule_on_wood, rule_once, set_edit
 from .simulate import Simulation, Step
 
 CLEAR_OF_ENDS_MM = 0.1  # a slot's floor is looked at so far inside its ends
@@ -67,7 +67,27 @@ def board_numbers(sim: Simulation) -> Iterator[Finding]:
                 f"when the fret goes in. Let it reach further.",
                 facts=[Fact(name="beside the slot", value=left)],
             )
+    yield from _other_thickness(sim, board)
     yield from _dots(sim)
+
+
+def _other_thickness(sim: Simulation, board: Board) -> Iterator[Finding]:
+    """The blank gives another thickness at the crown than the board's numbers say."""
+    blank, gives = sim.whole.blank, sim.whole_resolved.thickness_mm
+    off = gives - board.thickness_mm
+    if abs(off) <= figures()["fretboard"]["shallow_mm"] + 1e-9:
+        return
+    wanted = round(blank.thickness_mm - off, 3)
+    cures = [] if blank.layers else [
+        Cure(sentence=f"Blank {mm(wanted):g} thick", edits=[set_edit("blank.thickness_mm", wanted)])
+    ]
+    yield finding(
+        "board.thickness_off",
+        f"The board is to be {mm(board.thickness_mm):.2f} thick at its crown; its blank gives {mm(gives):.2f}. What "
+        f"stays under its slots is judged by the blank.",
+        cures=cures,
+        facts=[Fact(name="blank gives", value=round(gives, 3)), Fact(name="asked", value=board.thickness_mm)],
+    )
 
 
 def _dots(sim: Simulation) -> Iterator[Finding]:

@@ -44,7 +44,8 @@ _WHY: dict[str, str] = {
         "part.not_measured part.waits slot.no_tang",
     "it plays badly, or is out of the usual; a builder may want it so": "height.action height.angle height.saddle_end",
     "it says that something was measured or told wrongly, and not "
-    "what": "blank.boards_narrow blank.layers_off blank.thickness_off reading.frets reading.outlier reading.spread",
+    "what": "board.thickness_off "
+        "blank.boards_narrow blank.layers_off blank.thickness_off reading.frets reading.outlier reading.spread",
     "outside a window that rests on starting figures": "settings.bend settings.chip_load settings.depth_of_cut "
         "settings.power",
     "the machine does something else than is asked, and it is computed "

@@ -32,7 +32,7 @@ def propose_slots(route: Route, solid: Solid) -> list[Operation]:
     why = f"the widest that goes into a slot of {mm(floors.width_mm):.2f}"
     reasons = {
         **proposal.reasons,
-        "bit": why if ways == 1 else f"{why}; two ways through each make its width",
+        "bit": why if ways == 1 else f"{why}; {ways} ways through each make its width",
         "depth_of_cut_mm": f"{part:g} of its diameter: a thin bit breaks before anything else gives",
         "entry": "down along the slot, to and fro, without lifting inside it",
         "order": order_words(floors),
@@ -48,6 +48,7 @@ def propose_slots(route: Route, solid: Solid) -> list[Operation]:
 
 
 def order_words(floors: SlotFloors) -> str:
+    """Return why slots are cut before the radius or after it, and what a bit that breaks costs then."""
     if floors.flat:
         return (
             "before the radius, while the blank is flat: a bit that breaks here costs the least work, and every floor "
@@ -69,8 +70,7 @@ def in_board_order(operations: list[Operation], board: Board | None) -> list[Ope
 
 
 def _dots_together(operations: list[Operation]) -> list[Operation]:
-    """Return operations with those on dots that one bit makes as one, where the first of them stands; a drill that
-    pecks pecks for all."""
+    """Return operations with those on dots that one bit makes alike as one, where the first of them stands."""
     out: list[Operation] = []
     for one in operations:
         first = next((k for k, o in enumerate(out) if _is_dots(o) and _is_dots(one) and _alike(o, one)), None)
@@ -87,4 +87,4 @@ def _is_dots(operation: Operation) -> bool:
 
 
 def _alike(one: Operation, other: Operation) -> bool:
-    return (one.kind, one.bit, one.settings) == (other.kind, other.bit, other.settings)
+    return all(getattr(one, k) == getattr(other, k) for k in ("kind", "bit", "settings", "peck_mm"))
