@@ -15,7 +15,7 @@ NUMBERS = (
     ("Radius at its end", "16"), ("Tang, between its barbs", "0.0228"), ("Across the barbs", "0.034"),
     ("Tang, how deep", "1/16"), ("Nut slot along the board", "1/8"),
 )
-HANG = ("0.6 mm flat: ", "12 mm ball: ", "25 mm surfacing: ", "8 mm flat, long: ", "3 mm flat: ")
+HANG = ("0.6 mm slot bit: ", "12 mm ball: ", "25 mm surfacing: ", "8 mm flat, long: ", "3 mm flat: ")
 
 
 class FromNothing(Shop):
@@ -97,7 +97,7 @@ class Page(Browser):
         tang.fill("0.58")
         with page.expect_response("**/edits"):
             tang.press("Enter")
-        page.get_by_text("The 0.6 mm flat cuts them, once through each").wait_for()
+        page.get_by_text("The 0.6 mm slot bit cuts them, once through each").wait_for()
         self.assertEqual(page.get_by_text("Until then no slot is cut").count(), 0)
         with page.expect_response("**/edits"):
             page.get_by_label("after the radius").check()
