@@ -59,11 +59,13 @@ class FromNothing(Shop):
         for label, text in NUMBERS:
             walk.type(page.get_by_label(label, exact=True), text, "Tab")
         walk.wait(page.get_by_role("slider", name="Fret that is looked at"))
+        self.assertEqual(self.axe(), [])
         page.wait_for_function("() => !document.querySelector('.go').disabled")
         walk.press(make)
         page.wait_for_url("**/board")
         walk.panel("the board")
         walk.wait(page.get_by_role("heading", name="Section at fret 12"))
+        self.assertEqual(self.axe(), [])
 
     def programs(self, walk):
         page = self.page
@@ -93,6 +95,7 @@ class Page(Browser):
         page.get_by_text("No fret slots are cut").wait_for(timeout=60_000)
         page.get_by_role("tab", name="Wire").click()
         page.get_by_text("Until then no slot is cut").wait_for()
+        self.assertEqual(self.axe(), [])
         tang = page.get_by_label("Tang, between its barbs")
         tang.fill("0.58")
         with page.expect_response("**/edits"):
