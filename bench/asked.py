@@ -17,7 +17,7 @@ from tests.support import LiveServer, changed, put
 from tests.web.test_drawings import dxf
 from tests.web.test_edit_kinds import CASES, route_of
 
-NAMES = ("control_plate", "siskin_body", "fitted", "hollow")
+NAMES = ("control_plate", "siskin_body", "fitted", "hollow", "board")
 SVG = b"""<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="120mm" viewBox="0 0 200 120">
 <rect x="10" y="10" width="180" height="90" rx="8"/><circle cx="60" cy="50" r="7"/></svg>"""
 STL = b"""solid a
@@ -60,6 +60,12 @@ class Asked:
     path: str
     body: Any = None
     at: int | None = None
+
+
+NUMBERS = {
+    "scale_mm": 628.0, "width_nut_mm": 43.0, "width_end_mm": 56.0, "radius_nut_mm": 305.0, "radius_end_mm": 305.0,
+    "thickness_mm": 6.0, "wire": {"tang_depth_mm": 1.6, "tang_mm": 0.58, "barbs_mm": 0.86},
+}
 
 
 @dataclass
@@ -132,6 +138,9 @@ def accepted(shop: Shop) -> dict[str, Asked]:
         "plank": Asked("POST", "/api/plank-yield", PLANK),
         "end plan": Asked("POST", f"/api/routes/{body}/end/plan", END),
         "job": Asked("POST", "/api/jobs", job),
+        "board job": Asked("POST", "/api/jobs", {**job, "kind": "fretboard", "board": NUMBERS}),
+        "board numbers": Asked("POST", "/api/boards", NUMBERS),
+        "board view": Asked("GET", f"/api/routes/{shop.routes['board']}/board"),
         "svg": Asked("POST", "/api/drawings?name=a.svg", SVG),
         "dxf": Asked("POST", "/api/drawings?name=a.dxf", dxf()),
         "scan": Asked("POST", "/api/drawings?name=a.png&scan=0.1,0.5,0.9,0.5,100", picture()),

@@ -18,6 +18,7 @@ from birch_route.core.instrument.resolve import resolve
 from birch_route.core.jigs.coupon import fit_job, slots_job
 from birch_route.core.vocabulary import BitForm, CutKind, Flute
 from birch_route.demo.shop import BITS, MORE_BITS
+from tests.core.boards import board_route
 from tests.support import proof_of, route_named
 
 RACK = [Bit.model_validate(b) for b in [*BITS, *MORE_BITS]]
@@ -39,6 +40,18 @@ class Choices(unittest.TestCase):
             told = [(bool(c.not_for), round(c.leaves_mm2, 1) if c.leaves_mm2 > 0.35 else 0, c.minutes) for c in found]
             self.assertEqual(told, sorted(told), feature)
             self.assertTrue(all(c.not_for or c.minutes < 60 for c in found))
+
+    def test_thin_bits_are_for_slots_and_slots_for_thin_bits(self):
+        board = board_route()
+        solid = resolve(board).solid("fret_slots")
+        found = {
+            c.bit.id: c for c in choices(solid, RACK, wood("rosewood"), board.machine, board.piece.board.thickness_mm)
+        }
+        self.assertEqual({k for k, c in found.items() if not c.not_for}, {"slot05", "slot06"})
+        self.assertGreater(found["slot05"].minutes, 1.5 * found["slot06"].minutes)  # two ways through each
+        self.assertIn("wider than the slots", found["flat3"].not_for)
+        thin = next(c for c in self.of("neck_pocket") if c.bit.id == "slot06")
+        self.assertIn("for fret slots", thin.not_for)
 
     def test_what_the_proposal_took_may_be_used(self):
         for op in self.route.operations:

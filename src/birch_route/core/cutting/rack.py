@@ -9,6 +9,8 @@ from itertools import combinations
 
 from ..bits.model import UNDERCUTS, Bit
 from ..data import Wood, figures
+from ..fretboard.surfaces import SlotFloors
+from ..fretboard.ways import over_mm, sideways
 from ..instrument.resolve import Solid, cut_region
 from ..machines import Machine
 from ..plane.regions import buffer_round, opened
@@ -102,7 +104,9 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
     passes = math.ceil(deep / a.settings.depth_of_cut_mm - 1e-9)
     region = cut_region(solid, bit.radius_mm)
     left = 0.0
-    if solid.kind == "outline":
+    if isinstance(solid.surface, SlotFloors):
+        way = sum(math.dist(*w) for w in solid.surface.ways) * len(sideways(solid.surface, d))
+    elif solid.kind == "outline":
         way = buffer_round(solid.region, bit.radius_mm).length
     elif solid.kind == "hole":
         way = len(solid.points) * math.pi * ((solid.diameter_mm or 0.0) - d)
@@ -120,6 +124,10 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
     d = bit.cut_diameter_mm
     if bit.undercuts:
         return UNDERCUTS
+    if solid.kind == "fret_slots":
+        return _never_in_slots(solid, bit, deep)
+    if bit.form in MILLS and d < figures()["fretboard"]["slots_only_mm"]:
+        return "so thin that it is for fret slots: here it would take hours, and break before"
     if solid.kind == "hole":
         across = solid.diameter_mm or 0.0
         if bit.form is BitForm.DRILL:
@@ -146,6 +154,19 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
         )
     if not bit.cuts_at_centre and solid.kind not in ("outline",) and not solid.is_open:
         return "its middle does not cut, so it cannot go down into a closed pocket"
+    return ""
+
+
+def _never_in_slots(solid: Solid, bit: Bit, deep: float) -> str:
+    """Return why a bit cannot cut fret slots; nothing where it can."""
+    floors = solid.surface
+    assert isinstance(floors, SlotFloors)
+    if bit.form is not BitForm.FLAT:
+        return "it leaves no straight wall beside a level floor"
+    if bit.cut_diameter_mm > floors.width_mm + over_mm(floors):
+        return f"wider than the slots, which are {mm(floors.width_mm):.2f}"
+    if bit.cutting_length_mm < deep - 1e-6:
+        return f"cuts {mm(bit.cutting_length_mm):g}; the slots are {mm(deep):.1f} deep, and its shank would rub"
     return ""
 
 
