@@ -45,7 +45,8 @@ class Json(unittest.TestCase):
 class Tables(unittest.TestCase):
     def test_rows_by_columns_with_nothing_where_a_line_lacks_some_or_has_too_many(self):
         columns, rows = read_table("\ufeffa,b\n1,2\n3\n4,5,6\n")
-        self.assertEqual((columns, rows), (["a", "b"], [{"a": "1", "b": "2"}, {"a": "3", "b": ""}, {"a": "4", "b": "5"}]))
+        self.assertEqual(columns, ["a", "b"])
+        self.assertEqual(rows, [{"a": "1", "b": "2"}, {"a": "3", "b": ""}, {"a": "4", "b": "5"}])
         self.assertEqual(read_table(""), ([], []))
 
     def test_a_field_up_to_the_bound_is_read_and_one_longer_is_refused_by_its_line(self):
