@@ -196,6 +196,12 @@ class Schools(unittest.TestCase):
         x = fret(648, 7)
         self.assertLess(top_at(proof, x, 0.0), -2.0)
 
+    def test_no_bit_is_wider_than_the_barbs_leave_room_to_hold(self):
+        """Pressed, 0.58 to 0.62 would do; barbs of 0.70 leave no more than 0.60."""
+        floors = resolve(board_route(wire=WIRE.model_copy(update={"barbs_mm": 0.70}))).solid("fret_slots").surface
+        self.assertAlmostEqual(floors.width_mm + over_mm(floors), 0.60, places=5)
+        self.assertAlmostEqual(floors.width_mm - over_mm(floors), 0.58, places=5)
+
     def test_two_scales_slant_and_their_mirror_is_the_other_hand(self):
         one = board(bass_scale_mm=686.0, floors="following")
         route = board_route(one)

@@ -123,6 +123,7 @@ class Slots(unittest.TestCase):
             ({"width_nut_mm": 26.0, "edge_land_mm": 8.0}, {"width_nut_mm": 25.99, "edge_land_mm": 8.0}),
             ({"nut_slot_mm": 3.0, "before_nut_mm": 3.0}, {"nut_slot_mm": 3.0, "before_nut_mm": 2.99}),
             ({"marker_deep_mm": 5.99}, {"marker_deep_mm": 6.0}),
+            ({"nut_slot_mm": 3.0, "before_nut_mm": 3.0}, {"nut_slot_mm": 3.0, "before_nut_mm": 3.0, "zero_fret": True}),
             ({"square_fret": 22}, {"square_fret": 23}),
             ({"radius_nut_mm": 100.0, "radius_end_mm": 100.0, "width_end_mm": 150.0},
              {"radius_nut_mm": 100.0, "radius_end_mm": 100.0, "width_nut_mm": 150.0, "width_end_mm": 200.0}),

@@ -76,8 +76,9 @@ const second = computed(() => {
               :class="{ here: about === g.title }" @click="about = g.title">{{ g.title }}</button></div>
           <div class="four"><EditField v-for="f in group.fields" :key="f.key" :path="`piece.board.${f.key}`"
             :value="number_at(board, f.key)" :label="f.label" :is_length="f.is_length" /></div>
-          <v-checkbox v-if="about === 'Frets'" :model-value="board.zero_fret" label="A zero fret: one more slot at the nut"
-            hide-details @update:model-value="(v) => sets('zero_fret', !!v)" />
+          <v-checkbox v-if="about === 'Frets'" :model-value="board.zero_fret"
+            label="A zero fret: one more slot at the nut" hide-details
+            @update:model-value="(v) => sets('zero_fret', !!v)" />
           <template v-if="about === 'Wire'">
             <v-select :model-value="board.seat" :items="SEATS" label="Frets are"
               @update:model-value="(v) => sets('seat', v)" />
@@ -87,16 +88,18 @@ const second = computed(() => {
               Until then no slot is cut.</p>
             <template v-else>
               <p>Slots {{ length(view.slot_least_mm) }} to {{ length(view.slot_most_mm) }} wide hold this wire.
-                <template v-if="view.bit">The {{ view.bit.name }} cuts them, {{ view.bit.ways === 1 ? 'once through each'
-                  : `${view.bit.ways} ways through each` }}.</template>
+                <template v-if="view.bit">The {{ view.bit.name }} cuts them,
+                  {{ view.bit.ways === 1 ? 'once through each' : `${view.bit.ways} ways through each` }}.</template>
                 <b v-else class="ember">No bit of the rack is so thin: add one under Shop.</b></p>
               <p>Deep enough for the tang and {{ length(view.limits.under_mm, 1) }} under it, everywhere below the
                 finished face.</p></template>
             <fieldset><legend>The slots are cut</legend>
-              <label><input type="radio" name="floors" :checked="!following" @change="when('flat')" /> before the radius,
+              <label><input type="radio" name="floors" :checked="!following" @change="when('flat')" /> before the
+                radius,
                 with level floors: a bit that breaks costs the least work; less wood stays under the crown</label>
               <label><input type="radio" name="floors" :checked="following" @change="when('following')" /> after the
-                radius, floors along the face: more wood stays; a bit that breaks costs a finished face</label></fieldset>
+                radius, floors along the face: more wood stays; a bit that breaks costs a finished face</label>
+            </fieldset>
           </template>
           <v-checkbox v-if="about === 'Dots and nut'" :model-value="board.markers" label="Dots on the face" hide-details
             @update:model-value="(v) => sets('markers', !!v)" />

@@ -11,6 +11,10 @@ const face = (y: number) => {
   const r = row.value.radius_mm
   return row.value.crown_mm - (r - Math.sqrt(r * r - y * y))
 }
+const said = computed(() => {
+  const r = row.value
+  return `${length(r.wide_mm, 1)} wide, ${length(r.crown_mm)} at the crown, ${length(r.edge_mm)} at the edge`
+})
 const SCALE = 6
 const sx = (y: number) => 250 + y * SCALE
 const sy = (z: number) => 118 - z * SCALE
@@ -42,7 +46,7 @@ const thin = computed(() => {
   <section class="cross">
     <h2>{{ at ? `Section at fret ${at}` : 'Section at the nut' }}</h2>
     <svg viewBox="0 0 500 150" role="img"
-      :aria-label="`${length(row.wide_mm, 1)} wide, ${length(row.crown_mm)} at the crown, ${length(row.edge_mm)} at the edge`">
+      :aria-label="said">
       <polygon :points="wood" fill="#8f5840" stroke="#1d1a17" stroke-width="1.4" />
       <polyline v-if="slot" :points="slot.floor" fill="none" stroke="#f4f0e8" stroke-width="1.6"
         stroke-dasharray="6 4" />

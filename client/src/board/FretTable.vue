@@ -5,19 +5,20 @@ import { length } from '../units/format'
 
 /** Every fret with what is to be measured on it; the one that is looked at stands out. */
 const props = defineProps<{ view: BoardView; at: number }>()
+type Row = BoardView['rows'][number]
 const emit = defineEmits<{ choose: [fret: number] }>()
 const two = computed(() => props.view.rows.some((r) => r.bass_from_nut_mm !== null))
 const body = ref<HTMLElement>()
-const lowest = (r: BoardView['rows'][number]) => r.under_crown_mm === null || r.under_edge_mm === null ? null
+const lowest = (r: Row) => r.under_crown_mm === null || r.under_edge_mm === null ? null
   : Math.min(r.under_crown_mm, r.under_edge_mm)
 const rank = (under: number | null) => under === null ? '' : under < props.view.limits.under_stop_mm ? 'stop'
   : under < props.view.limits.under_care_mm ? 'care' : ''
 const lines = computed(() => [
-  { name: two.value ? 'From the nut, treble' : 'From the nut', of: (r: BoardView['rows'][number]) => length(r.from_nut_mm) },
-  ...(two.value ? [{ name: 'From the nut, bass', of: (r: BoardView['rows'][number]) => length(r.bass_from_nut_mm) }] : []),
-  { name: 'Wide', of: (r: BoardView['rows'][number]) => length(r.wide_mm, 1) },
-  { name: 'Edge', of: (r: BoardView['rows'][number]) => length(r.edge_mm) },
-  { name: 'Slot deep', of: (r: BoardView['rows'][number]) => length(r.deep_mm) },
+  { name: two.value ? 'From the nut, treble' : 'From the nut', of: (r: Row) => length(r.from_nut_mm) },
+  ...(two.value ? [{ name: 'From the nut, bass', of: (r: Row) => length(r.bass_from_nut_mm) }] : []),
+  { name: 'Wide', of: (r: Row) => length(r.wide_mm, 1) },
+  { name: 'Edge', of: (r: Row) => length(r.edge_mm) },
+  { name: 'Slot deep', of: (r: Row) => length(r.deep_mm) },
 ])
 watch(() => props.at, async (at) => {
   await nextTick()
@@ -46,7 +47,10 @@ watch(() => props.at, async (at) => {
 <style scoped>
 .wide { overflow-x: auto; }
 table { border-collapse: collapse; font-size: 13.5px; width: 100%; }
-th, td { font-weight: 400; text-align: center; padding: 3px 2.5px; white-space: nowrap; border-top: 1px solid var(--rule); }
+th, td {
+  font-weight: 400; text-align: center; padding: 3px 2.5px; white-space: nowrap;
+  border-top: 1px solid var(--rule);
+}
 thead th { border-top: none; font-weight: 700; }
 tbody th, thead th:first-child {
   text-align: left; color: var(--ink2); font-weight: 400; position: sticky; left: 0; background: var(--paper);

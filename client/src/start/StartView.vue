@@ -132,7 +132,10 @@ async function make() {
       ...rest, machine: shop.value!.machines.find((m) => m.id === machine), bits: shop.value!.bits,
       ...(by_numbers.value
         ? { kind: 'fretboard', board: board.value, thickness_mm: board.value?.thickness_mm }
-        : drawing.value ? { upload: drawing.value.id, choices: chosen.value } : { style: style.value, style_length_mm: shape.length_mm, style_width_mm: shape.width_mm, waist: shape.waist, horn: shape.horn }),
+        : drawing.value ? { upload: drawing.value.id, choices: chosen.value } : {
+          style: style.value, style_length_mm: shape.length_mm, style_width_mm: shape.width_mm,
+          waist: shape.waist, horn: shape.horn,
+        }),
     })
     await router.push(`/routes/${state.route}/${by_numbers.value ? 'board' : job.with_parts ? 'measure' : 'route'}`)
   } catch (error) {
@@ -150,15 +153,20 @@ async function make() {
         <div class="choices" role="radiogroup" aria-label="Outline">
           <button v-for="k in styles" :key="k" role="radio" :aria-checked="by_style && style === k"
             :class="{ here: by_style && style === k }" @click="begin_style(k)">
-            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><polygon :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
+            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><polygon
+              :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg>
+            <span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
           </button>
           <button role="radio" :aria-checked="by_numbers" :class="{ here: by_numbers }" @click="begin_board">
-            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><path d="M8 38L142 30V74L8 66Z" fill="#8f5840"
+            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><path
+              d="M8 38L142 30V74L8 66Z" fill="#8f5840"
               stroke="#1d1a17" stroke-width="1.2" /><path d="M28 37v30M47 36v32M65 35v34M82 34v36M98 33v38M113 32v40M127
               31v42" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">Fretboard</span>
           </button>
           <button role="radio" :aria-checked="!!drawing" :class="{ here: !!drawing }" @click="file?.click()">
-            <svg width="88" height="82" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z" fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg><span class="word">Drawing or scan</span>
+            <svg width="88" height="82" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z"
+              fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path
+              d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg><span class="word">Drawing or scan</span>
           </button>
           <input ref="file" type="file" accept=".dxf,.svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg" class="visually-hidden" aria-label="Drawing or scan: DXF, SVG, PNG or JPEG" tabindex="-1" @change="bring" />
         </div>

@@ -96,7 +96,7 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
         partial(board_route, "Plover board, two scales", PLOVER), partial(board_route, "Dunnock board", DUNNOCK)
     )
     for make in (
-        *boards_made, EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route, partial(fitted_route, True),
-        first_try_route, EXAMPLES["siskin_body"],
+        *boards_made, EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route,
+        partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"],
     ):
         routes.create(make(), "Ada", "Demo job")

@@ -55,7 +55,6 @@ class BoardView(Wire):
     edge_nut_mm: Number
     edge_end_mm: Number
     long_mm: Number
-    narrows_deg: Number
     dots: list[tuple[Number, Number, Number]]
     missing: list[str]
     limits: BoardLimits

@@ -14,9 +14,6 @@ from ..document import Model
 from ..plane.curves import Mm
 from ..quantities import mm
 
-Part = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)]
-
-
 LEAST_SPREAD_MM = 10.0  # between outer strings, and of a board anywhere
 
 
@@ -86,6 +83,11 @@ class Board(Model):
             raise ValueError(
                 f"A nut slot {mm(self.nut_slot_mm):g} long lies behind scale zero, where the board ends after "
                 f"{mm(self.before_nut_mm):g}. Let the board reach further behind the nut."
+            )
+        if self.nut_slot_mm is not None and self.zero_fret:
+            raise ValueError(
+                "A nut slot ends at scale zero, where a zero fret has its own slot. Leave the nut slot empty and cut "
+                "it by hand behind the fret, or take the zero fret away."
             )
         if max(self.marker_deep_mm if self.markers else 0.0, self.nut_deep_mm) >= self.thickness_mm:
             raise ValueError(f"A board {mm(self.thickness_mm):g} thick has no room for a dot or a nut slot that deep.")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
@@ -79,7 +78,6 @@ class BoardView:
     edge_nut_mm: float
     edge_end_mm: float
     long_mm: float
-    narrows_deg: float
     dots: list[tuple[float, float, float]] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
 
@@ -103,7 +101,6 @@ def board_view(board: Board, rack: Sequence[Bit] = ()) -> BoardView:
     slots = {s.fret: s for s in slots_of(board, plan)} if floors is not None else {}
     corners = outline_points(board, plan)
     long = max(x for x, _ in corners) - min(x for x, _ in corners)
-    lean = math.atan2(board.width_end_mm - board.width_nut_mm, 2 * plan.end_mm)
     wire = {"tang, between its barbs": board.wire.tang_mm, "tang, how deep": board.wire.tang_depth_mm}
     return BoardView(
         corners,
@@ -115,7 +112,6 @@ def board_view(board: Board, rack: Sequence[Bit] = ()) -> BoardView:
         edge_mm(board, plan, 0.0),
         edge_mm(board, plan, plan.end_mm),
         long,
-        math.degrees(2 * lean),
         [(x, y, board.marker_mm) for _, points in dots_of(board, plan) for x, y in points],
         [name for name, value in wire.items() if value is None],
     )

@@ -8,17 +8,18 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..bits.model import Bit
-from ..data import figures
 from ..vocabulary import BitForm
+from .slots import width_of
 from .surfaces import SlotFloors
 
 OVERLAPS = 0.9  # ways through one slot stand no further apart than this part of the bit
 
 
 def over_mm(floors: SlotFloors) -> float:
-    """Return how much wider than its middle a slot may be, mm: half of the play of how frets are seated."""
-    least, most = figures()["fretboard"]["play_mm"][floors.face.board.seat]
-    return float(most - least) / 2 + 1e-6
+    """Return how much wider or narrower than its middle a slot may be, mm: half of what its wire and the way frets are
+    seated leave."""
+    width = width_of(floors.face.board)
+    return 0.0 if width is None else (width.most_mm - width.least_mm) / 2 + 1e-6
 
 
 def sideways(floors: SlotFloors, diameter_mm: float) -> list[float]:

@@ -98,8 +98,8 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
     after = [route.bit(o.bit).radius_mm for o in route.operations if operation.down_to_mm is not None and o.setup == operation.setup and set(o.features) & set(operation.features)]
     under = route.blank.bottom_mm + route.blank.faced_below_mm
     return Work(
-        operation, bit, solids, resolved.outline, start, route.blank.bottom_mm, under, clearance_height(route, setup), rim,
-        rounded=_rounded(route, operation), mouth_mm=max([bit.radius_mm, *after]),
+        operation, bit, solids, resolved.outline, start, route.blank.bottom_mm, under, clearance_height(route, setup),
+        rim, rounded=_rounded(route, operation), mouth_mm=max([bit.radius_mm, *after]),
     )
 
 
