@@ -8,6 +8,7 @@ from tests.core.test_passes import DOWN
 from tests.support import changed, put, route_named
 
 MOST_PRESSES = 150
+ON_AN_OPTION = "document.activeElement.getAttribute('role') === 'option'"
 
 
 class SayHow(Browser):
@@ -40,7 +41,7 @@ class SayHow(Browser):
         self.settle()
 
     def until(self, there):
-        for _ in range(200):
+        for _ in range(600):
             if there():
                 return
             self.page.wait_for_timeout(100)
@@ -114,9 +115,10 @@ class SayHow(Browser):
         self.tab_to("Bit of the last pass")
         self.press("ArrowDown")
         self.page.get_by_role("option", name="Fine one").wait_for()
+        self.page.wait_for_function(f"() => {ON_AN_OPTION}")  # the list takes the focus a moment after it has opened
         while "Fine one" not in self.page.evaluate("document.activeElement.textContent"):
             self.press("ArrowDown")
-            self.page.wait_for_timeout(100)  # the list takes the focus a moment after it has opened
+            self.page.wait_for_function(f"() => {ON_AN_OPTION}")
         self.edited(lambda: self.press("Enter"))
         self.assertEqual(self.document()["operations"][-1]["bit"], "fine")
         self.focus_page()
