@@ -52,7 +52,9 @@ class OverHttp(unittest.TestCase):
         self.assertGreater(order.index("profile_fret_slots"), order.index("surface_finish_board_face"))
 
     def test_its_proof_is_clean_and_its_programs_read_back(self):
-        made = self.make(nut_slot_mm=3.2, before_nut_mm=6.0)[1]
+        made = self.make(
+            nut_slot_mm=3.2, nut_deep_mm=2.0, before_nut_mm=6.0, marker_mm=6.0, marker_deep_mm=2.0,
+            mine=["seat", "past_last_fret_mm", "before_nut_mm"])[1]
         for step in self.server.call("GET", f"/api/routes/{made['route']}/bench")[1]:
             if step["gate"]:
                 self.server.call("POST", f"/api/routes/{made['route']}/bench", {"step": step["id"], "done": True})
@@ -61,6 +63,34 @@ class OverHttp(unittest.TestCase):
         release = {"revision": made["revision"], "reasons": {}}
         status, released = self.server.call("POST", f"/api/routes/{made['route']}/release", release)
         self.assertEqual(status, 200, released)
+
+    def test_what_is_only_usual_holds_the_programs_until_it_is_said(self):
+        made = self.make(marker_mm=6.0, marker_deep_mm=2.0)[1]
+        self.assertEqual({a["path"].rpartition(".")[2] for a in made["drawing"]["assumed"] if "board" in a["path"]},
+                         {"seat", "before_nut_mm", "past_last_fret_mm"})
+        self.server.proof(made["hash"])
+        refused, answer = self.server.call(
+            "POST", f"/api/routes/{made['route']}/release", {"revision": made["revision"], "reasons": {}})
+        told = [f for f in answer["facts"]["findings"] if f["code"] == "board.unsaid"]
+        self.assertEqual((refused, len(told)), (422, 2))
+        for one in told:
+            made = self.edit(made, one["cures"][0]["edits"])[1]
+        self.assertEqual([a for a in made["drawing"]["assumed"] if "board" in a["path"]], [])
+        kept = made["document"]["piece"]["board"]
+        self.assertEqual(kept["mine"], ["before_nut_mm", "past_last_fret_mm", "seat"])
+        typed = self.make(marker_mm=6.0, marker_deep_mm=2.0)[1]
+        typed = self.edit(typed, [{"do": "set", "path": "piece.board.past_last_fret_mm", "value": "3/8\""}])[1]
+        self.assertEqual(typed["document"]["piece"]["board"]["mine"], ["past_last_fret_mm"])
+
+    def test_readings_of_the_wire_come_before_what_is_told(self):
+        made = self.make()[1]
+        read = self.edit(made, [
+            {"do": "set", "path": "piece.board.wire.readings", "value": {"tang_mm": [0.55, 0.57]}}])[1]
+        wire = read["document"]["piece"]["board"]["wire"]
+        self.assertEqual((wire["tang_mm"], wire["barbs_mm"]), (0.56, 0.86))
+        view = self.server.call("GET", f"/api/routes/{made['route']}/board")[1]
+        self.assertAlmostEqual(view["spreads"]["tang_mm"], 0.02)
+        self.assertAlmostEqual(view["slot_least_mm"], 0.56)
 
     def test_numbers_are_tried_without_keeping_anything(self):
         view = self.server.call("POST", "/api/boards", {**NUMBERS, "wire": {}})[1]

@@ -48,7 +48,9 @@ const keep = (state = props.row.state) => did(() => api.keep_bit({ bit: props.ro
       row.bit.material === 'hss' ? 'high speed steel' : row.bit.material }}.</p>
     <svg viewBox="0 0 100 8" preserveAspectRatio="none" class="life" role="img" :aria-label="`${Math.round(life.worn_m)} of ${Math.round(life.limit_m)} metres`"><rect width="100" height="8" fill="var(--well)" /><rect :width="Math.min(100, (100 * life.worn_m) / life.limit_m)" height="8" :fill="life.is_low ? '#b9770a' : 'var(--moss)'" /></svg>
     <p><OriginTap of="life"><b>{{ Math.round(life.metres) }} m</b> cut</OriginTap> since it was new<template v-if="life.worn_m > 0">, worn like <b>{{ Math.round(life.worn_m) }}</b> of about {{ Math.round(life.limit_m) }} in hardwood</template><template v-if="asks > 0">. This route asks {{ asks.toFixed(1) }} m of it: good for about <b>{{ jobs_left }}</b> like it</template>. <span class="least">Assumed figures, until your own show.</span></p>
-    <p v-if="woods.length" class="second">{{ woods.join('; ') }}{{ life.slots ? `; ${life.slots} slots` : '' }}.</p>
+    <p v-if="woods.length" class="second">{{ woods.join('; ') }}{{ life.slots
+      ? `; ${life.slots} slots` : '' }}{{ life.boards
+      ? `, as many as ${life.boards.toFixed(1)} boards have; its tip is shorter for every one of them` : '' }}.</p>
     <p v-if="row.forecast.jobs" :class="row.forecast.crosses_in ? 'care' : 'second'">{{ row.forecast.crosses_in ? `Of the jobs not run yet it crosses its limit in ${row.forecast.crosses_in}` : `The ${row.forecast.jobs === 1 ? 'one job' : `${row.forecast.jobs} jobs`} not run yet ask ${Math.round(row.forecast.asked_m)} m of it: it lasts` }}.{{ row.forecast.crosses_in && row.spares === 0 ? ' There is no spare.' : '' }}</p>
     <p v-if="life.words" class="care">{{ life.words[0].toUpperCase() + life.words.slice(1) }}.</p>
     <div class="four"><v-text-field v-model="note.metres" label="Cut" suffix="m" inputmode="decimal" /><v-text-field v-model="note.minutes" label="For" suffix="min" inputmode="decimal" /><button class="cure" @click="used">Used it</button></div>

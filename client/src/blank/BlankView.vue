@@ -22,6 +22,7 @@ const layout = ref<Layout | null>(null)
 onMounted(() => open_route(id))
 watch(() => open.state?.hash, async (hash) => { if (hash) layout.value = await api.layout(id).catch(() => layout.value) }, { immediate: true })
 const blank = computed(() => open.state?.document.blank)
+const is_body = computed(() => open.state?.document.piece.kind === 'body')
 const solids = computed(() => open.state?.drawing.solids ?? [])
 const told = computed(() => findings.value.filter((f) => f.code.startsWith('blank.')))
 const joined = computed(() => layout.value?.blank.boards ?? null)
@@ -81,7 +82,9 @@ function keep_reading(mm: number | null) {
         </g>
       </svg>
       <p class="second">Dark dashes are glue lines. Double click on the wood where it has a knot or a crack, or add one at the right.</p>
-      <PlankYield v-if="blank" :length_mm="blank.length_mm" :half_mm="Math.ceil(blank.width_mm / 2 + 1)" />
+      <PlankYield v-if="blank" :length_mm="blank.length_mm"
+        :half_mm="is_body ? Math.ceil(blank.width_mm / 2 + 1) : blank.width_mm"
+        :alone="is_body ? undefined : 'blank'" />
       <StockPanel v-if="blank" :route="id" />
     </div>
     <aside v-if="blank" class="right sheet">

@@ -4,14 +4,19 @@ import { useRoute } from 'vue-router'
 import { api } from '../api/client'
 import type { BoardView } from '../api/types'
 import EditField from '../fields/EditField.vue'
+import MineTap from '../fields/MineTap.vue'
+import { assumed_at } from '../fields/assumed'
 import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route, set } from '../route/store'
 import { length } from '../units/format'
+import PlankYield from '../blank/PlankYield.vue'
 import BoardPlan from './BoardPlan.vue'
 import BoardSection from './BoardSection.vue'
+import BrokenBit from './BrokenBit.vue'
 import FretTable from './FretTable.vue'
-import { GROUPS, SEATS, number_at, type Numbers } from './fields'
+import WireTable from './WireTable.vue'
+import { ENDS, GROUPS, SEATS, number_at, type Numbers } from './fields'
 
 /** A fretboard from its numbers: where every fret lies, how the face curves, what each slot leaves. */
 const route = useRoute()
@@ -34,15 +39,18 @@ watch(() => open.state?.hash, async (hash) => {
     at.value = Math.min(at.value, found.rows.length - 1)
   } catch (error) { wrong.value = (error as Error).message }
 }, { immediate: true })
-const about = ref(GROUPS[0].title)
-const group = computed(() => GROUPS.find((g) => g.title === about.value) ?? GROUPS[0])
+const TABS = [...GROUPS.map((g) => g.title), 'Wood']
+const about = ref(TABS[0])
+const group = computed(() => GROUPS.find((g) => g.title === about.value) ?? { title: '', fields: [] })
 const told = computed(() => findings.value.filter((f) => /^(board|slot)\./.test(f.code)
   || f.operation === 'profile_fret_slots' || f.operation === 'surface_finish_board_face'))
 const following = computed(() => board.value?.floors === 'following')
 const sets = (key: string, value: unknown) => void set(`piece.board.${key}`, value)
 const when = (floors: string) => void edit([{ do: 'slots_when', floors }],
   floors === 'flat' ? 'Slots before the radius' : 'Slots after the radius')
-const bow = computed(() => Math.max(0, ...(view.value?.strings ?? []).map((s) => s.bow_mm)))
+const seat_guessed = assumed_at(() => 'piece.board.seat')
+const bows = computed(() => (view.value?.strings ?? []).map((s) => `${s.number}: ${length(s.bow_mm, 3)}`).join('; '))
+const blank = computed(() => open.state?.document.blank)
 const second = computed(() => {
   const v = view.value
   return v ? `${v.rows.length - 1} frets, board ${length(v.long_mm, 1)} long` : 'The board'
@@ -63,8 +71,11 @@ const second = computed(() => {
         <div class="left">
           <BoardSection :view="view" :at="at" :thickness="number_at(board, 'thickness_mm') ?? 0"
             :following="following" />
-          <p class="second">Edge {{ length(view.edge_nut_mm) }} at the nut, {{ length(view.edge_end_mm) }} at its end. A
-            straight edge along an outer string shows a hump of {{ length(bow, 3) }} in the middle.</p>
+          <p class="second">Edge {{ length(view.edge_nut_mm) }} at the nut, {{ length(view.edge_end_mm) }} at its end.
+            <template v-if="view.frets_top_mm">Frets stand {{ length(view.frets_top_mm) }} over the glue
+              plane.</template></p>
+          <p class="second">A straight edge laid along each string, the bass one first, shows a hump in its middle of
+            {{ bows }}.</p>
           <div v-for="f in told" :key="f.letter" class="one"><FlagMark :severity="f.severity" :letter="f.letter" />
             <div><p>{{ f.sentence }}</p>
               <button v-for="c in f.cures" :key="c.sentence" class="cure lead"
@@ -72,9 +83,10 @@ const second = computed(() => {
         </div>
         <section class="sheet numbers">
           <div class="tabs" role="tablist" aria-label="Numbers of the board">
-            <button v-for="g in GROUPS" :key="g.title" role="tab" :aria-selected="about === g.title"
-              :class="{ here: about === g.title }" @click="about = g.title">{{ g.title }}</button></div>
-          <div class="four"><EditField v-for="f in group.fields" :key="f.key" :path="`piece.board.${f.key}`"
+            <button v-for="t in TABS" :key="t" role="tab" :aria-selected="about === t" :class="{ here: about === t }"
+              @click="about = t">{{ t }}</button></div>
+          <WireTable v-if="about === 'Wire'" :board="board" :view="view" />
+          <div v-else class="four"><EditField v-for="f in group.fields" :key="f.key" :path="`piece.board.${f.key}`"
             :value="number_at(board, f.key)" :label="f.label" :is_length="f.is_length" /></div>
           <v-checkbox v-if="about === 'Frets'" :model-value="board.zero_fret"
             label="A zero fret: one more slot at the nut" hide-details
@@ -82,6 +94,7 @@ const second = computed(() => {
           <template v-if="about === 'Wire'">
             <v-select :model-value="board.seat" :items="SEATS" label="Frets are"
               @update:model-value="(v) => sets('seat', v)" />
+            <MineTap v-if="seat_guessed" :of="seat_guessed" />
             <v-checkbox :model-value="board.blind" label="Slots end inside the board’s edges" hide-details
               @update:model-value="(v) => sets('blind', !!v)" />
             <p v-if="view.missing.length" class="word">Read off the wire or its packet: {{ view.missing.join('; ') }}.
@@ -100,11 +113,26 @@ const second = computed(() => {
               <label><input type="radio" name="floors" :checked="following" @change="when('following')" /> after the
                 radius, floors along the face: more wood stays; a bit that breaks costs a finished face</label>
             </fieldset>
+            <BrokenBit :following="following" />
           </template>
           <v-checkbox v-if="about === 'Dots and nut'" :model-value="board.markers" label="Dots on the face" hide-details
             @update:model-value="(v) => sets('markers', !!v)" />
           <p v-if="about === 'Dots and nut'" class="least">No nut slot: leave its length empty. It lies behind scale
             zero, so the board must reach as far behind it.</p>
+          <template v-if="about === 'Edges'">
+            <v-select :model-value="board.ends" :items="ENDS" label="Its ends lie"
+              @update:model-value="(v) => sets('ends', v)" />
+            <v-checkbox :model-value="board.side_dots" label="Side dots, drilled by hand" hide-details
+              @update:model-value="(v) => sets('side_dots', !!v)" />
+            <p class="least">Binding without a ledge covers the whole edge: the wood is cut narrower by it. A ledge is
+              cut along both edges, its floor level, so far below the crown.</p>
+          </template>
+          <template v-if="about === 'Wood' && blank">
+            <p>Blank {{ length(blank.length_mm, 1) }} long, {{ length(blank.width_mm, 1) }} wide,
+              {{ length(blank.thickness_mm, 1) }} thick.</p>
+            <button class="cure fit" @click="edit([{ do: 'fit_blank' }], 'Fit the blank')">Fit the blank to it</button>
+            <PlankYield :length_mm="blank.length_mm" :half_mm="blank.width_mm" alone="board" />
+          </template>
           <template v-if="about === 'Frets'">
             <p class="least">With two scales, Scale is the treble string’s. A board that grew may need a larger
               blank.</p>

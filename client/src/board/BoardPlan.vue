@@ -40,14 +40,19 @@ function press(event: KeyboardEvent) {
     :aria-valuemin="0" :aria-valuemax="rows.length - 1" :aria-valuenow="at"
     :aria-valuetext="`Fret ${at}, ${length(row.from_nut_mm)} from the nut`" @keydown="press">
     <defs>
+      <clipPath id="board-edge"><polygon :points="outline" /></clipPath>
       <pattern id="board-grain" width="60" height="7" patternUnits="userSpaceOnUse">
         <path d="M0 1.2h60M0 3.1q20 .8 60 0M0 5.6q30 -.7 60 0" fill="none" stroke="#5d3323" stroke-width=".35"
           opacity=".55" />
       </pattern>
     </defs>
+    <polygon v-if="view.bound.length" :points="view.bound.map(([x, y]) => `${x},${-y}`).join(' ')" fill="#e9dfc9"
+      stroke="#1d1a17" stroke-width=".5" />
     <polygon :points="outline" fill="#8f5840" />
     <polygon :points="outline" fill="url(#board-grain)" stroke="#1d1a17" stroke-width=".5" />
     <polygon v-if="nut" :points="nut" fill="#e9dfc9" stroke="#1d1a17" stroke-width=".4" />
+    <polygon v-for="(l, k) in view.ledges" :key="`l${k}`" :points="l.map(([x, y]) => `${x},${-y}`).join(' ')"
+      fill="#e9dfc9" clip-path="url(#board-edge)" />
     <circle v-for="(d, k) in view.dots" :key="`d${k}`" :cx="d[0]" :cy="-d[1]" :r="d[2] / 2" fill="#f0e8d6"
       stroke="#1d1a17" stroke-width=".35" />
     <line v-for="s in view.strings" :key="`s${s.number}`" :x1="s.start[0]" :y1="-s.start[1]" :x2="s.end[0]"

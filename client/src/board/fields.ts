@@ -24,19 +24,32 @@ export const GROUPS: BoardGroup[] = [
   ] },
   { title: 'Wire', fields: [
     long('wire.tang_mm', 'Tang, between its barbs'), long('wire.barbs_mm', 'Across the barbs'),
-    long('wire.tang_depth_mm', 'Tang, how deep'),
+    long('wire.tang_depth_mm', 'Tang, how deep'), long('wire.crown_mm', 'Crown, how high'),
   ] },
   { title: 'Dots and nut', fields: [
     long('marker_mm', 'Dots across'), long('marker_deep_mm', 'Dots deep'),
     long('nut_slot_mm', 'Nut slot along the board'), long('nut_deep_mm', 'Nut slot deep'),
   ] },
+  { title: 'Edges', fields: [
+    long('binding_mm', 'Binding, wide'), long('binding_deep_mm', 'Its ledge below the crown'),
+    long('side_dot_mm', 'Side dots across'),
+  ] },
 ]
+export const WIRE = [
+  { key: 'tang_mm', label: 'Tang, between its barbs' }, { key: 'barbs_mm', label: 'Across the barbs' },
+  { key: 'tang_depth_mm', label: 'Tang, how deep' }, { key: 'crown_mm', label: 'Crown, how high' },
+]
+export const ENDS = [
+  { title: 'square to its middle', value: 'square' }, { title: 'along the nut and the last fret', value: 'slanted' },
+]
+/** What stands as is usual until somebody says it: it holds the cut that it decides. */
+export const USUAL = ['edge_land_mm', 'seat', 'before_nut_mm', 'past_last_fret_mm']
 export const SEATS = [
   { title: 'pressed in', value: 'pressed' }, { title: 'hammered in', value: 'hammered' },
   { title: 'glued in', value: 'glued' },
 ]
 
-export interface Numbers { [key: string]: number | string | boolean | null | Numbers }
+export interface Numbers { [key: string]: number | string | boolean | null | Numbers | string[] }
 
 /** A number of a board by its key. */
 export function number_at(board: Numbers, key: string): number | null {

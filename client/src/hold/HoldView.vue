@@ -15,6 +15,7 @@ import FoundAgain from './FoundAgain.vue'
 import HardwareList from './HardwareList.vue'
 import JigPanel from './JigPanel.vue'
 import HoldRing from './HoldRing.vue'
+import PiecesPanel from './PiecesPanel.vue'
 import PlaceMarks from './PlaceMarks.vue'
 import PullTrunk from './PullTrunk.vue'
 import ZeroPanel from './ZeroPanel.vue'
@@ -29,9 +30,10 @@ onMounted(() => { void open_route(Number(route.params.id)); window.addEventListe
 onUnmounted(() => window.removeEventListener('resize', fit))
 const plan = ref<InstanceType<typeof WoodPlan>>()
 const setup_at = ref(0)
-type Topic = 'held' | 'hardware' | 'found' | 'jig' | 'end'
+type Topic = 'held' | 'hardware' | 'found' | 'jig' | 'pieces' | 'end'
 const topic = ref<Topic>('held')
-const TOPICS: [Topic, string][] = [['held', 'How it is held'], ['hardware', 'What holds it'], ['found', 'Found again'], ['jig', 'Jig'], ['end', 'On end']]
+const TOPICS: [Topic, string][] = [['held', 'How it is held'], ['hardware', 'What holds it'], ['found', 'Found again'], ['jig', 'Jig'],
+  ['pieces', 'Several'], ['end', 'On end']]
 const setups = computed(() => open.state?.document.setups ?? [])
 const setup = computed(() => setups.value[Math.min(setup_at.value, setups.value.length - 1)])
 const blank = computed(() => open.state?.document.blank)
@@ -49,7 +51,7 @@ const step = computed(() => {
 watch(setup_at, () => { picked.value = '' })
 const dragged = ref<{ id: string; x: number; y: number; angle: number } | null>(null)
 const hardware = computed(() => (setup.value?.hardware ?? []).map((h) => (dragged.value?.id === h.id ? { ...h, x_mm: dragged.value.x, y_mm: dragged.value.y, angle_deg: dragged.value.angle } : h)))
-const holding = computed(() => findings.value.filter((f) => ['bed', 'hardware', 'holding', 'nest', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn'].includes(f.code.split('.')[0])))
+const holding = computed(() => findings.value.filter((f) => ['bed', 'hardware', 'holding', 'nest', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn', 'pieces'].includes(f.code.split('.')[0])))
 /** How far the blank reaches beyond the outline at each edge. */
 const margins = computed(() => {
   const b = blank.value
@@ -203,6 +205,7 @@ const contact = (id: string) => { const h = setup.value?.hardware.find((x) => x.
         </template>
       </template>
       <JigPanel v-else-if="topic === 'jig' && setup" :setup="setup" />
+      <PiecesPanel v-else-if="topic === 'pieces' && setup" :key="setup.id" :setup="setup" />
       <EndPanel v-else-if="topic === 'end'" />
       <template v-else-if="setup">
         <ZeroPanel :key="setup.id" :setup="setup" />
@@ -246,5 +249,6 @@ caption { text-align: left; color: var(--ink3); }
 .one { display: flex; gap: 10px; border-top: 1px solid var(--rule); padding-top: 8px; }
 .one .cure { margin: 6px 8px 0 0; }
 @media (max-width: 1000px) { .hold { grid-template-columns: 1fr 150px; height: auto; max-height: 100vh; overflow-y: auto; } .plan { min-height: 420px; } .right { grid-column: 1 / -1; height: auto; } }
+.topics { flex-wrap: wrap; }
 .topics button { padding: 4px 5px; }
 </style>

@@ -7,6 +7,7 @@ import { edit, is_current, open, set, take_cure, type Lettered } from '../route/
 import { few } from '../units/few'
 import { fine, grouped, length, minutes } from '../units/format'
 import TrustMark from '../marks/TrustMark.vue'
+import BrokenBit from '../board/BrokenBit.vue'
 import ClearingChoice from './ClearingChoice.vue'
 import FeatureShape from './FeatureShape.vue'
 import GaugeMark from './GaugeMark.vue'
@@ -116,6 +117,7 @@ const entries = [{ title: 'Helix', value: 'helix' }, { title: 'Ramp', value: 'ra
       <NumberLine :path="`${path}.floor_to_leave_mm`" :value="operation.floor_to_leave_mm" label="Left on the surface" is_length />
     </div>
     <p v-if="is_slots" class="figure second">{{ operation.reasons.order }}. {{ operation.reasons.entry }}.</p>
+    <BrokenBit v-if="is_slots" :following="open.state?.document.piece.board?.floors === 'following'" />
     <div v-else-if="!is_drill && !is_surface && !['face', 'edge'].includes(operation.kind)" class="figure">
       <p v-if="operation.finishes"><b>Only the last pass.</b> It takes what {{ roughed }} left on the wall; tabs and
         depth

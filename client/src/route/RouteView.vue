@@ -13,6 +13,7 @@ import TiltedWood from '../wood/TiltedWood.vue'
 import WoodPlan from '../wood/WoodPlan.vue'
 import CornersPanel from './CornersPanel.vue'
 import FollowLine from './FollowLine.vue'
+import { across } from './long'
 import { inside, look, move_to, spot, target, type Shows } from './look'
 import Masthead from './Masthead.vue'
 import { begin, next, nudge, probe, put } from './probe'
@@ -35,9 +36,8 @@ const router = useRouter()
 const plan = ref<InstanceType<typeof WoodPlan>>()
 const section = ref<SectionLine>({ at: [0, 0], turn_deg: 0 })
 const playing = ref(0)
-const room = ref(window.innerHeight)
-const wide = ref(window.innerWidth)
-const fit = () => { [room.value, wide.value] = [window.innerHeight, window.innerWidth] }
+const strip = ref<HTMLElement>()
+const { is_long, room, wide } = across(computed(() => open.state?.document), strip)
 /** How wide the lines under the plan are: as wide as it, or as there is room for their words. */
 const bar = computed(() => `${Math.max(plan.value?.size.w ?? 0, Math.min(470, wide.value - 20))}px`)
 let waiting_for_letter = false
@@ -46,9 +46,8 @@ onMounted(() => {
   chosen.step = ''
   void open_route(Number(route.params.id))
   window.addEventListener('keydown', key)
-  window.addEventListener('resize', fit)
 })
-onUnmounted(() => { window.removeEventListener('resize', fit); window.removeEventListener('keydown', key); window.clearInterval(playing.value) })
+onUnmounted(() => { window.removeEventListener('keydown', key); window.clearInterval(playing.value) })
 const doc = computed(() => open.state?.document)
 const depth_of = (op: { features: string[]; kind: string; setup?: string; groove_mm?: number | null; edge?: string | null; down_to_mm?: number | null }) => {
   if (op.down_to_mm) return op.down_to_mm
@@ -244,8 +243,8 @@ const at_work = computed(() => (open.working && open.working.done < open.working
 </script>
 
 <template>
-  <main class="route" :data-shown-ms="Math.round(open.changed_to_shown_ms * 100) / 100" :data-judged-ms="Math.round(open.changed_to_judged_ms * 100) / 100">
-    <div class="left">
+  <main class="route" :class="{ long: is_long }" :data-shown-ms="Math.round(open.changed_to_shown_ms * 100) / 100" :data-judged-ms="Math.round(open.changed_to_judged_ms * 100) / 100">
+    <div class="left"><div ref="strip" class="above">
       <Masthead :second="second" />
       <div class="plan" :class="{ tilts: look.shows === 'tilted' }" :style="doc && look.shows !== 'tilted' ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><TiltedWood v-if="look.shows === 'tilted' && wood" :step="open.step" :changed="look.changed" class="over" /><WoodPlan v-show="look.shows !== 'tilted'" ref="plan" :step="open.step" :section="section" :findings="findings" :field="field" :changed="look.changed" :measuring="probe.measuring" @section="(line) => (section = line)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
         <template #over><PathLayer v-if="plan?.lies && inside && spot" :inside="inside" :spot="spot" :width="plan.size.w" :height="plan.size.h" :sx="plan.sx" :sy="plan.sy" :signs="plan.lies.signs" /></template>
@@ -262,7 +261,7 @@ const at_work = computed(() => (open.working && open.working.done < open.working
       <FollowLine v-if="look.follow && plan" :style="{ width: bar, margin: '0 auto' }" />
       <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :line="section" :scale="plan.scale"
         :width="plan.size.w" :changed="look.changed" :bit_at="spot" :style="{ width: bar, margin: '8px auto 0' }"
-        @turn="turn_section" />
+        @turn="turn_section" /></div>
       <div class="findings" aria-label="Findings">
         <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
         <p v-else-if="open.report && !findings.length && is_current" class="word clear">{{ meant.length ?
@@ -321,6 +320,7 @@ const at_work = computed(() => (open.working && open.working.done < open.working
 <style scoped>
 .route { display: grid; grid-template-columns: minmax(470px, 1fr) minmax(380px, 410px) 292px; height: 100vh; }
 .left { padding: 6px 14px 10px 34px; display: flex; flex-direction: column; min-height: 0; gap: 4px; }
+.above { display: contents; }
 .plan { flex: 0 1 auto; min-height: 90px; max-height: min(470px, 52vh); }
 .became { margin: 0; padding: 2px 8px; border-left: 5px solid var(--edge); background: var(--well); }
 .became.settled { border-color: var(--moss); } .became.stands { border-color: var(--ember); }
@@ -344,6 +344,12 @@ const at_work = computed(() => (open.working && open.working.done < open.working
 .last p { margin: 0 0 8px; }
 .acts { display: flex; gap: 14px; align-items: center; flex-wrap: wrap; }
 .empty { position: absolute; left: 120px; top: 120px; right: 10px; }
+.route.long { grid-template-rows: auto minmax(0, 1fr); grid-template-columns: minmax(300px, 1fr) minmax(380px, 470px) 330px; }
+.long .left { display: contents; }
+.long .above { display: flex; flex-direction: column; grid-column: 1 / -1; padding: 6px 34px 6px; gap: 4px; }
+.long .plan { flex: none; max-height: 34vh; }
+.long .findings { padding: 0 14px 10px 34px; min-height: 0; grid-row: 2; grid-column: 1; }
+.long .middle, .long .right { height: auto; min-height: 0; grid-row: 2; }
 @media (max-width: 1110px) {
   .route { grid-template-columns: 1fr 360px; grid-template-rows: 1fr auto; height: auto; min-height: 100vh; overflow-y: auto; max-height: 100vh; }
   .right { grid-column: 1 / -1; height: auto; }

@@ -28,6 +28,10 @@ const marks = computed(() => {
     <svg :viewBox="`-2 -2 ${wide + 4} ${high + 22}`" :width="wide + 4" :height="high + 24" role="img" :aria-label="`The bed: zero at ${way(bed.jog.zero)} from the machine's home`">
       <rect x="0" y="0" :width="wide" :height="high" fill="var(--bed)" stroke="var(--edge)" />
       <rect :x="p([bed.blank[0], 0])[0]" :y="p([0, bed.blank[1] + bed.blank[3]])[1]" :width="bed.blank[2] * s" :height="bed.blank[3] * s" fill="#d6a679" stroke="#1d1a17" />
+      <template v-for="(o, k) in bed.beside" :key="`b${k}`">
+        <rect :x="p([o.blank[0], 0])[0]" :y="p([0, o.blank[1] + o.blank[3]])[1]" :width="o.blank[2] * s"
+          :height="o.blank[3] * s" fill="#d6a679" fill-opacity=".6" stroke="#1d1a17" />
+        <path :d="path(o.outline)" fill="none" stroke="#1d1a17" stroke-dasharray="4 3" /></template>
       <path :d="path(bed.outline)" fill="none" stroke="#1d1a17" stroke-dasharray="4 3" />
       <circle v-for="(h, k) in bed.index_holes" :key="`i${k}`" :cx="p(h)[0]" :cy="p(h)[1]" :r="Math.max(2.2, (bed.index_hole_mm / 2) * s)" fill="#fbf9f5" stroke="#1d1a17" />
       <path v-for="h in bed.hardware" :key="h.id" :d="path(h.ring)" :fill="h.under ? 'none' : '#e6d3a9'" stroke="#1d1a17" :stroke-dasharray="h.under ? '1.5 3' : ''" />

@@ -6,12 +6,14 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from .errors import InputError
+from .fretboard.numbers import USUAL as BOARD
 
 if TYPE_CHECKING:
     from .route import Choices, Route
 
 USUAL = "what is usual for an electric guitar; nobody said it for this one"
 STARTING = "a starting figure of the machine; nobody measured or told it"
+BOARD_WORDS = "what is usual for a board; nobody said it for this one"
 RULE = "placed by a rule; nobody said that they stand so"
 CHOICES: dict[str, str] = {  # what the builder decides, and what it is called
     "action_12th_mm": "Action at the 12th",
@@ -54,6 +56,8 @@ def assumed_of(route: Route) -> list[Assumed]:
         stands = getattr(route.machine, name) is not None and (name != "index_hole_mm" or route.machine.index_holes_mm)
         if stands and (name not in route.machine.known or route.machine.known[name].origin == "assumed"):
             out.append(Assumed(f"machine.{name}", words, STARTING))
+    if route.piece.board is not None:
+        out += [Assumed(f"piece.board.{n}", BOARD[n][0], BOARD_WORDS) for n in route.piece.board.unsaid()]
     for f in route.piece.features:
         if f.kind == "hole" and f.assumed:
             out.append(Assumed(f"piece.features.{f.id}", f.name, RULE))
@@ -76,6 +80,9 @@ def say_mine(data: dict[str, Any], path: str) -> None:
         data["choices"]["mine"] = sorted({*data["choices"]["mine"], name})
     elif kind == "machine" and name in MACHINE:
         data["machine"]["known"][name] = {**data["machine"]["known"].get(name, {}), "origin": "told"}
+    elif path.startswith("piece.board.") and data["piece"].get("board") and path.split(".")[2] in BOARD:
+        board = data["piece"]["board"]
+        board["mine"] = sorted({*board.get("mine", []), path.split(".")[2]})
     elif path.startswith("piece.features.") and (feature := _feature(data, path.split(".")[2])) is not None:
         feature["assumed"] = False
     elif (pieces := _hardware(data, path)):
@@ -89,6 +96,8 @@ def touched(data: dict[str, Any], path: str) -> None:
     """Note that a field was set by hand: what was assumed of it is assumed no more."""
     kind, _, name = path.partition(".")
     if (kind == "choices" and name in CHOICES) or (kind == "machine" and name in MACHINE):
+        say_mine(data, path)
+    if path.startswith("piece.board.") and path.split(".")[2] in BOARD and data["piece"].get("board"):
         say_mine(data, path)
     for one in _hardware(data, path.rpartition(".")[0]):
         one["assumed"] = False

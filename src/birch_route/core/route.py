@@ -94,6 +94,7 @@ class Setup(Model):
     blank_at_mm: tuple[NonNegative, NonNegative] = (60.0, 60.0)  # blank's corner on the bed
     zero: Zero = Zero()
     hardware: Annotated[list[Hardware], Field(max_length=60)] = []
+    more_at: Annotated[list[tuple[Mm, Mm]], Field(max_length=11)] = []  # further pieces alike: each from the first
     nest: Nest | None = None  # the piece lies in one, without the waste round it
     clearance_mm: Annotated[Mm, Field(gt=0, le=60)] = 6.0  # rapid moves pass this far above everything
     park_mm: tuple[Mm, Mm] = (0.0, 0.0)  # start and park place, from the blank's corner

@@ -13,6 +13,7 @@ from PIL import Image
 
 from ..core.cutting.mechanics import chip_load_window
 from ..core.data import figures
+from ..core.fretboard.broken import Work, broken_bit
 from ..core.gluing import blank_at
 from ..core.heights.field import Grid
 from ..core.heights.kernels import BELOW, VOLUME, volume_left
@@ -41,6 +42,7 @@ from ..core.sequence.outline import prices, tab_places
 from ..core.sequence.pair import last_bits
 from ..core.sequence.rest import splits
 from ..core.sequence.rim import leaves_below, rim_bits, rim_depth_mm
+from ..core.traveller import steps_after
 from ..core.vocabulary import HardwareKind, OperationKind
 from .route_file import write_safely
 from .view import Keep, make_anew
@@ -58,12 +60,31 @@ def report(proof: Proof, programs: list[Program], back: ReadBack | None, keep: K
         "findings": [f.model_dump(mode="json") for f in proof.findings],
         "thin": [{"thick_mm": round(t.thick_mm, 3), "x_mm": t.x_mm, "y_mm": t.y_mm, "features": t.features}
                  for t in thin(proof.simulations, keep)],
+        "broken_bit": _broken_bit(proof),
         "read_back": None if back is None else {
             "findings": [f.model_dump(mode="json") for f in back.findings], "digest": back.digest,
             "machine_s": round(back.machine_s, 3), "greatest_difference_mm": round(back.greatest_difference_mm, 5)},
         "machine": {k: v for k, v in sim.route.machine.model_dump(mode="json").items() if k != "dialect"},
         "programs": [_program(by_setup[p.setup], p) for p in programs],
     }
+
+
+def _broken_bit(proof: Proof) -> dict[str, float] | None:
+    """Return what a slot bit that breaks costs, in minutes; None where no slots are cut."""
+    route = proof.simulation.whole
+    minutes = {
+        s.operation.id: s.minutes + handwork_minutes(s, k, sim.index)
+        for sim in proof.simulations for k, s in enumerate(sim.steps)
+    }
+
+    def at_bench(after: str | None) -> list[Work]:
+        return [Work((), s.minutes) for s in steps_after(route, after) if not s.wait]
+
+    order = at_bench(None)
+    for one in route.operations:
+        order += [Work(tuple(one.features), minutes.get(one.id, 0.0)), *at_bench(one.id)]
+    found = broken_bit(order)
+    return None if found is None else {k: round(v, 1) for k, v in asdict(found).items()}
 
 
 def thin(simulations: list[Simulation], keep: Keep) -> list[ThinPlace]:
@@ -157,7 +178,7 @@ def _operation(sim: Simulation, index: int, keep: Keep) -> dict[str, Any]:
         "id": op.id, "name": op.name, "kind": op.kind.value, "features": op.features, "bit": op.bit, "setup": op.setup,
         "settings": op.settings.model_dump(mode="json"), "direction": op.direction.value, "entry": op.entry.value,
         "machine_min": round(step.minutes, 4), "hands_min": round(handwork_minutes(step, index, sim.index), 2),
-        "moves": len(step.path), "cut_length_mm": round(step.path.cut_length_mm(), 1), "removed_mm3": round(step.removed_mm3, 1),
+        "alike": 1 + len(sim.setup.more_at), "moves": len(step.path), "cut_length_mm": round(step.path.cut_length_mm(), 1), "removed_mm3": round(step.removed_mm3, 1),
         "bit_change": step.bit_changes, "touch_off_before": op.touch_off_before, "passes": step.passes,
         "force_n": round(step.load.force_n, 2), "power_w": round(step.load.power_w, 1), "bend_mm": round(step.load.bend_mm, 4),
         "chip_load_mm": round(step.load.chip_load_mm, 4),

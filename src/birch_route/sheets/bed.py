@@ -30,6 +30,11 @@ def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
 
     def ring(points: np.ndarray) -> list[list[float]]:
         return [at(float(x), float(y)) for x, y in points[:, :2]]
+    ghosts = [
+        {"blank": [*at(blank.x_mm + x, blank.y_mm + y), blank.length_mm, blank.width_mm],
+         "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)[:, :2] + [x, y])}
+        for x, y in setup.more_at
+    ]
     origin, machine = program_origin(sim), sim.route.machine
     fixed = {name: list(place) for name, place in (("change bits", machine.bit_change_mm), ("touch off here", machine.probe_mm)) if place is not None}
     zero, park = at(origin[0], origin[1]), at(*park_place(sim.route, setup))
@@ -39,7 +44,7 @@ def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
         "travel_mm": [travel[0], travel[1]], "blank": [*at(blank.x_mm, blank.y_mm), blank.length_mm, blank.width_mm],
         "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)),
         "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(part.exterior.coords))} for h in setup.hardware for part in polygons(footprint(h).simplify(0.2))],
-        "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm, "steps": [[n, at(*step.at_mm)] for n, step in enumerate(steps, 1) if step.at_mm is not None],
+        "beside": ghosts, "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm, "steps": [[n, at(*step.at_mm)] for n, step in enumerate(steps, 1) if step.at_mm is not None],
         "jog": {"zero": zero, "touch": None if touch is None else [round(touch[0] - zero[0], 2), round(touch[1] - zero[1], 2)], "park": [round(park[0] - zero[0], 2), round(park[1] - zero[1], 2)]},
         "inside": all(0.0 <= x <= travel[0] and 0.0 <= y <= travel[1] for x, y in places)}
 
@@ -72,6 +77,10 @@ def draw_bed(pdf: Page, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
     pdf.rect(bx, by, long / scale, wide / scale)
     pdf.set_line_width(0.15)
     pdf.polygon([place(p) for p in plan["outline"]], style="D")
+    for one in plan["beside"]:
+        bx, by = place([one["blank"][0], one["blank"][1] + wide])
+        pdf.rect(bx, by, long / scale, wide / scale)
+        pdf.polygon([place(p) for p in one["outline"]], style="D")
     for h in plan["hardware"]:
         pdf.polygon([place(p) for p in h["ring"]], style="D")
     for hx, hy in plan["index_holes"]:

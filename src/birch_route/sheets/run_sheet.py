@@ -11,7 +11,7 @@ from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
 from ..core.quantities import Unit, mm, named_mm, rate, say
-from ..core.route import Route
+from ..core.route import Route, Setup
 from ..core.traveller import begins_anew, steps_after
 from ..core.vocabulary import ZeroXY, ZeroZ
 from .bed import bed_plan, draw_bed, jog_words
@@ -93,7 +93,7 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "id": setup.id,
         "name": setup.name,
         "face_up": sim.up.value,
-        "load": f"{sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x "
+        "load": _how_many(setup) + f"{sim.species.name}, {mm(blank.length_mm):g} x {mm(blank.width_mm):g} x "
                 f"{named_mm(blank.thickness_mm):g}, {sim.up} face up{turned}, lower left corner at "
         f"{mm(setup.blank_at_mm[0]):g}, {mm(setup.blank_at_mm[1]):g} on the bed"
         + (f", {datum} on their pins" if datum and sim.index else ""),
@@ -126,6 +126,10 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
         "bed": bed_plan(sim, steps),
         "bits": groups,
     }
+
+
+def _how_many(setup: Setup) -> str:
+    return f"{1 + len(setup.more_at)} blanks alike, each " if setup.more_at else ""
 
 
 def _zero_steps(sim: Simulation) -> list[ZeroStep]:
@@ -166,6 +170,11 @@ def _checks(sim: Simulation, index: int) -> list[str]:
                  f"over zero"
         ]
         checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
+    if sim.setup.more_at:
+        checks.append(
+            f"Run for each of the {1 + len(sim.setup.more_at)} pieces by its own program, X and Y zero left as it is, "
+            f"Z touched off anew before each"
+        )
     return [*checks, "Screws and clamps clear, dust on"]
 
 

@@ -110,6 +110,7 @@ class RackRowLife(Wire):
     lost_mm: Number
     shortened_mm: Number
     words: str
+    boards: Number
 
 
 class RackRowForecast(Wire):

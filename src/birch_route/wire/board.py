@@ -57,4 +57,8 @@ class BoardView(Wire):
     long_mm: Number
     dots: list[tuple[Number, Number, Number]]
     missing: list[str]
+    ledges: list[list[Point]]
+    bound: list[Point]
+    spreads: dict[str, Number]
+    frets_top_mm: Number | None
     limits: BoardLimits

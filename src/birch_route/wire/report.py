@@ -48,6 +48,7 @@ class ReportOperation(Wire):
     chip_window_mm: tuple[Number, Number] | None
     mean_chip_mm: Number
     depth_met_mm: Number
+    alike: int = 1  # pieces cut at once in its setup
     side_engagement_mm: Number
     bend_most_mm: Number
     rests_on: RestsOn
@@ -297,7 +298,15 @@ class ReadBackAnswer(Wire):
     greatest_difference_mm: Number
 
 
+class BrokenBit(Wire):
+    first_min: Number
+    last_min: Number
+    before_radius_min: Number
+    after_radius_min: Number
+
+
 class Report(Wire):
+    broken_bit: BrokenBit | None = None
     format: str = ""
     job: str = ""
     piece: str = ""

@@ -52,7 +52,13 @@ class BedJog(Wire):
     park: Point
 
 
+class BedPiece(Wire):
+    blank: tuple[Number, Number, Number, Number]
+    outline: list[Point]
+
+
 class Bed(Wire):
+    beside: list[BedPiece] = []
     steps: list[tuple[Number, Point]]
     travel_mm: Point
     blank: tuple[Number, Number, Number, Number]

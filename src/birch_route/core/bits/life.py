@@ -27,6 +27,7 @@ class Life:
     lost_mm: float
     shortened_mm: float
     words: str
+    boards: float = 0.0  # of a bit for fret slots: how many boards its slots make
 
     @property
     def left_m(self) -> float:
@@ -86,7 +87,13 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]], own: Mapping[str, Wood] =
         words.append(f"{mm(lost):.2f} thinner than new: pockets come out tight; type the measured diameter")
     if shortened is not None and shortened > fig["shortened_part"] * bit.diameter_mm:
         words.append(f"its tip is {mm(shortened):.2f} shorter: slots come out too shallow; touch it off anew")
-    return Life(sum(by_wood.values()), minutes, slots, {k: v for k, v in by_wood.items() if v > 0}, {k: v for k, v in by_minutes.items() if v > 0}, worn, limit, max(0.0, lost or 0.0), shortened or 0.0, "; ".join(words))
+    return Life(sum(by_wood.values()), minutes, slots, {k: v for k, v in by_wood.items() if v > 0}, {k: v for k, v in by_minutes.items() if v > 0}, worn, limit, max(0.0, lost or 0.0), shortened or 0.0, "; ".join(words), _boards(bit, slots))
+
+
+def _boards(bit: Bit, slots: int) -> float:
+    """Return how many usual boards the slots of a thin bit make; 0 of any other."""
+    fig = figures()["fretboard"]
+    return slots / fig["usual_frets"] if bit.diameter_mm < fig["slots_only_mm"] else 0.0
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from ..document import Model
 from ..errors import InputError
+from ..fretboard.features import SLOTS, floors_of
 from ..machines import Machine
 from ..materials.own import species
 from ..quantities import rate
@@ -107,13 +108,14 @@ def cuts_of(route: Route, rows: Sequence[Mapping[str, Any]], whole: str, ran: Ma
 
 
 def took(row: Mapping[str, Any], ran: Ran | None, minutes: Mapping[str, float]) -> float:
-    """Return the minutes an operation ran: as somebody noted, else as computed and longer or shorter by its feed at the machine."""
+    """Return the minutes an operation ran, on all pieces of its setup: as somebody noted, else as computed and longer
+    or shorter by its feed at the machine."""
     if ran and ran.is_skipped:
         return 0.0
     if minutes.get(row["id"]):
         return float(minutes[row["id"]])
     feed = ran.feed_mm_min if ran and ran.feed_mm_min else row["settings"]["feed_mm_min"]
-    return float(row["machine_min"]) * row["settings"]["feed_mm_min"] / feed
+    return float(row["machine_min"]) * row.get("alike", 1) * row["settings"]["feed_mm_min"] / feed
 
 
 def wear_of_run(route: Route, rows: Sequence[Mapping[str, Any]], ran: Mapping[str, Ran], minutes: Mapping[str, float]) -> list[Wear]:
@@ -125,13 +127,18 @@ def wear_of_run(route: Route, rows: Sequence[Mapping[str, Any]], ran: Mapping[st
             continue
         op = route.operation(row["id"])
         held = found.setdefault((row["bit"], row["species"]), [0.0, 0.0, 0])
-        held[0] += row["cut_length_mm"] / 1000
+        alike = row.get("alike", 1)
+        held[0] += alike * row["cut_length_mm"] / 1000
         held[1] += took(row, one, minutes)
-        held[2] += _slots(route, row, op)
+        held[2] += alike * _slots(route, row, op)
     return [Wear(bit, in_wood, round(v[0], 3), round(v[1], 3), int(v[2])) for (bit, in_wood), v in found.items()]
 
 
 def _slots(route: Route, row: Mapping[str, Any], op: Operation | None) -> int:
+    board = route.piece.board
+    if op is not None and board is not None and SLOTS in op.features:
+        floors = floors_of(board)
+        return 0 if floors is None else len(floors.ways)
     if op is None or op.kind is not OperationKind.POCKET:
         return 0
     cut = cut_of(route, row)

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ..piece import Feature
 
 FACE, SLOTS, NUT = "board_face", "fret_slots", "nut_slot"
+LEDGES = ("binding_low", "binding_high")  # along the edge to -y and to +y
 
 
 class Rounded(OnFace):
@@ -59,7 +60,7 @@ def board_features(piece: Piece) -> list[Feature]:
     if floors is not None:
         out.append(FretSlots(id=SLOTS, name="Fret slots", depth_mm=floors.deepest_mm, count=len(floors.ways),
                              finish_class=FinishClass.GLUED, least_floor_mm=0.0))
-    return [*out, *_dots(board, plan), *_nut(board, plan)]
+    return [*out, *_dots(board, plan), *_nut(board, plan), *_ledges(board, plan)]
 
 
 def floors_of(board: Board) -> SlotFloors | None:
@@ -68,7 +69,7 @@ def floors_of(board: Board) -> SlotFloors | None:
     slots = slots_of(board, plan)
     if width is None or not slots:
         return None
-    shorter = figures()["fretboard"]["blind_mm"] if board.blind else 0.0
+    shorter = board.off_edge_mm + (figures()["fretboard"]["blind_mm"] if board.blind else 0.0)
     lines = {one.number: one for one in plan.lines}
     ways = tuple(way_of(lines[s.fret], shorter) for s in slots)
     flat = tuple(s.flat_mm for s in slots if s.flat_mm is not None)
@@ -78,7 +79,7 @@ def floors_of(board: Board) -> SlotFloors | None:
 
 def dots_of(board: Board, plan: Plan) -> list[tuple[int, list[tuple[float, float]]]]:
     """Return the frets that have dots before them, and where these stand: between the fret and the one before."""
-    if not board.markers:
+    if not board.has_dots:
         return []
     fig = figures()["fretboard"]
     out = []
@@ -93,6 +94,8 @@ def dots_of(board: Board, plan: Plan) -> list[tuple[int, list[tuple[float, float
 
 def _dots(board: Board, plan: Plan) -> list[Hole]:
     """Dots go so deep below the finished face beside them."""
+    if board.marker_mm is None or board.marker_deep_mm is None:
+        return []
     return [
         Hole(
             id=f"dot_{n}" if len(points) == 1 else f"dots_{n}",
@@ -108,7 +111,7 @@ def _dots(board: Board, plan: Plan) -> list[Hole]:
 
 def _nut(board: Board, plan: Plan) -> list[Pocket]:
     """The nut's slot runs out through both edges, behind scale zero."""
-    if board.nut_slot_mm is None:
+    if board.nut_slot_mm is None or board.nut_deep_mm is None:
         return []
     zero = plan.lines[0]
     lean = math.atan2(zero.treble[0] - zero.bass[0], zero.treble[1] - zero.bass[1])
@@ -123,3 +126,36 @@ def _nut(board: Board, plan: Plan) -> list[Pocket]:
         "opens_side": True, "least_floor_mm": figures()["fretboard"]["under_care_mm"]})]
 
 
+def ledges_of(board: Board, plan: Plan) -> list[list[tuple[float, float]]]:
+    """Return the ground of the ledges that binding lies on, that along the edge to -y first: from so far inside the
+    edge out over the side, and past both ends; none without binding in a ledge."""
+    if board.binding_mm is None or board.binding_deep_mm is None:
+        return []
+    over = figures()["fretboard"]["beside_ledge_mm"]  # past the ends and out over the side: room for a bit
+    out = []
+    for side in (-1.0, 1.0):
+        (ax, ay), (bx, by) = sorted(p for p in outline_points(board, plan) if p[1] * side > 0)
+        long = math.hypot(bx - ax, by - ay)
+        ux, uy = (bx - ax) / long * over, (by - ay) / long * over
+        nx, ny = (uy / over, -ux / over) if side > 0 else (-uy / over, ux / over)  # inward
+        out.append([
+            (round(x + k * nx, 6), round(y + k * ny, 6))
+            for (x, y), k in (
+                ((ax - ux, ay - uy), -over), ((bx + ux, by + uy), -over),
+                ((bx + ux, by + uy), board.binding_mm), ((ax - ux, ay - uy), board.binding_mm),
+            )
+        ])
+    return out
+
+
+def _ledges(board: Board, plan: Plan) -> list[Pocket]:
+    """The ledges that binding lies on, one along each edge, open to the side and to both ends; their floor is level."""
+    out = []
+    for name, ring in zip(LEDGES, ledges_of(board, plan), strict=False):
+        words = "bass" if (name == LEDGES[0]) != board.left_handed else "treble"
+        deep = board.binding_deep_mm or 0.0
+        out.append(Pocket.model_validate({
+            "id": name, "name": f"Binding ledge, {words} edge", "depth_mm": deep, "finish_class": "glued",
+            "shape": {"kind": "chain", "vertices": [[x, y, 0.0] for x, y in ring]}, "opens_side": True,
+            "least_floor_mm": min(figures()["fretboard"]["ledge_floor_mm"], board.thickness_mm - deep)}))
+    return out

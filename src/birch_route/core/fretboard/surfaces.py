@@ -20,13 +20,26 @@ OVER_MM = 20.0  # beside a board its face goes on so far, for bits that hang ove
 
 
 def outline_points(board: Board, plan: Plan) -> list[tuple[float, float]]:
-    """Return the corners of a board in plan, counter-clockwise: straight edges, square ends. A left-handed one begins
-    where its mirror does, so that places along it stay what they are."""
-    zero = plan.lines[0]
-    begins = min(0.0, zero.bass[0], zero.treble[0]) - board.before_nut_mm
-    first, last = plan.half_mm(begins), plan.half_mm(plan.end_mm)
-    round_it = [(begins, -first), (plan.end_mm, -last), (plan.end_mm, last), (begins, first)]
+    """Return the corners of a board's wood in plan, counter-clockwise: straight edges, less what binding on the whole
+    edge takes; ends square, or along the nut and the last fret. A left-handed one begins where its mirror does, so
+    that places along it stay what they are."""
+    zero, last = plan.lines[0], plan.lines[-1]
+    off = board.off_edge_mm
+    if board.ends == "slanted":
+        begins = [p[0] - board.before_nut_mm for p in _low_high(zero)]
+        ends = [p[0] + board.past_last_fret_mm for p in _low_high(last)]
+    else:
+        begins = [min(0.0, zero.bass[0], zero.treble[0]) - board.before_nut_mm] * 2
+        ends = [plan.end_mm] * 2
+    low = [(begins[0], off - plan.half_mm(begins[0])), (ends[0], off - plan.half_mm(ends[0]))]
+    high = [(ends[1], plan.half_mm(ends[1]) - off), (begins[1], plan.half_mm(begins[1]) - off)]
+    round_it = [*low, *high]
     return round_it[3:] + round_it[:3] if board.left_handed else round_it
+
+
+def _low_high(line: FretLine) -> list[tuple[float, float]]:
+    """Return the ends of a fret, that to -y first."""
+    return sorted((line.bass, line.treble), key=lambda p: p[1])
 
 
 @dataclass(frozen=True)
@@ -40,7 +53,7 @@ class BoardFace:
     def key(self) -> str:
         """What it depends on, as text for a hash."""
         b = self.board
-        curve = (b.radius_nut_mm, b.radius_end_mm, b.fall_away_mm, self.plan.lines[-1].centre_mm)
+        curve = (b.radius_nut_mm, b.radius_end_mm, b.fall_away_mm, self.plan.lines[-1].centre_mm, self.plan.end_mm)
         return f"board {self.outline.wkb_hex} {curve} {self.signs}"
 
     @cached_property

@@ -12,7 +12,7 @@ from ..errors import InputError
 from ..instrument.scale import fret_distance
 from ..route import Route
 from .face import bow_mm, edge_mm, fall_mm, radius_mm, sag_mm
-from .features import dots_of, floors_of
+from .features import dots_of, floors_of, ledges_of
 from .lines import FretLine, Plan, plan_of
 from .numbers import Board
 from .slots import Slot, slots_of, width_of
@@ -67,7 +67,10 @@ class SlotBit:
 
 @dataclass(frozen=True)
 class BoardView:
-    """Plain data for screen and API; lengths mm, piece's frame. missing: what nobody said yet."""
+    """Plain data for screen and API; lengths mm, piece's frame. missing: what nobody said yet; ledges: of a binding;
+    bound: the outline with binding on its whole edges;
+    spreads: how far the readings of the wire's sizes lie apart; frets_top: of the crowns over the glue plane, None
+    while nobody said how high the wire's crown is."""
 
     outline: list[Point]
     rows: list[FretRow]
@@ -80,6 +83,10 @@ class BoardView:
     long_mm: float
     dots: list[tuple[float, float, float]] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
+    ledges: list[list[Point]] = field(default_factory=list)
+    bound: list[Point] = field(default_factory=list)
+    spreads: dict[str, float] = field(default_factory=dict)
+    frets_top_mm: float | None = None
 
 
 def board_of(route: Route) -> Board:
@@ -112,8 +119,12 @@ def board_view(board: Board, rack: Sequence[Bit] = ()) -> BoardView:
         edge_mm(board, plan, 0.0),
         edge_mm(board, plan, plan.end_mm),
         long,
-        [(x, y, board.marker_mm) for _, points in dots_of(board, plan) for x, y in points],
+        [(x, y, board.marker_mm or 0.0) for _, points in dots_of(board, plan) for x, y in points],
         [name for name, value in wire.items() if value is None],
+        ledges_of(board, plan),
+        outline_points(board.model_copy(update={"binding_mm": None}), plan) if board.off_edge_mm else [],
+        {k: board.wire.spread_mm(k) for k, v in board.wire.readings.items() if len(v) > 1},
+        None if board.wire.crown_mm is None else board.thickness_mm + board.wire.crown_mm,
     )
 
 

@@ -252,3 +252,14 @@ class Fretboard(Block):
     slots_only_mm: float
     gauge_min: float
     block_min: float
+    ledge_floor_mm: float
+    seat_fret_min: float
+    nip_fret_min: float
+    bind_min: float
+    bind_dry_min: float
+    side_dot_min: float
+    least_spread_mm: float
+    clear_of_ends_mm: float
+    beside_station_mm: float
+    beside_ledge_mm: float
+    usual_frets: int

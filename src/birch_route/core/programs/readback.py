@@ -46,8 +46,14 @@ def digest_of(programs: list[Program]) -> str:
 def read_back_all(simulations: list[Simulation], programs: list[Program]) -> ReadBack:
     """Read the programs of every setup back, each against its own simulation."""
     known = {sim.setup.id for sim in simulations}
-    parts = [read_back(sim, [p for p in programs if p.setup == sim.setup.id]) for sim in simulations if sim.steps]
+    parts = [
+        read_back(sim, [p for p in programs if p.setup == sim.setup.id and p.piece == piece])
+        for sim in simulations if sim.steps for piece in range(1, 2 + len(sim.setup.more_at))
+    ]
     findings = [f for part in parts for f in part.findings]
+    places = {sim.setup.id: 1 + len(sim.setup.more_at) for sim in simulations}
+    findings += [_failed(f"{p.name} is for a piece that lies in no setup.") for p in programs
+                 if p.setup in known and not 1 <= p.piece <= places[p.setup]]
     findings += [_failed(f"{p.name} belongs to no setup of this route.") for p in programs if p.setup not in known]
     return ReadBack(findings, digest_of(programs), sum(p.machine_s for p in parts), max((p.greatest_difference_mm for p in parts), default=0.0))
 

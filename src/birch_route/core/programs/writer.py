@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..holding.datums import correction
+from ..holding.pieces import places_of
 from ..machines import Machine, Split
 from ..motion.arcs import fit_arcs
 from ..proving.findings import Finding
@@ -32,22 +33,25 @@ class Program:
     bits: dict[int, str]
     origin_mm: tuple[float, float, float]
     minutes: float
+    piece: int = 1  # of those that lie side by side in its setup
 
 
-def program_origin(sim: Simulation) -> tuple[float, float, float]:
-    """Return the program's zero in its setup's frame: program coordinates = coordinates there - origin. A test pair moves it, so that both faces agree."""
+def program_origin(sim: Simulation, piece: int = 1) -> tuple[float, float, float]:
+    """Return the program's zero in its setup's frame: program coordinates = coordinates there - origin. A test pair
+    moves it, so that both faces agree; of a piece beside the first it lies that much nearer, since zero stays."""
     blank, zero = sim.route.blank, sim.setup.zero
     x, y = blank.x_mm, blank.y_mm
     if zero.xy is ZeroXY.CENTRE:
         x, y = x + blank.length_mm / 2, y + blank.width_mm / 2
     moved = correction(sim.setup, sim.frame.signs)
-    return x - moved[0], y - moved[1], blank.bottom_mm if zero.z is ZeroZ.BED else blank.top_mm
+    dx, dy = places_of(sim.setup.more_at)[piece - 1]
+    return x - moved[0] - dx, y - moved[1] - dy, blank.bottom_mm if zero.z is ZeroZ.BED else blank.top_mm
 
 
 def write_all(simulations: list[Simulation], overrides: Sequence[tuple[Finding, str]] = ()) -> list[Program]:
     """Return the programs of every setup of a route, numbered through; a bit keeps its number in all of them."""
     numbers = bit_numbers(*simulations)
-    groups = sum(len(_groups(sim, overrides)) for sim in simulations)
+    groups = sum(len(_groups(sim, overrides)) * (1 + len(sim.setup.more_at)) for sim in simulations)
     out: list[Program] = []
     for sim in simulations:
         out += write_programs(sim, overrides, numbers, len(out) + 1, groups)
@@ -97,12 +101,13 @@ def write_programs(
     """
     dialect = sim.route.machine.dialect
     numbers = numbers or bit_numbers(sim)
-    groups = _groups(sim, overrides)
+    places = range(1, 2 + len(sim.setup.more_at))
+    groups = [(group, piece) for group in _groups(sim, overrides) for piece in places]
     programs = []
-    for number, group in enumerate(groups, first):
+    for number, (group, piece) in enumerate(groups, first):
         steps = [sim.steps[k] for k in group]
-        text = _text(sim, group, numbers, f"{number} of {of or len(groups)}", overrides)
-        name = _name(sim, steps, number)
+        text = _text(sim, group, numbers, f"{number} of {of or len(groups)}", overrides, piece)
+        name = _name(sim, steps, number, piece)
         programs.append(
             Program(
                 name + dialect.extension,
@@ -110,8 +115,9 @@ def write_programs(
                 sim.setup.id,
                 [s.operation.id for s in steps],
                 {numbers[s.bit.id]: s.bit.id for s in steps},
-                program_origin(sim),
+                program_origin(sim, piece),
                 sum(s.minutes for s in steps),
+                piece,
             )
         )
     return programs
@@ -123,15 +129,16 @@ def _text(
     numbers: dict[str, int],
     part: str,
     overrides: Sequence[tuple[Finding, str]],
+    piece: int = 1,
 ) -> str:
     steps = [sim.steps[k] for k in group]
-    writer = ProgramLines(sim.route.machine.dialect, program_origin(sim))
-    _header(writer, sim, steps, numbers, content_hash(sim.whole), overrides, part)
+    writer = ProgramLines(sim.route.machine.dialect, program_origin(sim, piece))
+    _header(writer, sim, steps, numbers, content_hash(sim.whole), overrides, part, piece)
     _body(writer, sim, steps, numbers)
     return writer.text()
 
 
-def _name(sim: Simulation, steps: list[Step], number: int) -> str:
+def _name(sim: Simulation, steps: list[Step], number: int, piece: int = 1) -> str:
     """Return the name of a file without its ending: as long as the machine takes, its number always in it."""
     dialect, first = sim.route.machine.dialect, steps[0]
     name = f"{_slug(sim.route.job)}_{number:02d}_{sim.setup.id}"
@@ -141,6 +148,8 @@ def _name(sim: Simulation, steps: list[Step], number: int) -> str:
         name += f"_{first.operation.id}"
     if first.operation.wall_only:
         name += f"_creep_{first.operation.id[-1]}"
+    if sim.setup.more_at:
+        name += f"_piece_{piece}"
     room = dialect.name_length - len(dialect.extension)
     if len(name) <= room:
         return name
@@ -161,7 +170,7 @@ def _slug(text: str) -> str:
 
 
 def _header(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[str, int], revision: str,
-            overrides: Sequence[tuple[Finding, str]], part: str) -> None:
+            overrides: Sequence[tuple[Finding, str]], part: str, piece: int = 1) -> None:
     route, blank, zero = sim.route, sim.route.blank, sim.setup.zero
     for line in (
         f"Birch Route program {part}",
@@ -171,6 +180,7 @@ def _header(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[s
         + ("" if sim.frame.about is None else f", turned over about its {sim.frame.about}"),
         f"zero: X Y at the {'lower left corner' if zero.xy is ZeroXY.LOWER_LEFT else 'centre'} of the blank, Z 0 on the "
         + (f"{sim.setup.stands_on} under it" if zero.z is ZeroZ.BED else "top of the blank as it is loaded"),
+        *_which_piece(sim, piece),
         f"work offset {zero.offset} of the machine, G{53 + zero.offset}",
         *(
             [f"moved by X {mm(moved[0]):.3f} Y {mm(moved[1]):.3f} after a test pair of holes"]
@@ -200,6 +210,16 @@ def _header(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[s
         w.comment(f"STOP OVERRIDDEN: {one.code}: {one.sentence} Reason given: {reason}")
     w.comment(f"revision: {revision}")
     w.comment("Eyes, ears, lungs covered. Stay in reach of the stop. The machine maker's instructions come first.")
+
+
+def _which_piece(sim: Simulation, piece: int) -> list[str]:
+    """Return the line that says which of several pieces a program is for, and where that lies."""
+    places = places_of(sim.setup.more_at)
+    if len(places) == 1:
+        return []
+    x, y = places[piece - 1]
+    where = "the first" if piece == 1 else f"X {mm(x):+.3f} Y {mm(y):+.3f} from the first, whose zero stays"
+    return [f"piece {piece} of {len(places)}: {where}. Touch the bit off before each"]
 
 
 def _bits_of(steps: list[Step]) -> list[Step]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
-from ..fretboard.features import SLOTS
+from ..fretboard.features import LEDGES, SLOTS
 from ..gluing import Hollow
 from ..heights.field import Grid
 from ..heights.pieces import label_pieces
@@ -62,12 +62,11 @@ class HeldPiece:
 def own_wood(sim: Simulation, grid: Grid, top: np.ndarray, bottom: np.ndarray, level_mm: float) -> np.ndarray:
     """Return the wood's top where it is a piece's own, above tabs and skins, and its bottom elsewhere.
 
-    A board stays one piece where its fret slots go down below these.
+    A board stays one piece where its fret slots and the ledges of its binding go down below these.
     """
     whole = top - np.maximum(bottom, sim.route.blank.bottom_mm) > level_mm + OVER_MM
-    slots = sim.resolved.solids.get(SLOTS)
-    if slots is not None:
-        within = buffer_round(slots.region, grid.cell_mm).intersection(sim.resolved.outline)
+    for solid in (s for s in sim.resolved.solids.values() if s.id in (SLOTS, *LEDGES)):
+        within = buffer_round(solid.region, grid.cell_mm).intersection(sim.resolved.outline)
         whole |= mask_of(within, grid) & (top > bottom)
     return np.where(whole, top, bottom)
 

@@ -34,6 +34,7 @@ from . import (  # noqa: F401  (they register)
     rules_outline,
     rules_parts,
     rules_passes,
+    rules_pieces,
     rules_precision,
     rules_ribs,
     rules_settings,

@@ -10,7 +10,7 @@ from ..data import figures
 from ..fretboard.face import edge_mm
 from ..fretboard.features import SLOTS, floors_of
 from ..fretboard.lines import plan_of
-from ..fretboard.numbers import Board
+from ..fretboard.numbers import USUAL, Board, WireSize
 from ..fretboard.slots import slots_of
 from ..fretboard.surfaces import SlotFloors
 from ..quantities import mm
@@ -18,8 +18,10 @@ from .findings import Cure, Fact, Finding, finding
 from .registry import rule_on_wood, rule_once, set_edit
 from .simulate import Simulation, Step
 
-CLEAR_OF_ENDS_MM = 0.1  # a slot's floor is looked at so far inside its ends
 EVERY_MM = 0.5
+WIRE_WORDS: dict[WireSize, str] = {
+    "tang_mm": "the tang between its barbs", "barbs_mm": "across the barbs", "tang_depth_mm": "how deep the tang is",
+}
 
 
 @rule_once
@@ -69,6 +71,82 @@ def board_numbers(sim: Simulation) -> Iterator[Finding]:
             )
     yield from _other_thickness(sim, board)
     yield from _dots(sim)
+    yield from _ledges(board)
+
+
+def _ledges(board: Board) -> Iterator[Finding]:
+    """Slots whose floors lie below the ledge that covers their ends show under the binding."""
+    floors = floors_of(board)
+    if board.binding_mm is None or board.binding_deep_mm is None or floors is None or board.blind:
+        return
+    deep = floors.deepest_mm
+    if deep > board.binding_deep_mm + 1e-6:
+        yield finding(
+            "board.ledge_shallow",
+            f"Fret slots go {mm(deep):.2f} below the crown, the binding's ledge {mm(board.binding_deep_mm):.2f}: their "
+            f"ends show under the binding. Cut the ledge deeper, or let the slots end inside it.",
+            facts=[Fact(name="slots", value=round(deep, 3)), Fact(name="ledge", value=board.binding_deep_mm)],
+            cures=[Cure(sentence="Let the slots end inside the edges", edits=[set_edit("piece.board.blind", True)])],
+        )
+
+
+@rule_once
+def board_said(sim: Simulation) -> Iterator[Finding]:
+    """What nobody has said of a board: usual numbers that decide a cut hold it; parts without a size are not cut."""
+    board = sim.whole.piece.board
+    if board is None:
+        return
+    unsaid = board.unsaid()
+    for cut in dict.fromkeys(USUAL[n][1] for n in unsaid):
+        names = [n for n in unsaid if USUAL[n][1] == cut]
+        told = "; ".join(f"{USUAL[n][0]} {_as_said(board, n)}" for n in names)
+        yield finding(
+            "board.unsaid",
+            f"{cut}: nobody said for this board what decides them, and the usual stands there: {told}. Type what it is "
+            f"to be, or say that it is meant.",
+            feature=SLOTS if cut == "Fret slots" else sim.whole.piece.outline.id,
+            facts=[Fact(name="numbers nobody said", value=len(names), unit="")],
+            cures=[Cure(sentence=f"{cut}: meant as it stands",
+                        edits=[{"do": "say_mine", "path": f"piece.board.{n}"} for n in names])],
+        )
+    waits = []
+    if board.markers and not board.has_dots:
+        waits.append(("dots", "how large and how deep they are"))
+    if board.nut_slot_mm is not None and board.nut_deep_mm is None:
+        waits.append(("the nut's slot", "how deep it is"))
+    for what, missing in waits:
+        yield finding(
+            "board.waits", f"Nothing is cut for {what}: nobody said {missing}. Type it on the board's page.",
+            cures=[Cure(sentence="No dots on the face", edits=[set_edit("piece.board.markers", False)])]
+            if what == "dots" else [],
+        )
+    yield from _readings(board)
+
+
+def _as_said(board: Board, name: str) -> str:
+    value = getattr(board, name)
+    return f"“{value}”" if isinstance(value, str) else f"{mm(value):.2f}"
+
+
+def _readings(board: Board) -> Iterator[Finding]:
+    """A tang whose readings lie further apart than its slot has to play, and one that nobody of this shop read."""
+    least, most = figures()["fretboard"]["play_mm"][board.seat]
+    spread = board.wire.spread_mm("tang_mm")
+    if spread > most - least + 1e-9:
+        yield finding(
+            "slot.readings",
+            f"Readings of the tang lie {mm(spread):.2f} apart; a slot has {mm(most - least):.2f} to play. Clean the "
+            f"jaws, read it again between the barbs, or sort the wire.",
+            facts=[Fact(name="spread", value=round(spread, 3), source="reading"), Fact(name="play", value=most - least)],
+        )
+    told = [words for name, words in WIRE_WORDS.items()
+            if getattr(board.wire, name) is not None and not board.wire.readings.get(name)]
+    if told:
+        yield finding(
+            "slot.told",
+            f"Of the wire nobody of this shop has read: {'; '.join(told)}. It is told, as from its packet: the slot in "
+            f"scrap shows whether it is true.",
+        )
 
 
 def _other_thickness(sim: Simulation, board: Board) -> Iterator[Finding]:
@@ -154,7 +232,7 @@ def _floor(sim: Simulation, floors: SlotFloors, slot: int, wanted: float) -> Row
     where; looked at along its middle."""
     a, b = (np.array(p) for p in floors.ways[slot])
     long = float(np.hypot(*(b - a)))
-    inset = CLEAR_OF_ENDS_MM + (floors.width_mm if floors.blind else 0.0)
+    inset = figures()["fretboard"]["clear_of_ends_mm"] + (floors.width_mm if floors.blind else 0.0)
     s = np.linspace(inset, long - inset, max(3, int(long / EVERY_MM)))
     at = a + s[:, None] * (b - a) / long
     grid = sim.grid

@@ -27,7 +27,7 @@ from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
 from .board import in_board_order, propose_slots
 from .made_on import numbered, stamped
 from .surfaces import propose_surface
-from .tabs import NOWHERE, Tabs, held_times, kept_off, propose_tabs, taken_below, taken_under
+from .tabs import NOWHERE, Tabs, beside_ledges, held_times, kept_off, propose_tabs, taken_below, taken_under
 
 MILLS = (BitForm.FLAT, BitForm.BULL)
 
@@ -332,7 +332,10 @@ def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -
     thick, lifts, needs = route.blank.thickness_mm, lifts_by(bit), figures()["holding"]["factor_freed"] * HELD_MARGIN
 
     def proposed(least: int) -> tuple[Tabs, float]:
-        tabs = propose_tabs(region, thick, keep_off, force, inside=not outside, over_mm=over, least=least)
+        tabs = propose_tabs(
+            region, thick, keep_off, force, inside=not outside, over_mm=over, least=least,
+            most_mm=beside_ledges(resolved, -route.blank.bottom_mm),
+        )
         return tabs, held_times(
             region, tabs.tabs, species, thick, force, lifts, taken_under(region, tabs.tabs, keep_off, over)
         )

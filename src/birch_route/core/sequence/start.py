@@ -14,7 +14,7 @@ from ..data import Wood, figures, wood
 from ..errors import InputError
 from ..fretboard.features import outline_of
 from ..fretboard.numbers import Board
-from ..fretboard.steps import after, before
+from ..fretboard.steps import MEASURED, after, before
 from ..instrument.pickups import pickup_pocket
 from ..instrument.resolve import resolve
 from ..plane.curves import Chain, Drawn, flatten
@@ -123,6 +123,7 @@ def start_route(start: Start) -> Route:
         features.append(_inner_feature(one, shape, number))
     features.append({"kind": "outline", "id": "outline", "name": "Outline", "shape": outline.model_dump(mode="json")})
     x, y, length, width = blank_round(region, start.board is not None)
+    then = after(start.board) if start.board else []
     document = {
         "schema": SCHEMA, "job": start.job, "piece": {
             "kind": start.kind.value, "name": start.job, "features": features, "references": references,
@@ -136,14 +137,15 @@ def start_route(start: Start) -> Route:
             {"id": f"s{k}", "kind": "screw", "x_mm": px, "y_mm": py, "top_mm": -1.0, "assumed": True}
             for k, (px, py) in enumerate(corners_of(x, y, length, width), 1)]}],
         "bench_steps": [
-            *(before() if start.board else []),
+            *(before(start.board) if start.board else []),
+            *[s for s in then if s["id"] == MEASURED],
             {"id": "tabs", "name": "Saw the tabs, trim flush", "minutes": 12},
-            *(after() if start.board else []),
+            *[s for s in then if s["id"] != MEASURED],
         ],
     }
     route = clean_rims(propose_route(read_route(document)))
     last = route.operations[-1].id
-    first = {s["id"] for s in before()} if start.board else set()
+    first = {s["id"] for s in before(start.board)} if start.board else set()
     steps = [s if s.id in first else s.model_copy(update={"after": last}) for s in route.bench_steps]
     return route.model_copy(update={"bench_steps": steps})
 

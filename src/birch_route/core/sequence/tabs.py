@@ -11,6 +11,7 @@ import shapely
 from shapely.geometry import Polygon
 
 from ..data import Wood, figures
+from ..fretboard.features import LEDGES
 from ..holding.balance import MOST_N, Balance, Element, ask
 from ..holding.contacts import UP, farthest, joint_shear, joints, tab_joints
 from ..instrument.resolve import Resolved, cut_region
@@ -58,6 +59,13 @@ class Surface(Protocol):
         ...
 
 
+def beside_ledges(resolved: Resolved, below_mm: float) -> float:
+    """Return how much wood stands beside the outline under a board's binding ledges, mm; without any all of it.
+    below: wood under the finished face."""
+    floors = [s.floor_mm for s in resolved.solids.values() if s.id in LEDGES and s.floor_mm is not None]
+    return below_mm + min([0.0, *floors])
+
+
 BESIDE_SLOT_MM = 0.8
 INSIDE_MM = 1.5  # a rim is looked at so far to every side
 NOWHERE = KeptOff(Polygon(), Polygon())
@@ -99,7 +107,7 @@ def held_times(
     return min(ask(Balance([*elements, *bed], (*rim.mean(axis=0), 0.0)), np.column_stack([places, np.zeros(len(places))]), lifts)[0]) / force_n
 
 
-def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False, over_mm: float = 0.0, least: int = 0) -> Tabs:
+def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False, over_mm: float = 0.0, least: int = 0, most_mm: float = math.inf) -> Tabs:
     """Return tabs for the rim of a region; the grain runs along x.
 
     At least figures.tab.least, one for every figures.tab.spacing_mm, more where the cutting force asks for it. Each even share of the
@@ -108,13 +116,13 @@ def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHE
     Args:
         over_mm: how much of the lowest wood beside the rim an edge of the other face has taken; tabs stand higher by that.
         keep_off: where no tab should stand. force_n: greatest cutting force, borne figures.tab.safety times by the tabs in shear.
-        least: no fewer than so many.
+        least: no fewer than so many. most_mm: no higher than so.
         inside: the piece held is cut out of the region: outward and inward change places.
     """
     fig = figures()["tab"]
     length = region.exterior.length
     width = min(fig["width_mm"], length / 12)
-    height = round(min(fig["height_mm"], thickness_mm * 0.4), 2)
+    height = round(min(fig["height_mm"], thickness_mm * 0.4, most_mm), 2)
     strong = width * height * fig["shear_n_mm2"]
     count = max(least, fig["least"] if not inside or length > 3 * fig["spacing_mm"] else 2, math.ceil(length / fig["spacing_mm"]), math.ceil(fig["safety"] * force_n / strong))
     count = min(count, 40, max(1, int(length / (3 * width))))
