@@ -13,7 +13,8 @@ NUMBERS = (
     ("Scale", "24 3/4"), ("Board behind the nut’s edge", "1/4"), ("Wide at the nut", "1 11/16"),
     ("Wide at its end", "2.2"), ("Thick at the crown", "1/4"), ("Radius at the nut", "10"),
     ("Radius at its end", "16"), ("Tang, between its barbs", "0.0228"), ("Across the barbs", "0.034"),
-    ("Tang, how deep", "1/16"), ("Nut slot along the board", "1/8"),
+    ("Tang, how deep", "1/16"), ("Board past the last fret", "5/16"), ("Dots across", "1/4"), ("Dots deep", "0.08"),
+    ("Nut slot along the board", "1/8"), ("Nut slot deep", "0.08"),
 )
 HANG = ("0.6 mm slot bit: ", "12 mm ball: ", "25 mm surfacing: ", "8 mm flat, long: ", "3 mm flat: ")
 
@@ -92,14 +93,23 @@ class Page(Browser):
         page.get_by_role("heading", name="Section at the nut").wait_for()
         page.get_by_role("button", name="12", exact=True).click()
         page.get_by_role("heading", name="Section at fret 12").wait_for()
+        page.get_by_role("heading", name="Section at fret 12").click()
+        page.keyboard.press("ArrowLeft")  # wherever the hand is
+        page.get_by_role("heading", name="Section at fret 11").wait_for()
+        page.get_by_role("button", name="The side that is glued").click()
+        page.get_by_text("Seen from below").wait_for()
+        self.assertEqual(page.locator(".plan circle").count(), 0)
+        page.get_by_role("button", name="Its face").click()
         page.get_by_text("No fret slots are cut").wait_for(timeout=60_000)
         page.get_by_role("tab", name="Wire").click()
         page.get_by_text("Until then no slot is cut").wait_for()
         self.assertEqual(self.axe(), [])
-        tang = page.get_by_label("Tang, between its barbs")
-        tang.fill("0.58")
+        tang = page.get_by_label("Readings of: Tang, between its barbs")
+        tang.fill("0.58; 0.57; 0.60")
         with page.expect_response("**/edits"):
-            tang.press("Enter")
+            tang.press("Tab")
+        page.get_by_text("0.58, 0.03 apart").wait_for()
+        self.assertEqual(page.get_by_label("Tang, between its barbs", exact=True).count(), 0)
         page.get_by_text("The 0.6 mm slot bit cuts them, once through each").wait_for()
         self.assertEqual(page.get_by_text("Until then no slot is cut").count(), 0)
         with page.expect_response("**/edits"):

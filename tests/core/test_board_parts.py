@@ -7,8 +7,7 @@ import shapely
 
 from birch_route.core.bits.life import life
 from birch_route.core.cutting.ran import wear_of_run
-from birch_route.core.edits.apply import apply_edits
-from birch_route.core.edits.base import read_edit
+from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.fretboard.broken import Work, broken_bit
 from birch_route.core.fretboard.numbers import Wire
 from birch_route.core.instrument.resolve import resolve

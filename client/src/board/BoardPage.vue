@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
 import type { BoardView } from '../api/types'
@@ -26,7 +26,18 @@ const wrong = ref('')
 const view_of = ref('')
 const at = ref(12)
 const stale = computed(() => view.value !== null && view_of.value !== open.state?.hash)
-onMounted(() => open_route(id))
+/** Arrow keys go to the next fret wherever the hand is, as long as it is in no field, tab or list. */
+function key(event: KeyboardEvent) {
+  const on = event.target as HTMLElement
+  const busy = on.closest('input, textarea, select, [role=tab], [role=slider], [role=listbox], [role=combobox]')
+  const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
+  if (!way || busy || !view.value || event.altKey || event.ctrlKey || event.metaKey) return
+  at.value = Math.min(view.value.rows.length - 1, Math.max(0, at.value + way))
+  event.preventDefault()
+}
+onMounted(() => { void open_route(id); window.addEventListener('keydown', key) })
+onUnmounted(() => window.removeEventListener('keydown', key))
+const glue = ref(false)
 const board = computed(() => (open.state?.document.piece.board ?? null) as Numbers | null)
 watch(() => open.state?.hash, async (hash) => {
   if (!hash || !board.value) return
@@ -65,7 +76,12 @@ const second = computed(() => {
       <router-link to="/new">New job</router-link>.</p>
     <template v-if="view && board">
       <p v-if="stale" class="of-before-said" role="status">What is drawn here is of before the last change.</p>
-      <BoardPlan :view="view" :at="at" :nut_mm="number_at(board, 'nut_slot_mm')" @choose="at = $event" />
+      <BoardPlan :view="view" :at="at" :nut_mm="number_at(board, 'nut_slot_mm')" :glue="glue"
+        @choose="at = $event" />
+      <div class="faces"><button class="plain" :aria-pressed="glue" @click="glue = !glue">{{
+        glue ? 'Its face' : 'The side that is glued' }}</button>
+        <span v-if="glue" class="second">Seen from below: flat, nothing is cut here but the outline. Slots shut at the
+          sides are not seen.</span></div>
       <FretTable :view="view" :at="at" @choose="at = $event" />
       <div class="below">
         <div class="left">
@@ -146,6 +162,7 @@ const second = computed(() => {
 
 <style scoped>
 .board { padding: 6px 34px 20px; height: 100vh; overflow-y: auto; display: flex; flex-direction: column; gap: 8px; }
+.faces { display: flex; gap: 14px; align-items: baseline; margin-top: -4px; }
 .below { display: grid; grid-template-columns: minmax(380px, 1fr) minmax(420px, 1.1fr); gap: 24px; margin-top: 6px; }
 .board > * { flex: none; }
 .left { display: flex; flex-direction: column; gap: 8px; min-width: 0; }

@@ -55,6 +55,7 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
         if first is None or outline is None:
             first, outline = setup, area
             whole.take(station)
+            outline = _pieces(whole, setup, station, area)
             continue
         dx, dy = outline.bounds[0] - area.bounds[0], outline.bounds[3] - area.bounds[1] + STATION_GAP_MM
         whole.take(station, dx, dy, f"_{n}", f", station {n}")
@@ -72,6 +73,19 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
     whole.step("seal", "Seal the board, two coats" if vacuum else "Break the edges, wax where the blank lies", 20 if vacuum else 5)
     whole.step("bolt_on", "Bolt it to the bed, square it by its edge", 8, "Run a pencil in the collet along the lower witness lines: it must stay on both. Check again at the far end.")
     return route_of(whole, JigKind.BOARD, route, first, outline, "birch_ply" if vacuum else "mdf", fig["sheet_mm"], bits or route.bits)
+
+
+def _pieces(whole: Draft, setup: Setup, station: Draft, area: Polygon) -> Polygon:
+    """Take the stations of further pieces alike, each where its programs go; return the area of all of them."""
+    parts = [area]
+    for n, (dx, dy) in enumerate(setup.more_at, 2):
+        whole.take(station, dx, dy, f"_{n}", f", station {n}")
+        whole.works_with.append(
+            f"Station {n}: piece {n}, X {mm(dx):+.2f}, Y {mm(dy):+.2f} from the first. Its programs keep the zero of "
+            f"station 1."
+        )
+        parts.append(translate(area, dx, dy))
+    return area if len(parts) == 1 else shapely.union_all(parts).envelope.buffer(-CORNER_MM).buffer(CORNER_MM, quad_segs=12)
 
 
 STATION_GAP_MM = 4.0
@@ -384,4 +398,4 @@ def witness_lines(draft: Draft, blank: Polygon) -> None:
         leg = shapely.union_all([box(*sorted((x - sx * gap - sx * w, x + sx * long))[:1], *sorted((y - sy * gap - sy * w, y - sy * gap))[:1], *sorted((x - sx * gap - sx * w, x + sx * long))[1:], *sorted((y - sy * gap - sy * w, y - sy * gap))[1:]),
                                  box(*sorted((x - sx * gap - sx * w, x - sx * gap))[:1], *sorted((y - sy * gap - sy * w, y + sy * long))[:1], *sorted((x - sx * gap - sx * w, x - sx * gap))[1:], *sorted((y - sy * gap - sy * w, y + sy * long))[1:])])
         draft.pocket(f"witness_{k}", f"Witness line, corner {k}", chain_of(leg), fig["witness_deep_mm"],
-                     opens_into=[f["id"] for f in draft.features if f["id"].startswith("slot_")])
+                     opens_into=[f["id"] for f in draft.features if f["id"].startswith(("slot_", "dowel_"))])

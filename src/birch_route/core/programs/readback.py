@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,11 +16,14 @@ from ..motion.toolpath import join
 from ..proving.findings import Fact, Finding, finding
 from ..proving.simulate import Simulation
 from ..quantities import mm
+from ..vocabulary import RAPID_CODE
 from .reader import read_program
+from .sections import Section
 from .writer import BYTES_PER_KB, Program, stops_before
 
 AGREE_MM = 0.012
 SIDEWAYS_MM = 0.01  # what arcs and rounded words may move a path
+REACH_MM = 0.02  # what arcs and rounded words may move the ends of a path, in plan and in height
 STEEP = 4.0  # drop over run
 TIME_PART = 0.02
 
@@ -79,6 +83,8 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
             findings.append(_failed(f"{program.name} selects work offset {named}; the setup's is G{53 + sim.setup.zero.offset}."))
         if read.stops != (wanted := _stops(sim, program)):
             findings.append(_failed(f"{program.name} stops {read.stops} times; bits, touch-offs and dial ask for {wanted}."))
+        if far := _lies_elsewhere(sim, program, read.sections):
+            findings.append(far)
         for section in read.sections:
             if section.tool not in program.bits:
                 findings.append(_failed(f"{program.name} calls bit T{section.tool}, which it does not describe."))
@@ -108,6 +114,21 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     if planned > 1 and abs(seconds - planned) > max(TIME_PART * planned, 2.0):
         findings.append(_failed(f"Read back, the programs take {seconds / 60:.1f} min; the proof says {planned / 60:.1f}."))
     return ReadBack(findings, digest_of(programs), seconds, worst)
+
+
+def _lies_elsewhere(sim: Simulation, program: Program, sections: Sequence[Section]) -> Finding | None:
+    """Return a finding where the feed moves of a program reach to other places than those of the proof: wood alone does
+    not show a path that lies beside its own by less than its cells."""
+    ours = [s.path.points[1:][s.path.kinds != RAPID_CODE] for s in sim.steps if s.operation.id in program.operations]
+    paths = [section.path(program.origin_mm) for section in sections]
+    read = [p.points[1:][p.kinds != RAPID_CODE] for p in paths if len(p)]
+    if not sum(map(len, ours)) or not sum(map(len, read)):
+        return None
+    a, b = (np.concatenate(points) for points in (ours, read))
+    off = np.abs(np.concatenate([a.min(0) - b.min(0), a.max(0) - b.max(0)])).max()
+    if off <= REACH_MM:
+        return None
+    return _failed(f"{program.name} reaches {mm(float(off)):.3f} further or less than the proof's path.", float(off))
 
 
 def _stops(sim: Simulation, program: Program) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,6 +16,7 @@ from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
 from .simulate import Simulation, Step
 
+MOST_APART_MM = 2000.0
 BELOW_MM = 0.02  # under the finished face: above it a neighbour has nothing to lose
 
 
@@ -36,10 +37,9 @@ def cut_into_the_next(sim: Simulation) -> Iterator[Finding]:
     if not more:
         return
     keep = figures()["fretboard"]["beside_station_mm"]
-    nearest = min((n for s in sim.steps for w in ways_between(more) if (n := _nearest(sim, s, w))),
-                  key=lambda n: n.gap_mm, default=None)
+    nearest = _worst(sim, more)
     if nearest is not None and nearest.gap_mm < keep - 1e-9:
-        wider = spread_out(more, nearest.way, keep - nearest.gap_mm)
+        wider = _far_enough(sim, more, nearest.way, keep)
         hits = nearest.gap_mm < 0
         yield finding(
             "pieces.too_near",
@@ -62,6 +62,28 @@ def cut_into_the_next(sim: Simulation) -> Iterator[Finding]:
             f"part of that.",
             facts=[Fact(name="long", value=round(box.long_mm, 1)), Fact(name="wide", value=round(box.wide_mm, 1))],
         )
+
+
+def _worst(sim: Simulation, more: Sequence[Offset]) -> Near | None:
+    """Return where any cut comes nearest to a piece beside its own; None where all are far."""
+    found = [n for s in sim.steps for w in ways_between(more) if (n := _nearest(sim, s, w))]
+    return min(found, key=lambda n: n.gap_mm, default=None)
+
+
+def _far_enough(sim: Simulation, more: Sequence[Offset], way: Offset, keep_mm: float) -> list[list[float]]:
+    """Return the places further apart, by no more than it takes until nothing comes near another piece: half a mm at
+    the least, found by halves."""
+    def is_near(places: Sequence[Sequence[float]]) -> bool:
+        near = _worst(sim, [(x, y) for x, y in places])
+        return near is not None and near.gap_mm < keep_mm - 1e-9
+
+    low, high = 0.0, 2.0 * keep_mm
+    while is_near(spread_out(more, way, high)) and high < MOST_APART_MM:
+        low, high = high, 2 * high
+    while high - low > 0.5:
+        middle = (low + high) / 2
+        low, high = (middle, high) if is_near(spread_out(more, way, middle)) else (low, middle)
+    return spread_out(more, way, high)
 
 
 def _nearest(sim: Simulation, step: Step, way: Offset) -> Near | None:
