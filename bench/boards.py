@@ -11,7 +11,7 @@ import time
 from pathlib import Path
 from typing import Any
 
-from birch_route.core.fretboard.numbers import Board, Wire
+from birch_route.core.fretboard.numbers import USUAL, Board, Wire
 from birch_route.core.proving.prove import Proof, prove
 from birch_route.service.planning import release
 from tests.core.boards import board_route
@@ -26,13 +26,18 @@ def random_board(rng: random.Random) -> Board:
     wire = Wire(tang_depth_mm=round(rng.uniform(1.3, 2.0), 2), tang_mm=round(rng.uniform(0.50, 0.66), 2),
                 barbs_mm=round(rng.uniform(0.74, 0.95), 2))
     first = rng.choice([184, 241, 254, 305, 406])
+    bound = rng.random() < 0.3
+    thick = round(rng.uniform(4.6, 7.5), 1)
     return Board(
+        mine=list(USUAL), ends=rng.choice(["square", "slanted"]),
+        binding_mm=rng.choice([1.0, 1.5, 2.0]) if bound else None,
+        binding_deep_mm=round(thick - rng.uniform(1.2, 2.4), 1) if bound and rng.random() < 0.5 else None,
         scale_mm=round(scale, 1), bass_scale_mm=round(scale + rng.uniform(10, 45), 1) if rng.random() < 0.3 else None,
         square_fret=rng.randrange(0, 13), frets=rng.randrange(19, 25), zero_fret=rng.random() < 0.2,
         before_nut_mm=rng.choice([2.0, 4.0, 6.0, 8.0]),
         strings=rng.randrange(4, 9), width_nut_mm=round(nut, 1), width_end_mm=round(nut + rng.uniform(10, 18), 1),
         radius_nut_mm=first, radius_end_mm=rng.choice([first, first + 100, first + 152]),
-        fall_away_mm=rng.choice([0.0, 0.0, 0.2]), thickness_mm=round(rng.uniform(4.6, 7.5), 1),
+        fall_away_mm=rng.choice([0.0, 0.0, 0.2]), thickness_mm=thick,
         past_last_fret_mm=round(rng.uniform(2.5, 14), 1), wire=wire, blind=rng.random() < 0.2,
         floors=rng.choice(["flat", "following"]), marker_mm=rng.choice([4.0, 5.0, 6.0, 6.35]),
         marker_deep_mm=rng.choice([1.5, 2.0, 2.5]), seat=rng.choice(["pressed", "hammered", "glued"]),
@@ -53,7 +58,7 @@ def off_mm(board: Board, proof: Proof) -> float:
         x = board.scale_mm * (1 - 2 ** (-n / 12))
         half = (board.width_nut_mm + (board.width_end_mm - board.width_nut_mm) * x / end) / 2
         for part in (0.0, 0.5, -0.9):
-            y = part * half
+            y = part * (half - (board.binding_mm or 0.0))
             i, j = int((x - sim.grid.x0_mm) / sim.grid.cell_mm), int((y - sim.grid.y0_mm) / sim.grid.cell_mm)
             below = half if board.floors == "flat" else abs(y)
             wanted = (board.wire.tang_depth_mm or 0.0) + 0.4 + sag_mm(board, end, x, below)

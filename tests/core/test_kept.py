@@ -60,6 +60,9 @@ class Bounds(unittest.TestCase):
         again = simulate_all(route, cache)
         self.assertGreaterEqual(cache.hits, len(first[0].steps))
         self.assertIs(again[0].steps[-1].top, first[0].steps[-1].top)
+        less = Cache(48, 0.3)
+        simulate_all(route, less)
+        self.assertTrue(0 < less._steps.held_bytes <= 0.3 * STEP_BYTES)
 
 
 class GivenBack(unittest.TestCase):

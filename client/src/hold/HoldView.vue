@@ -32,8 +32,8 @@ const plan = ref<InstanceType<typeof WoodPlan>>()
 const setup_at = ref(0)
 type Topic = 'held' | 'hardware' | 'found' | 'jig' | 'pieces' | 'end'
 const topic = ref<Topic>('held')
-const TOPICS: [Topic, string][] = [['held', 'How it is held'], ['hardware', 'What holds it'], ['found', 'Found again'], ['jig', 'Jig'],
-  ['pieces', 'Several'], ['end', 'On end']]
+const TOPICS: [Topic, string][] = [['held', 'How it is held'], ['hardware', 'What holds it'],
+  ['found', 'Found again'], ['jig', 'Jig'], ['pieces', 'Several'], ['end', 'On end']]
 const setups = computed(() => open.state?.document.setups ?? [])
 const setup = computed(() => setups.value[Math.min(setup_at.value, setups.value.length - 1)])
 const blank = computed(() => open.state?.document.blank)
@@ -51,7 +51,8 @@ const step = computed(() => {
 watch(setup_at, () => { picked.value = '' })
 const dragged = ref<{ id: string; x: number; y: number; angle: number } | null>(null)
 const hardware = computed(() => (setup.value?.hardware ?? []).map((h) => (dragged.value?.id === h.id ? { ...h, x_mm: dragged.value.x, y_mm: dragged.value.y, angle_deg: dragged.value.angle } : h)))
-const holding = computed(() => findings.value.filter((f) => ['bed', 'hardware', 'holding', 'nest', 'piece', 'travel', 'zero', 'blank', 'waste_board', 'turn', 'pieces'].includes(f.code.split('.')[0])))
+const HERE = ['bed', 'hardware', 'holding', 'nest', 'piece', 'pieces', 'travel', 'zero', 'blank', 'waste_board', 'turn']
+const holding = computed(() => findings.value.filter((f) => HERE.includes(f.code.split('.')[0])))
 /** How far the blank reaches beyond the outline at each edge. */
 const margins = computed(() => {
   const b = blank.value

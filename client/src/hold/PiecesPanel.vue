@@ -54,8 +54,8 @@ const box = computed(() => {
       <label><input v-model="across" type="radio" :value="false" /> one behind the other, along</label></div>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <button class="cure" :disabled="!!wrong" @click="lay">Lay them so</button>
-    <p v-if="more.length">{{ more.length + 1 }} pieces take {{ length(box.long, 1) }} by {{ length(box.wide, 1) }} of the
-      bed. What holds the first holds each of them, at the same places.</p>
+    <p v-if="more.length">{{ more.length + 1 }} pieces take {{ length(box.long, 1) }} by {{ length(box.wide, 1) }} of
+      the bed. What holds the first holds each of them, at the same places.</p>
   </section>
 </template>
 

@@ -243,7 +243,9 @@ const at_work = computed(() => (open.working && open.working.done < open.working
 </script>
 
 <template>
-  <main class="route" :class="{ long: is_long }" :data-shown-ms="Math.round(open.changed_to_shown_ms * 100) / 100" :data-judged-ms="Math.round(open.changed_to_judged_ms * 100) / 100">
+  <main class="route" :class="{ long: is_long }"
+    :data-shown-ms="Math.round(open.changed_to_shown_ms * 100) / 100"
+    :data-judged-ms="Math.round(open.changed_to_judged_ms * 100) / 100">
     <div class="left"><div ref="strip" class="above">
       <Masthead :second="second" />
       <div class="plan" :class="{ tilts: look.shows === 'tilted' }" :style="doc && look.shows !== 'tilted' ? { aspectRatio: `${doc.blank.length_mm} / ${doc.blank.width_mm}` } : {}"><TiltedWood v-if="look.shows === 'tilted' && wood" :step="open.step" :changed="look.changed" class="over" /><WoodPlan v-show="look.shows !== 'tilted'" ref="plan" :step="open.step" :section="section" :findings="findings" :field="field" :changed="look.changed" :measuring="probe.measuring" @section="(line) => (section = line)" @pick="pick" @hover="(at) => (probe.hover = at)" @place="put">
@@ -344,7 +346,9 @@ const at_work = computed(() => (open.working && open.working.done < open.working
 .last p { margin: 0 0 8px; }
 .acts { display: flex; gap: 14px; align-items: center; flex-wrap: wrap; }
 .empty { position: absolute; left: 120px; top: 120px; right: 10px; }
-.route.long { grid-template-rows: auto minmax(0, 1fr); grid-template-columns: minmax(300px, 1fr) minmax(380px, 470px) 330px; }
+.route.long {
+  grid-template-rows: auto minmax(0, 1fr); grid-template-columns: minmax(300px, 1fr) minmax(380px, 470px) 330px;
+}
 .long .left { display: contents; }
 .long .above { display: flex; flex-direction: column; grid-column: 1 / -1; padding: 6px 34px 6px; gap: 4px; }
 .long .plan { flex: none; max-height: 34vh; }

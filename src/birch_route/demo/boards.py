@@ -21,8 +21,8 @@ DUNNOCK = Board(
 )
 PLOVER = Board(
     scale_mm=635.0, bass_scale_mm=673.0, square_fret=8, frets=24, strings=7, width_nut_mm=48.0, width_end_mm=66.0,
-    radius_nut_mm=406.0, radius_end_mm=406.0, thickness_mm=6.5, marker_mm=5.0, marker_deep_mm=2.0, wire=WIRE, floors="following",
-    ends="slanted", binding_mm=1.5, mine=MINE,
+    radius_nut_mm=406.0, radius_end_mm=406.0, thickness_mm=6.5, marker_mm=5.0, marker_deep_mm=2.0, wire=WIRE,
+    floors="following", ends="slanted", binding_mm=1.5, mine=MINE,
 )
 
 

@@ -14,10 +14,14 @@ from ..core.quantities import Unit
 from ..core.route import Route, content_hash, read_route
 from ..formats.report import report
 from ..formats.route_file import route_to_text
+from ..jobs.memory import give_back
 from ..sheets.run_sheet import run_sheet_pdf
 from ..store.database import Database, Row, json_value, jsonb_value
 from .bench import held_by, open_gates
 from .planning import release
+
+
+OF_A_WORKER = 0.3  # the web server keeps less of proofs than a worker, and gives memory back after each release
 
 
 class RefusedError(InfeasibleError):
@@ -31,7 +35,7 @@ class Releases:
 
     def __init__(self, database: Database) -> None:
         self._database = database
-        self._cache = Cache(30)
+        self._cache = Cache(30, OF_A_WORKER)
 
     def make(self, route_id: int, on_revision: int, reasons: dict[str, str], author: str) -> dict[str, Any]:
         """Prove, write, read back and keep the programs of the newest revision.
@@ -50,6 +54,7 @@ class Releases:
             gates = open_gates(route, t.all("ticks_of", route=route_id))
         proof = prove(route, self._cache)
         out = release(proof, reasons, gates)
+        give_back()
         if not out.programs:
             at_bench = bool(out.blocking) and all(f.code == "bench.open" for f in out.blocking)
             raise RefusedError("Every program waits for work at the bench." if at_bench else
@@ -100,7 +105,9 @@ class Releases:
             ConflictError: a newer revision exists.
         """
         route, kept = self._kept(route_id, on_revision)
-        return f"{_slug(route)}.zip", _zip(route, kept, self._cache, unit)
+        packed = _zip(route, kept, self._cache, unit)
+        give_back()
+        return f"{_slug(route)}.zip", packed
 
     def program(self, route_id: int, on_revision: int, name: str) -> bytes:
         """Return one released program, byte for byte as checked."""

@@ -68,7 +68,8 @@ def after(board: Board) -> list[dict[str, Any]]:
         out.append({
             "id": "nip_tangs", "name": "Nip the tangs", "kind": "other", "minutes": fig["nip_fret_min"] * board.frets,
             "where": "both ends of every fret",
-            "tool": "tang nipper, file", "check": "the tang ends before the edge of its slot; the crown reaches over it",
+            "tool": "tang nipper, file",
+            "check": "the tang ends before the edge of its slot; the crown reaches over it",
         })
     how = {"pressed": "press and a caul of the radius there", "hammered": "hammer of soft metal, board on a bag of "
            "sand", "glued": "glue in the slot, a caul until it holds"}[board.seat]

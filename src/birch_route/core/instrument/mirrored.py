@@ -22,7 +22,8 @@ def mirror_document(data: dict[str, Any]) -> dict[str, Any]:
     piece, blank = data["piece"], data["blank"]
     features = [_feature(f) for f in piece["features"]]
     placements = [{**p, "y_mm": -p["y_mm"], "angle_deg": -p["angle_deg"]} for p in piece["placements"]]
-    setups = [{**s, "more_at": [[x, -y] for x, y in s["more_at"]], "zero": {**s["zero"], "touch_y_mm": -s["zero"]["touch_y_mm"]},
+    setups = [{**s, "more_at": [[x, -y] for x, y in s["more_at"]],
+               "zero": {**s["zero"], "touch_y_mm": -s["zero"]["touch_y_mm"]},
                "hardware": [{**h, "y_mm": -h["y_mm"], "angle_deg": -h["angle_deg"]} for h in s["hardware"]]} for s in data["setups"]]
     mirrored_blank = {**blank, "y_mm": -(blank["y_mm"] + blank["width_mm"]), "planks": [{**p, "grain_deg": -p["grain_deg"]} for p in reversed(blank["planks"])],
                       "defects": [{**d, "y_mm": -d["y_mm"]} for d in blank["defects"]], "layers": [{**layer, "grain_deg": -layer["grain_deg"]} for layer in blank["layers"]]}

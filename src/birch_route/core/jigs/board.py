@@ -25,6 +25,7 @@ from ..stages import Frame, frame_of
 from ..vocabulary import BitForm, HardwareKind
 from .draft import Draft, chain_of, rounded_box, route_of
 from .model import JigError, JigKind, JigPart
+from .stations import CORNER_MM, take_pieces
 
 
 def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | None = None) -> Route:
@@ -55,7 +56,7 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
         if first is None or outline is None:
             first, outline = setup, area
             whole.take(station)
-            outline = _pieces(whole, setup, station, area)
+            outline = take_pieces(whole, setup, station, area)
             continue
         dx, dy = outline.bounds[0] - area.bounds[0], outline.bounds[3] - area.bounds[1] + STATION_GAP_MM
         whole.take(station, dx, dy, f"_{n}", f", station {n}")
@@ -75,21 +76,7 @@ def board_for(route: Route, setups: str | Sequence[str], bits: Sequence[Bit] | N
     return route_of(whole, JigKind.BOARD, route, first, outline, "birch_ply" if vacuum else "mdf", fig["sheet_mm"], bits or route.bits)
 
 
-def _pieces(whole: Draft, setup: Setup, station: Draft, area: Polygon) -> Polygon:
-    """Take the stations of further pieces alike, each where its programs go; return the area of all of them."""
-    parts = [area]
-    for n, (dx, dy) in enumerate(setup.more_at, 2):
-        whole.take(station, dx, dy, f"_{n}", f", station {n}")
-        whole.works_with.append(
-            f"Station {n}: piece {n}, X {mm(dx):+.2f}, Y {mm(dy):+.2f} from the first. Its programs keep the zero of "
-            f"station 1."
-        )
-        parts.append(translate(area, dx, dy))
-    return area if len(parts) == 1 else shapely.union_all(parts).envelope.buffer(-CORNER_MM).buffer(CORNER_MM, quad_segs=12)
-
-
 STATION_GAP_MM = 4.0
-CORNER_MM = 8.0
 
 
 def _station(route: Route, setup: Setup, frame: Frame) -> tuple[Draft, Polygon]:

@@ -137,7 +137,10 @@ def _readings(board: Board) -> Iterator[Finding]:
             "slot.readings",
             f"Readings of the tang lie {mm(spread):.2f} apart; a slot has {mm(most - least):.2f} to play. Clean the "
             f"jaws, read it again between the barbs, or sort the wire.",
-            facts=[Fact(name="spread", value=round(spread, 3), source="reading"), Fact(name="play", value=most - least)],
+            facts=[
+                Fact(name="spread", value=round(spread, 3), source="reading"),
+                Fact(name="play", value=round(most - least, 3), source="figures"),
+            ],
         )
     told = [words for name, words in WIRE_WORDS.items()
             if getattr(board.wire, name) is not None and not board.wire.readings.get(name)]

@@ -49,7 +49,10 @@ def cut_into_the_next(sim: Simulation) -> Iterator[Finding]:
             + ". Lay them further apart.",
             operation=nearest.step.operation.id,
             place=nearest.place,
-            facts=[Fact(name="apart", value=round(nearest.gap_mm, 2)), Fact(name="asked", value=keep, source="figures")],
+            facts=[
+                Fact(name="apart", value=round(nearest.gap_mm, 2)),
+                Fact(name="asked", value=keep, source="figures"),
+            ],
             cures=[Cure(sentence=f"Lay them {mm(max(abs(v) for v in wider[0])):g} apart",
                         edits=[set_edit(f"setups.{sim.setup.id}.more_at", wider)])],
         )
@@ -93,7 +96,8 @@ def _nearest(sim: Simulation, step: Step, way: Offset) -> Near | None:
     other = shapely.affinity.translate(sim.resolved.outline, *way)
     reach = step.bit.reach_mm + figures()["fretboard"]["beside_station_mm"]
     xmin, ymin, xmax, ymax = other.bounds
-    low, high = np.minimum(points[moves, :2], points[moves + 1, :2]), np.maximum(points[moves, :2], points[moves + 1, :2])
+    a, b = points[moves, :2], points[moves + 1, :2]
+    low, high = np.minimum(a, b), np.maximum(a, b)
     moves = moves[
         (high[:, 0] > xmin - reach) & (low[:, 0] < xmax + reach)
         & (high[:, 1] > ymin - reach) & (low[:, 1] < ymax + reach)
@@ -117,7 +121,8 @@ def holding_of_the_next(sim: Simulation) -> Iterator[Finding]:
     for way in ways_between(sim.setup.more_at):
         beside = [h.model_copy(update={"x_mm": h.x_mm + way[0], "y_mm": h.y_mm + way[1]}) for h in hardware]
         for step in sim.steps:
-            for one, near in zip(hardware, closest_approaches(step.path, step.bit, nut, beside, top, heads), strict=True):
+            nearest = closest_approaches(step.path, step.bit, nut, beside, top, heads)
+            for one, near in zip(hardware, nearest, strict=True):
                 if near is not None and (one.id not in worst or near.gap_mm < worst[one.id][0]):
                     worst[one.id] = near.gap_mm, step, near.by
     for one in hardware:
@@ -125,10 +130,11 @@ def holding_of_the_next(sim: Simulation) -> Iterator[Finding]:
             continue
         gap, step, by = worst[one.id]
         hits = gap < sim.tol.contact_mm
-        told = f"hits {one.words} of another piece" if hits else f"passes {mm(gap):.1f} from {one.words} of another piece"
+        told = "hits" if hits else f"passes {mm(gap):.1f} from"
         yield finding(
             "hardware.hit" if hits else "hardware.near",
-            f"The {by} {told} at {step.operation.name}. Lay the pieces further apart, or move it.",
+            f"The {by} {told} {one.words} of another piece at {step.operation.name}. Lay the pieces further apart, "
+            f"or move it.",
             operation=step.operation.id,
             hardware=one.id,
             place=(one.x_mm, one.y_mm, top + one.top_mm),
@@ -145,7 +151,8 @@ def others_in_travel(sim: Simulation) -> Iterator[Finding]:
     points = np.concatenate([s.path.points[:, :2] for s in sim.steps]) - [blank.x_mm - at[0], blank.y_mm - at[1]]
     low, high = points.min(0), points.max(0)
     for number, (dx, dy) in enumerate(places_of(sim.setup.more_at)[1:], 2):
-        over = max(-(low[0] + dx), -(low[1] + dy), high[0] + dx - machine.travel_mm[0], high[1] + dy - machine.travel_mm[1])
+        right, rear = machine.travel_mm[:2]
+        over = max(-(low[0] + dx), -(low[1] + dy), high[0] + dx - right, high[1] + dy - rear)
         if over > 1e-6:
             yield finding(
                 "travel.outside",

@@ -122,13 +122,17 @@ MADE_BYTES, STEP_BYTES, RULE_BYTES, WOOD_BYTES = 120_000_000, 280_000_000, 120_0
 
 
 class Cache:
-    """What was computed before, by the hash of exactly what it depends on. Keeps the newest entries."""
+    """What was computed before, by the hash of exactly what it depends on. Keeps the newest entries.
 
-    def __init__(self, most: int = 48) -> None:  # about 10 MB of wood each for a body
-        self._most = most
-        self._made = Kept(most * 4, MADE_BYTES)
-        self._steps = Kept(most, STEP_BYTES)
-        self._rules = Kept(most * 10, RULE_BYTES)
+    Args:
+        most: steps. part: of the bytes a worker keeps, for a process that has other work.
+    """
+
+    def __init__(self, most: int = 48, part: float = 1.0) -> None:  # about 10 MB of wood each for a body
+        self._most, self._wood_most = most, int(part * WOOD_BYTES)
+        self._made = Kept(most * 4, int(part * MADE_BYTES))
+        self._steps = Kept(most, int(part * STEP_BYTES))
+        self._rules = Kept(most * 10, int(part * RULE_BYTES))
         self._woods: OrderedDict[str, list[tuple[str, np.ndarray]]] = OrderedDict()
 
     @property
@@ -169,7 +173,7 @@ class Cache:
                 return name
         known.append((new, top))
         del known[:-2]
-        while len(self._woods) > 1 and (len(self._woods) > self._most // 2 or self._wood_bytes() > WOOD_BYTES):
+        while len(self._woods) > 1 and (len(self._woods) > self._most // 2 or self._wood_bytes() > self._wood_most):
             self._woods.popitem(last=False)
         return new
 
