@@ -146,6 +146,27 @@ class Machines(Shop):
             self.page.get_by_role("button", name="Keep these words").click()
         words = self.server.call("GET", f"/api/machines/{machine}")[1]["machine"]["dialect"]
         self.assertEqual((words["percent"], words["line_ending"], words["extension"]), (True, "crlf", ".TAP"))
+        self.page.get_by_label("How Z is touched off").select_option("G38.2")
+        self.page.get_by_text("sets it to the touch plate's thickness").first.wait_for()
+        self.assertTrue(self.page.get_by_role("button", name="Keep these words").is_disabled())
+
+    def test_a_program_that_touches_off_by_itself_is_seen_and_kept(self):
+        machine = self.started("Redshank", 1)
+        self.put("touch plate thick", "12")
+        self.page.get_by_role("link", name="Its words").click()
+        self.page.get_by_text("all understood").wait_for()
+        self.page.get_by_label("How Z is touched off").select_option("G38.2")
+        self.page.get_by_text("down onto the touch plate", exact=True).first.wait_for()
+        self.page.get_by_label("How far down the plate is looked for").fill("3 1/2\"")
+        self.page.get_by_label("How far down the plate is looked for").press("Tab")
+        self.page.get_by_label("Word that sets Z").select_option("G92")
+        self.page.get_by_text("G92 Z12", exact=False).first.wait_for()
+        self.assertEqual(self.axe(), [])
+        with self.page.expect_response(f"**/api/machines/{machine}"):
+            self.page.get_by_role("button", name="Keep these words").click()
+        words = self.server.call("GET", f"/api/machines/{machine}")[1]["machine"]["dialect"]
+        self.assertEqual((words["probe_word"], words["set_word"]), ("G38.2", "G92"))
+        self.assertAlmostEqual(words["probe_down_mm"], 88.9)
         self.assertEqual(self.axe(), [])
 
     def test_a_job_is_moved_told_what_changes_and_given_new_figures(self):

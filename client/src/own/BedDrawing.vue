@@ -23,6 +23,8 @@ const places = computed(() => [
   { name: 'bit_change_mm', at: props.machine.bit_change_mm, words: 'bits changed' },
   { name: 'probe_mm', at: props.machine.probe_mm, words: 'touch-off' },
 ].filter((p) => p.at))
+const home = computed(() => [props.machine.home_right ? x.value : 0, props.machine.home_rear ? y.value : 0])
+const home_lit = computed(() => (props.figure?.startsWith('home_') ? props.figure : ''))
 const lit = (name: string) => (props.figure === name ? 'var(--moss)' : 'var(--ink)')
 const said = computed(() => `Bed from above, ${length(x.value, 0)} by ${length(y.value, 0)}`)
 </script>
@@ -52,8 +54,12 @@ const said = computed(() => `Bed from above, ${length(x.value, 0)} by ${length(y
         font-size="12"
       >{{ p.words }}</text>
     </g>
-    <circle :cx="px(0)" :cy="py(0)" r="5" fill="var(--ink)" />
-    <text :x="px(0) + 10" :y="py(0) - 8" font-size="12" fill="var(--ink2)">home</text>
+    <rect v-if="machine.keep_in_mm" :x="px(machine.keep_in_mm)" :y="py(y - machine.keep_in_mm)"
+      :width="w - 2 * machine.keep_in_mm * k" :height="h - 2 * machine.keep_in_mm * k" fill="none"
+      :stroke="lit('keep_in_mm')" stroke-dasharray="2 3" />
+    <circle :cx="px(home[0])" :cy="py(home[1])" r="5" :fill="lit(home_lit)" />
+    <text :x="px(home[0]) + (home[0] ? -10 : 10)" :y="py(home[1]) + (home[1] ? 18 : -8)" font-size="12"
+      :text-anchor="home[0] ? 'end' : 'start'" fill="var(--ink2)">home</text>
     <g :stroke="lit('travel_mm.0')" fill="none" stroke-width="1.2">
       <path :d="`M${px(0)} ${ROOM - 16}H${px(x)}M${px(0)} ${ROOM - 21}v10M${px(x)} ${ROOM - 21}v10`" />
     </g>

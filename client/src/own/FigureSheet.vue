@@ -23,8 +23,8 @@ const typed = computed(() => {
 const HINT = {
   lengths: 'with commas, like 6, 8, 1/4 in', hours: 'from-to, like 20:00-7:00; the next after a semicolon',
   speeds: 'rpm with commas, slowest first',
-  place: 'x, y from home',
-  places: 'x, y from home; the next after a semicolon',
+  place: 'x, y from the near left end of the travel',
+  places: 'x, y from the near left end of the travel; the next after a semicolon',
   zones: 'x, y of its lower left corner, length, width; the next after a semicolon',
 }
 const hint = computed(() => HINT[figure.value?.kind as keyof typeof HINT] ?? '')

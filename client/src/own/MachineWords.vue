@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { Dialect, SampleShown } from '../api/types'
-import { fine, value_typed } from '../units/format'
+import { fine, length, rate, rate_unit, typed, value_typed } from '../units/format'
 import { at, keep } from './machine'
 
 /** How a program must be written for a machine, as sentences with the words in them; the sample beside it is written
@@ -42,6 +42,14 @@ function number(key: 'decimals' | 'warm_up_s' | 'name_length', event: Event) {
   if (value !== null) put(key, value)
 }
 function number_or_none(key: 'changer_slots' | 'largest_kb', event: Event) { put(key, value_typed(input(event))) }
+function span(key: 'probe_down_mm', event: Event) {
+  const read = typed(input(event), 'length')
+  if ('value' in read) put(key, read.value)
+}
+function pace(event: Event) {
+  const read = typed(input(event), 'rate')
+  if ('value' in read) put('probe_feed_mm_min', read.value)
+}
 const yes = (event: Event) => input(event) === 'yes'
 /** A changer brings what goes with it, and takes it away again. */
 function changes(by_word: boolean) {
@@ -96,6 +104,19 @@ const tint = (text: string) => (/^[(;]/.test(text) ? 'note' : '')
         Extraction is switched <select :value="draft.extraction ? 'yes' : 'no'" aria-label="Extraction"
           @change="(e) => put('extraction', yes(e))">
           <option value="no">by hand</option><option value="yes">by M8 and M9</option></select>.</p>
+      <p>Z is touched off <select :value="draft.probe_word ?? ''" aria-label="How Z is touched off"
+        @change="(e) => put('probe_word', (input(e) || null) as Dialect['probe_word'])">
+        <option value="">by hand</option><option value="G38.2">by the program, G38.2</option>
+        <option value="G38.3">by the program, G38.3</option></select>
+        <template v-if="draft.probe_word">: down onto the touch plate by <input class="some"
+          :value="length(draft.probe_down_mm, 1)" aria-label="How far down the plate is looked for"
+          @change="(e) => span('probe_down_mm', e)"> at most, at <input class="some"
+          :value="rate(draft.probe_feed_mm_min ?? 60)" aria-label="How fast"
+          @change="(e) => pace(e)"> {{ rate_unit }}. Then <select :value="draft.set_word"
+          aria-label="Word that sets Z" @change="(e) => put('set_word', input(e) as Dialect['set_word'])">
+          <option>G10 L20</option><option>G92</option></select> sets Z. On top of the blank a hand lays the plate and
+          takes it away; at the machine’s fixed place it stays. Beside the blank Z is touched off by
+          hand.</template></p>
       <h2>Moves</h2>
       <p>Arcs are <select :value="draft.arcs ? 'yes' : 'no'" aria-label="Arcs" @change="(e) => put('arcs', yes(e))">
         <option value="yes">G2 and G3 with I and J</option><option value="no">written as short straight moves</option>
@@ -114,7 +135,8 @@ const tint = (text: string) => (/^[(;]/.test(text) ? 'note' : '')
           @change="(e) => number_or_none('largest_kb', e)"> kB: it is split between two operations.</p>
       <div class="acts">
         <button class="go" type="submit"
-          :disabled="!changed || reading || wrong.length > 0 || at.busy">{{ reading ? 'Reading back' : 'Keep these words' }}</button>
+          :disabled="!changed || reading || wrong.length > 0 || at.busy">{{
+            reading ? 'Reading back' : 'Keep these words' }}</button>
         <button v-if="changed" class="plain" type="button"
           @click="draft = { ...at.state!.machine.dialect }">Put back</button>
         <a class="plain" :href="`/api/machines/${at.state!.machine.id}/file`"

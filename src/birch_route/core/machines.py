@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from datetime import date
 from enum import StrEnum
-from typing import Annotated, ClassVar
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Positive = Annotated[float, Field(allow_inf_nan=False, ge=1e-4, le=1e6)]
-Place = tuple[Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)]]
-Zone = tuple[Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)], Positive, Positive]
+OnBed = Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)]
+Place = tuple[OnBed, OnBed]
+Zone = tuple[OnBed, OnBed, Positive, Positive]
 Hour = Annotated[float, Field(allow_inf_nan=False, ge=0, le=24)]
 Hours = tuple[Hour, Hour]
 Triple = tuple[Positive, Positive, Positive]
@@ -72,6 +73,10 @@ class Dialect(BaseModel):
     preselect: bool = False  # the next bit is called right after a change, so that the changer can bring it
     speed_word: bool = True  # write S; a router with a dial takes none
     warm_up_s: Annotated[float, Field(ge=0, le=120)] = 3.0
+    probe_word: Literal["G38.2", "G38.3"] | None = None  # Z is touched off by the program; None: by hand
+    probe_down_mm: Annotated[float, Field(ge=2, le=300)] = 120.0  # the bit looks for the plate so far down
+    probe_feed_mm_min: Annotated[float, Field(ge=5, le=500)] = 60.0
+    set_word: Literal["G10 L20", "G92"] = "G10 L20"  # sets Z to where the plate says that it is
     extraction: bool = False  # M8 and M9 switch the extraction
     semicolon_comments: bool = False
     extension: Annotated[str, Field(pattern=r"^\.[A-Za-z0-9]{1,5}$")] = ".nc"
@@ -130,6 +135,9 @@ class Machine(BaseModel):
     travel_mm: Triple
     rapid_mm_min: Triple
     acceleration_mm_s2: Triple
+    home_right: bool = False  # it homes at the right end of x, not at the left
+    home_rear: bool = False  # at the far end of y, not at the near
+    keep_in_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=50)] = 0.0  # soft limits: before the ends of x, y
     junction_deviation_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1)] = 0.02
     greatest_feed_mm_min: Positive
     refuses_over: bool = False  # it stops at a feed above its greatest, instead of going as fast as it can
@@ -152,12 +160,12 @@ class Machine(BaseModel):
     touch_off_min: Positive = 1.0
     touch_plate_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=100)] | None = None  # thickness of the plate Z is touched off on; None: paper
     edge_finder_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=50)] | None = None  # diameter of its tip; None: there is none
-    index_holes_mm: Annotated[list[Place], Field(max_length=60)] = []  # permanent, in the waste board, from home
+    index_holes_mm: Annotated[list[Place], Field(max_length=60)] = []  # permanent, from the near left end
     index_hole_mm: Annotated[float, Field(allow_inf_nan=False, gt=1, le=30)] = 8.0  # their diameter
-    bit_change_mm: Place | None = None  # where bits are changed, from home; None: at the park place
-    probe_mm: Place | None = None  # a fixed place where every bit touches Z off, from home; None: at the setup's own
+    bit_change_mm: Place | None = None  # where bits are changed, from the near left end; None: at the park place
+    probe_mm: Place | None = None  # where every bit touches Z off, from the near left end; None: at the setup's own
     pump: Pump | None = None  # of its vacuum
-    zones_mm: Annotated[list[Zone], Field(max_length=24)] = []  # of a bed that draws: x, y of the lower left corner from home, length, width
+    zones_mm: Annotated[list[Zone], Field(max_length=24)] = []  # x, y from the near left end, length, width
     collets_mm: Annotated[list[Positive], Field(max_length=20)] = []  # shanks it takes; empty: not said
     quiet_h: Annotated[list[Hours], Field(max_length=6)] = []  # hours of the day in which it is not run, from and to
     least_people: Annotated[int, Field(ge=1, le=10)] = 1  # in the shop while it runs
@@ -170,7 +178,19 @@ class Machine(BaseModel):
     def _ordered(self) -> Machine:
         if self.least_rpm > self.greatest_rpm:
             raise ValueError(f"{self.name}: least spindle speed is above the greatest.")
+        if self.dialect.probe_word is not None and self.touch_plate_mm is None:
+            raise ValueError(
+                f"{self.name}: a program that touches Z off by itself sets it to the touch plate's thickness. Say how "
+                f"thick that is first, or let Z be touched off by hand."
+            )
         return self
+
+    def from_home(self, place: Place) -> Place:
+        """Return a place of the bed, told from the near left end of the travel, as the machine counts it from home."""
+        return (
+            place[0] - (self.travel_mm[0] if self.home_right else 0.0),
+            place[1] - (self.travel_mm[1] if self.home_rear else 0.0),
+        )
 
     @property
     def heads(self) -> tuple[tuple[str, float, float], ...]:

@@ -20,7 +20,6 @@ from ..store.database import Database, Row, json_value, jsonb_value
 from .bench import held_by, open_gates
 from .planning import release
 
-
 OF_A_WORKER = 0.3  # the web server keeps less of proofs than a worker, and gives memory back after each release
 
 

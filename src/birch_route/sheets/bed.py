@@ -18,7 +18,8 @@ from .page import Page
 
 
 def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
-    """Return a setup on the bed, mm from the machine's home at the lower left: travel, blank, outline, hardware, zero, touch-off (null on the waste board or at a fixed place), park place, the machine's fixed places and index holes; steps: number and place of each thing to do for the zero that has a place.
+    """Return a setup on the bed, mm from the near left end of its travel: travel, blank, outline, hardware, zero, touch-off (null on the waste board or at a fixed place), park place, the machine's fixed places and index holes; home: where it homes; steps: number and place of each thing to do for the zero
+    that has a place.
 
     jog: X and Y from home to zero, and from zero to the touch-off and the park place; inside: whether all of these lie within the travel.
     """
@@ -39,13 +40,19 @@ def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
     fixed = {name: list(place) for name, place in (("change bits", machine.bit_change_mm), ("touch off here", machine.probe_mm)) if place is not None}
     zero, park = at(origin[0], origin[1]), at(*park_place(sim.route, setup))
     touch = None if setup.zero.z is ZeroZ.BED or (machine.probe_mm is not None and not setup.in_vice) else at(setup.zero.touch_x_mm, setup.zero.touch_y_mm)
+    home = [travel[0] if machine.home_right else 0.0, travel[1] if machine.home_rear else 0.0]
     places = [zero, park, *([touch] if touch else []), *fixed.values()]
     return {
         "travel_mm": [travel[0], travel[1]], "blank": [*at(blank.x_mm, blank.y_mm), blank.length_mm, blank.width_mm],
         "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)),
         "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(part.exterior.coords))} for h in setup.hardware for part in polygons(footprint(h).simplify(0.2))],
         "beside": ghosts, "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm, "steps": [[n, at(*step.at_mm)] for n, step in enumerate(steps, 1) if step.at_mm is not None],
-        "jog": {"zero": zero, "touch": None if touch is None else [round(touch[0] - zero[0], 2), round(touch[1] - zero[1], 2)], "park": [round(park[0] - zero[0], 2), round(park[1] - zero[1], 2)]},
+        "home": home,
+        "jog": {
+            "zero": [round(v, 2) + 0.0 for v in machine.from_home((zero[0], zero[1]))],
+            "touch": None if touch is None else [round(touch[0] - zero[0], 2), round(touch[1] - zero[1], 2)],
+            "park": [round(park[0] - zero[0], 2), round(park[1] - zero[1], 2)],
+        },
         "inside": all(0.0 <= x <= travel[0] and 0.0 <= y <= travel[1] for x, y in places)}
 
 
@@ -89,7 +96,8 @@ def draw_bed(pdf: Page, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
         pdf.ellipse(px - r, py - r, 2 * r, 2 * r, style="D")
     pdf.set_font("Helvetica", "", 7)
     named: list[list[Any]] = []
-    for name, spot in (("zero", plan["zero"]), ("touch off", plan["touch"]), ("park", plan["park"]), *plan["fixed"].items()):
+    marks = [(k, plan[place]) for k, place in (("home", "home"), ("zero", "zero"), ("touch off", "touch"), ("park", "park"))]
+    for name, spot in (*marks, *plan["fixed"].items()):
         same = next((n for n in named if spot is not None and abs(n[1][0] - spot[0]) + abs(n[1][1] - spot[1]) < 8.0), None)
         if same is not None:
             same[0] += f", {name}"
@@ -108,6 +116,6 @@ def draw_bed(pdf: Page, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
         pdf.text(px - pdf.get_string_width(str(n)) / 2, py + 0.8, str(n))
     pdf.set_font("Helvetica", "", 7)
     pdf.text(
-        x0, y0 + 3.6, pdf.words(f"home; the bed reaches {mm(plan['travel_mm'][0]):g} x {mm(plan['travel_mm'][1]):g}")
+        x0, y0 + 3.6, pdf.words(f"the bed reaches {mm(plan['travel_mm'][0]):g} x {mm(plan['travel_mm'][1]):g}")
     )
     pdf.set_y(y0 + 6.0)

@@ -6,7 +6,8 @@ from typing import Any
 
 from ..core.holding.zero import ZeroStep, touch_z_mm, zero_steps
 from ..core.instrument.edges import edge_plan
-from ..core.programs.writer import Program, bit_numbers, program_origin, stops_before
+from ..core.programs.touching import by_hand, stops_before, touches
+from ..core.programs.writer import Program, bit_numbers, program_origin
 from ..core.proving.prove import Proof
 from ..core.proving.rules_measuring import resting
 from ..core.proving.simulate import Simulation
@@ -148,7 +149,10 @@ def _stays(sim: Simulation, index: int) -> list[str]:
 def _checks(sim: Simulation, index: int) -> list[str]:
     step = sim.steps[index]
     checks = [f"{step.bit.name} in, {mm(step.bit.stickout_mm):g} out of the collet nut"]
-    if step.operation.touch_off_before:
+    if touches(sim, step):
+        lays = "; it stops for the plate to be laid and taken away" if by_hand(sim) else " at the fixed place"
+        checks.append(f"The program touches Z off{lays}. Try first that the machine sees bit and plate meet")
+    elif step.operation.touch_off_before:
         fixed = sim.route.machine.probe_mm is not None and not sim.setup.in_vice
         where = (
             f"at the fixed place, Z set to {mm(touch_z_mm(sim.route, program_origin(sim)[2])):.2f}"

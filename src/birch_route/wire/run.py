@@ -70,6 +70,7 @@ class Bed(Wire):
     jog: BedJog
     inside: bool
     fixed: dict[str, Point]
+    home: Point
     index_holes: list[Point]
     index_hole_mm: Number
 

@@ -155,10 +155,8 @@ def touch_words(machine: Machine, setup: Setup) -> str:
     """Return where and on what Z is touched off, in words."""
     under = "the touch plate" if machine.touch_plate_mm else "a slip of paper"
     if machine.probe_mm is not None and not setup.in_vice:
-        where = (
-            f"on the waste board at the fixed place X {mm(machine.probe_mm[0]):g} Y {mm(machine.probe_mm[1]):g} "
-            f"from home"
-        )
+        x, y = machine.from_home(machine.probe_mm)
+        where = f"on the waste board at the fixed place X {mm(x):g} Y {mm(y):g} from home"
     elif setup.zero.z is ZeroZ.BED:
         where = f"on the {setup.stands_on} beside the blank, where it is clean"
     else:

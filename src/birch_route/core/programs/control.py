@@ -34,6 +34,8 @@ class Control(Travel):
         self._selected_at = 0
         self._changing: int | None = None  # line of a change by hand that nothing has stopped for
         self._tape = False
+        self._touched = False  # on the plate, and Z not set yet
+        self.touch_offs: list[float] = []
 
     def result(self, name: str) -> ReadProgram:
         """Return what was read."""
@@ -58,6 +60,7 @@ class Control(Travel):
             frozenset(self.offsets),
             self.feeds,
             self.speeds,
+            self.touch_offs,
             self._on,
         )
 
@@ -121,6 +124,10 @@ class Control(Travel):
             self._dwell(number, block)
         elif 53 in block.g:
             self._machine_frame(number, block)
+        elif 38.2 in block.g or 38.3 in block.g:
+            self._touch(number, block)
+        elif 10 in block.g or 92 in block.g:
+            self._set_z(number, block)
         else:
             self._motion_of(number, block)
         for m in block.m:
@@ -308,6 +315,29 @@ class Control(Travel):
             self._append(number, tuple(self._at), RAPID_CODE)  # type: ignore[arg-type]
         else:
             self._begin()
+
+    def _touch(self, number: int, block: Block) -> None:
+        """Down onto the touch plate: where that is the program does not know until it sets Z there."""
+        axes = {a: block.get(a) for a in "XYZ" if a in block.values}
+        if set(axes) != {"Z"} or self._absolute or axes["Z"] >= 0 or self._turns or self._feed <= 0:
+            self.problem("program.not_understood", number, "a touch-off goes down along Z alone, in steps (G91), with "
+                "a feed rate and the spindle still.")
+            return
+        last = self.sections[-1]
+        if last.points:
+            self.sections.append(Section(last.tool, speed_rpm=self._speed or 0.0))
+        self._at, self._raised, self._touched = [None, None, None], False, True
+
+    def _set_z(self, number: int, block: Block) -> None:
+        """Z is set where the plate was met; nothing else is set anew here."""
+        axes = {a: block.get(a) for a in "XYZ" if a in block.values}
+        sets = 92 in block.g or (block.get("L") == 20 and block.get("P") == max(self.offsets, default=0))
+        if not self._touched or set(axes) != {"Z"} or not sets:
+            self.problem("program.not_understood", number, "zero is set anew in the program; only Z is, right after a "
+                "touch-off, in the work offset that is in use.")
+            return
+        self._touched = False
+        self.touch_offs.append(axes["Z"] * self._scale)
 
     def _motion_of(self, number: int, block: Block) -> None:
         axes = [a for a in "XYZ" if a in block.values]

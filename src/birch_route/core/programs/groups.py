@@ -15,7 +15,7 @@ _GROUPS: dict[str, tuple[float, ...]] = {
     "length": (43, 49),
     "radius": (40,),
     "feed": (94,),
-    "once": (4, 53),
+    "once": (4, 53, 10, 92, 38.2, 38.3),
 }
 GROUP = {code: group for group, codes in _GROUPS.items() for code in codes}
 M_GROUPS = {

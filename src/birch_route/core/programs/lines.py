@@ -79,12 +79,14 @@ class ProgramLines:
         """Forget the last words, so that the next move says everything."""
         self._last.clear()
 
-    def come_to(self, start: np.ndarray) -> None:
-        """Go to where a stretch begins without cutting, Z first; everything is said anew."""
+    def come_to(self, start: np.ndarray, *, over: bool = False) -> None:
+        """Go to where a stretch begins without cutting, Z first, or, where the bit is at the top, Z last; everything is
+        said anew."""
         self.forget()
         x, y, z = start - self.origin
-        self.block("G0 " + self.length("Z", z))
-        self.block("G0 " + self.length("X", x) + " " + self.length("Y", y))
+        ways = ["G0 " + self.length("Z", z), "G0 " + self.length("X", x) + " " + self.length("Y", y)]
+        for words in reversed(ways) if over else ways:
+            self.block(words)
         for letter, value in (("X", x), ("Y", y), ("Z", z)):
             self._last[letter] = self.length(letter, value)
 

@@ -11,6 +11,7 @@ from scipy import ndimage
 
 from ..heights import kernels
 from ..heights.field import Wood, cut_path
+from ..holding.zero import touch_z_mm
 from ..motion.timing import move_times
 from ..motion.toolpath import join
 from ..proving.findings import Fact, Finding, finding
@@ -19,7 +20,8 @@ from ..quantities import mm
 from ..vocabulary import RAPID_CODE
 from .reader import read_program
 from .sections import Section
-from .writer import BYTES_PER_KB, Program, stops_before
+from .touching import stops_of, touches
+from .writer import BYTES_PER_KB, Program
 
 AGREE_MM = 0.012
 SIDEWAYS_MM = 0.01  # what arcs and rounded words may move a path
@@ -85,6 +87,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
             findings.append(_failed(f"{program.name} stops {read.stops} times; bits, touch-offs and dial ask for {wanted}."))
         if far := _lies_elsewhere(sim, program, read.sections):
             findings.append(far)
+        findings += _wrong_touch_off(sim, program, read.touch_offs)
         for section in read.sections:
             if section.tool not in program.bits:
                 findings.append(_failed(f"{program.name} calls bit T{section.tool}, which it does not describe."))
@@ -92,7 +95,7 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
             path = section.path(program.origin_mm)
             metrics = cut_path(wood, path, sim.route.bit(program.bits[section.tool]), sim.route.machine.nut_diameter_mm, ceiling)
             ceiling = float(wood.top.max())
-            seconds += float(move_times(path, sim.route.machine).sum())
+            seconds += float(move_times(path, sim.route.machine)[_timed(section)].sum())
             cuts = metrics[:, kernels.DEPTH] > sim.tol.depth_mm
             if (cuts & ~np.asarray(section.on)).any():
                 findings.append(_failed(f"{program.name} cuts while the spindle stands still."))
@@ -116,6 +119,24 @@ def read_back(sim: Simulation, programs: list[Program]) -> ReadBack:
     return ReadBack(findings, digest_of(programs), seconds, worst)
 
 
+def _timed(section: Section) -> np.ndarray:
+    """Return which moves have a length that is known: none to or from the machine's top."""
+    known = np.ones(len(section.points), bool)
+    known[section.raised] = False
+    return np.asarray(known[:-1] & known[1:])
+
+
+def _wrong_touch_off(sim: Simulation, program: Program, heights: Sequence[float]) -> list[Finding]:
+    """Return a finding where a program sets Z to something else than the plate, or not as often as it must."""
+    wanted = [touch_z_mm(sim.route, program.origin_mm[2])] * sum(
+        touches(sim, s) for s in sim.steps if s.operation.id in program.operations)
+    if len(wanted) == len(heights) and np.allclose(wanted, heights, rtol=0.0, atol=AGREE_MM):
+        return []
+    told = ", ".join(f"{mm(h):.2f}" for h in heights) or "never"
+    return [_failed(f"{program.name} sets Z by itself to {told}; the touch plate asks for {len(wanted)} times "
+                    f"{mm(touch_z_mm(sim.route, program.origin_mm[2])):.2f}.")]
+
+
 def _lies_elsewhere(sim: Simulation, program: Program, sections: Sequence[Section]) -> Finding | None:
     """Return a finding where the feed moves of a program reach to other places than those of the proof: wood alone does
     not show a path that lies beside its own by less than its cells."""
@@ -132,9 +153,10 @@ def _lies_elsewhere(sim: Simulation, program: Program, sections: Sequence[Sectio
 
 
 def _stops(sim: Simulation, program: Program) -> int:
-    """Return how often a program must stop: for every bit where no word changes it, and where the bit stays in for a touch-off or the dial."""
+    """Return how often a program must stop: for every bit where no word changes it, where the bit stays in for a
+    touch-off or the dial, for a plate that a hand lays and takes away."""
     steps = [s for s in sim.steps if s.operation.id in program.operations]
-    return sum(not sim.route.machine.dialect.change_word if k == 0 or s.bit_changes else bool(stops_before(sim.route.machine, s, steps[k - 1])) for k, s in enumerate(steps))
+    return sum(stops_of(sim, s, None if k == 0 else steps[k - 1]) for k, s in enumerate(steps))
 
 
 def _too_large(sim: Simulation, program: Program) -> list[Finding]:

@@ -14,7 +14,7 @@ from ..machines import Dialect, Machine
 from ..plane.curves import Rectangle
 from ..proving.simulate import Simulation, simulate_all
 from ..sequence.start import Inner, Start, start_route
-from ..vocabulary import PieceKind
+from ..vocabulary import PieceKind, ZeroZ
 from .readback import read_back_all
 from .writer import Program, write_all
 
@@ -38,6 +38,13 @@ SAYS = {
     "G2": "cuts an arc to the right",
     "G3": "cuts an arc to the left",
     "G4": "waits for the spindle",
+    "G10": "sets Z to the plate's height",
+    "G38.2": "down onto the touch plate",
+    "G38.3": "down onto the touch plate",
+    "G53": "up to the machine's top",
+    "G90": "places, not steps",
+    "G91": "steps from where it is",
+    "G92": "sets Z to the plate's height",
     "T": "calls a bit",
     "S": "sets the speed",
 }
@@ -77,7 +84,8 @@ def sample_of(machine: Machine) -> Sample:
         The sample; with problems where the machine cannot make it or what is written cannot be read back.
     """
     try:
-        simulations = [_with_words(sim, machine) for sim in _simulated(_without_words(machine))]
+        touches = machine.dialect.probe_word is not None and machine.probe_mm is None
+        simulations = [_with_words(sim, machine) for sim in _simulated(_without_words(machine), touches)]
         programs = write_all(simulations)
         back = read_back_all(simulations, programs)
     except BirchError as exc:
@@ -93,8 +101,9 @@ def _without_words(machine: Machine) -> str:
 
 
 @lru_cache(maxsize=16)
-def _simulated(machine: str) -> list[Simulation]:
-    """Return the simulated sample: a small plate with a hole, a pocket and an outline, two bits."""
+def _simulated(machine: str, on_top: bool = False) -> list[Simulation]:
+    """Return the simulated sample: a small plate with a hole, a pocket and an outline, two bits. on_top: Z is touched
+    off on top of it."""
     shop = starting_shop()
     plate = Start(
         job="Sample",
@@ -109,7 +118,11 @@ def _simulated(machine: str) -> list[Simulation]:
             Inner(Rectangle(x_mm=48, y_mm=0, length_mm=3.0, width_mm=3.0, corner_radius_mm=1.5), "Hole", None),
         ],
     )
-    return simulate_all(start_route(plate))
+    route = start_route(plate)
+    if on_top:
+        zero = route.setups[0].zero.model_copy(update={"z": ZeroZ.STOCK_TOP, "touch_x_mm": 30.0})
+        route = route.model_copy(update={"setups": [route.setups[0].model_copy(update={"zero": zero})]})
+    return simulate_all(route)
 
 
 def _with_words(sim: Simulation, machine: Machine) -> Simulation:

@@ -43,4 +43,5 @@ class ReadProgram:
     offsets: frozenset[int] = frozenset()  # work offsets it selects, 1 is G54
     feeds: dict[float, int] = field(default_factory=dict)
     speeds: dict[float, int] = field(default_factory=dict)
+    touch_offs: list[float] = field(default_factory=list)  # what it sets Z to, mm, each time it touches off by itself
     left_on: bool = False  # the spindle was not stopped before the end

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..holding.datums import correction
 from ..holding.pieces import places_of
-from ..machines import Machine, Split
+from ..machines import Split
 from ..motion.arcs import fit_arcs
 from ..proving.findings import Finding
 from ..proving.simulate import Simulation, Step
@@ -18,6 +18,7 @@ from ..route import content_hash
 from ..traveller import begins_anew
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
 from .lines import ProgramLines
+from .touching import TOUCH_OFF, stops_before, touch_off, touches
 
 BYTES_PER_KB = 1000
 
@@ -134,7 +135,7 @@ def _text(
     steps = [sim.steps[k] for k in group]
     writer = ProgramLines(sim.route.machine.dialect, program_origin(sim, piece))
     _header(writer, sim, steps, numbers, content_hash(sim.whole), overrides, part, piece)
-    _body(writer, sim, steps, numbers)
+    _body(writer, sim, steps, numbers, piece)
     return writer.text()
 
 
@@ -229,19 +230,19 @@ def _bits_of(steps: list[Step]) -> list[Step]:
     return list(seen.values())
 
 
-def _body(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[str, int]) -> None:
+def _body(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[str, int], piece: int) -> None:
     dialect = w.dialect
     w.block("G20" if dialect.inch else "G21")
     w.block("G17 G90 G94 G40 G49")
     w.block(f"G{53 + sim.setup.zero.offset}")
     for index, step in enumerate(steps):
         if index == 0 or step.bit_changes:
-            _bit_change(w, sim, step, numbers[step.bit.id], first=index == 0)
+            _bit_change(w, sim, step, numbers[step.bit.id], first=index == 0, piece=piece)
             following = next((s for s in steps[index + 1 :] if s.bit_changes), None)
             if dialect.preselect and dialect.change_word and following is not None:
                 w.block(f"T{numbers[following.bit.id]}")
         elif todo := stops_before(sim.route.machine, step, steps[index - 1]):
-            _stop(w, step, todo)
+            _stop(w, sim, step, todo, piece)
         elif step.operation.settings.speed_rpm != steps[index - 1].operation.settings.speed_rpm:
             w.block(f"S{step.operation.settings.speed_rpm:.0f}")
         w.comment(step.operation.name)
@@ -252,18 +253,12 @@ def _body(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[str
     w.block(dialect.end_word.value)
 
 
-def stops_before(machine: Machine, step: Step, before: Step) -> list[str]:
-    """Return what is done where a program stops before a step that keeps the bit of the one before: Z is touched off again, or the speed is set on a machine that takes none from programs. Empty: it does not stop."""
-    by_hand = not machine.dialect.speed_word and step.operation.settings.speed_rpm != before.operation.settings.speed_rpm
-    return (["touch off Z again"] if step.operation.touch_off_before else []) + ([f"set the {machine.speed_words(step.operation.settings.speed_rpm)}"] if by_hand else [])
-
-
-def _bit_change(w: ProgramLines, sim: Simulation, step: Step, number: int, *, first: bool) -> None:
+def _bit_change(w: ProgramLines, sim: Simulation, step: Step, number: int, *, first: bool, piece: int) -> None:
     dialect, b = w.dialect, step.bit
     if not first:
         _rest(w)
-    w.comment(f"put in T{number}: {b.name}, {mm(b.stickout_mm):g} out of the collet nut"
-              + (", touch off Z again" if step.operation.touch_off_before else ""))
+    again = ", touch off Z again" if step.operation.touch_off_before and not touches(sim, step) else ""
+    w.comment(f"put in T{number}: {b.name}, {mm(b.stickout_mm):g} out of the collet nut{again}")
     if not dialect.speed_word:
         w.comment(f"set the {sim.route.machine.speed_words(step.operation.settings.speed_rpm)}")
     if dialect.change_word:
@@ -271,16 +266,25 @@ def _bit_change(w: ProgramLines, sim: Simulation, step: Step, number: int, *, fi
     else:
         w.block(f"T{number}")
         w.block("M0")
-    _begin(w, step)
+    _touch_and_begin(w, sim, step, piece)
 
 
-def _stop(w: ProgramLines, step: Step, todo: list[str]) -> None:
+def _stop(w: ProgramLines, sim: Simulation, step: Step, todo: list[str], piece: int) -> None:
     """Stop with the bit that is in, say what for, and begin again."""
     _rest(w)
-    for words in todo:
+    by_hand = [words for words in todo if words != TOUCH_OFF or not touches(sim, step)]
+    for words in by_hand:
         w.comment(words)
-    w.block("M0")
-    _begin(w, step)
+    if by_hand:
+        w.block("M0")
+    _touch_and_begin(w, sim, step, piece)
+
+
+def _touch_and_begin(w: ProgramLines, sim: Simulation, step: Step, piece: int) -> None:
+    touched = touches(sim, step)
+    if touched:
+        touch_off(w, sim, program_origin(sim, piece), piece)
+    _begin(w, step, over=touched)
 
 
 def _rest(w: ProgramLines) -> None:
@@ -289,15 +293,15 @@ def _rest(w: ProgramLines) -> None:
         w.block("M9")
 
 
-def _begin(w: ProgramLines, step: Step) -> None:
-    """Start the spindle and come to where a step begins, Z first."""
+def _begin(w: ProgramLines, step: Step, *, over: bool = False) -> None:
+    """Start the spindle and come to where a step begins, Z first; over: from the top, Z last."""
     dialect = w.dialect
     w.block(f"S{step.operation.settings.speed_rpm:.0f} M3" if dialect.speed_word else "M3")
     if dialect.warm_up_s > 0:
         w.block(f"G4 P{dialect.warm_up_s:g}")
     if dialect.extraction:
         w.block("M8")
-    w.come_to(step.path.points[0])
+    w.come_to(step.path.points[0], over=over)
 
 
 def _moves(w: ProgramLines, step: Step) -> None:

@@ -248,6 +248,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "turn.wood_moves": (Severity.NOTE, "Much wood goes from one face before the other is cut, and the piece is not left to rest and skimmed."),
     "waste_board.hit": (Severity.STOP, "The bit goes deeper into the waste board than allowed."),
     "zero.face_cut_away": (Severity.STOP, "Z is touched off on a face that has been cut away."),
+    "zero.plate_out_of_reach": (Severity.CARE, "A program looks for the touch plate less far down than it lies."),
     "zero.touch_off_missing": (Severity.STOP, "The bit changes and Z is not touched off again."),
 }
 NEVER_OVERRIDDEN = frozenset({"piece.freed", "program.read_back"})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -10,6 +11,7 @@ from shapely.geometry import Point, box
 
 from ..data import figures
 from ..holding.clearance import footprint
+from ..holding.touch import plate_below_mm, touch_place
 from ..piece import Hole
 from ..quantities import mm
 from ..stages import bed_points, onto_holes
@@ -17,6 +19,9 @@ from ..vocabulary import RAPID_CODE, OperationKind
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
 from .simulate import Simulation
+
+MORE_DOWN_MM = 5.0  # a cure looks for a touch plate so much further than it lies
+MOST_DOWN_MM = 300.0  # as far as a dialect may look
 
 
 def _from_bed(sim: Simulation) -> tuple[float, float]:
@@ -161,3 +166,29 @@ def place_taken(sim: Simulation) -> Iterator[Finding]:
                 place=(spot.x, spot.y, 0.0),
                 facts=facts,
             )
+
+
+@rule
+def plate_out_of_reach(sim: Simulation) -> Iterator[Finding]:
+    """A program that touches Z off by itself does not come down to the touch plate."""
+    machine = sim.route.machine
+    if touch_place(sim.route) is None:
+        return
+    goes = machine.dialect.probe_down_mm
+    far = max(((plate_below_mm(sim.route, s.bit), s) for s in sim.steps if s.operation.touch_off_before),
+              key=lambda one: one[0], default=None)
+    if far is None or far[0] < goes:
+        return
+    wanted = math.ceil(far[0] + MORE_DOWN_MM)
+    yield finding(
+        "zero.plate_out_of_reach",
+        f"The touch plate lies {mm(far[0]):.0f} below the {far[1].bit.name} with Z fully up; the program looks for it "
+        f"{mm(goes):g} down, and stops there.",
+        operation=far[1].operation.id,
+        facts=[
+            Fact(name="below the tip", value=round(far[0], 1)),
+            Fact(name="looks down", value=goes, source="machine"),
+        ],
+        cures=[Cure(sentence=f"Look {mm(wanted):g} down",
+                    edits=[set_edit("machine.dialect.probe_down_mm", wanted)])] if wanted <= MOST_DOWN_MM else [],
+    )

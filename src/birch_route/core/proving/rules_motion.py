@@ -197,8 +197,9 @@ def outside_travel(sim: Simulation) -> Iterator[Finding]:
         bed = step.path.points - [blank.x_mm - at[0], blank.y_mm - at[1], blank.bottom_mm]
         top_limit = machine.nut_clear_mm - step.bit.stickout_mm
         low_limit = top_limit - machine.travel_mm[2]
-        limits = [("left", bed[:, 0], 0.0, -1), ("right", bed[:, 0], machine.travel_mm[0], 1),
-                  ("front", bed[:, 1], 0.0, -1), ("rear", bed[:, 1], machine.travel_mm[1], 1),
+        near, (right, rear) = machine.keep_in_mm, (v - machine.keep_in_mm for v in machine.travel_mm[:2])
+        limits = [("left", bed[:, 0], near, -1), ("right", bed[:, 0], right, 1),
+                  ("front", bed[:, 1], near, -1), ("rear", bed[:, 1], rear, 1),
                   ("upper", bed[:, 2], top_limit, 1), ("lower", bed[:, 2], low_limit, -1)]
         for name, values, limit, sense in limits:
             over = sense * (values - limit)

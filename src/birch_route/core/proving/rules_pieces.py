@@ -151,8 +151,8 @@ def others_in_travel(sim: Simulation) -> Iterator[Finding]:
     points = np.concatenate([s.path.points[:, :2] for s in sim.steps]) - [blank.x_mm - at[0], blank.y_mm - at[1]]
     low, high = points.min(0), points.max(0)
     for number, (dx, dy) in enumerate(places_of(sim.setup.more_at)[1:], 2):
-        right, rear = machine.travel_mm[:2]
-        over = max(-(low[0] + dx), -(low[1] + dy), high[0] + dx - right, high[1] + dy - rear)
+        near, (right, rear) = machine.keep_in_mm, (v - machine.keep_in_mm for v in machine.travel_mm[:2])
+        over = max(near - (low[0] + dx), near - (low[1] + dy), high[0] + dx - right, high[1] + dy - rear)
         if over > 1e-6:
             yield finding(
                 "travel.outside",

@@ -45,7 +45,7 @@ _WHY: dict[str, str] = {
         "part.not_measured part.waits slot.no_tang board.waits",
     "it plays badly, or is out of the usual; a builder may want it so": "height.action height.angle height.saddle_end",
     "it says that something was measured or told wrongly, and not "
-    "what": "board.thickness_off slot.readings "
+    "what": "board.thickness_off slot.readings zero.plate_out_of_reach "
         "blank.boards_narrow blank.layers_off blank.thickness_off reading.frets reading.outlier reading.spread",
     "outside a window that rests on starting figures": "settings.bend settings.chip_load settings.depth_of_cut "
         "settings.power",

@@ -45,7 +45,8 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
     out = min(goes_in - 1.0, fig["pin_out_part"] * route.blank.thickness_mm)
     long = math.floor((deep + out) / EVEN_MM) * EVEN_MM
     points = bed_points(route, setup, hole.points, thickness_of(route))  # type: ignore[union-attr]
-    places = "; ".join(f"{mm(x):.2f}, {mm(y):.2f}" for x, y in points)
+    counted = [route.machine.from_home((x, y)) for x, y in points]
+    places = "; ".join(f"{mm(x):.2f}, {mm(y):.2f}" for x, y in counted)
     before = route.setups[route.setups.index(setup) - 1].id
     last = next((o.id for o in reversed(route.operations) if o.setup == before), None)
     return BenchStep(

@@ -21,6 +21,10 @@ WORDS_OF_DIALECT: dict[str, tuple[str, dict[Any, str]]] = {
     "preselect": ("next bit called ahead", {True: "yes", False: "no"}),
     "speed_word": ("speed", {True: "written", False: "by the dial"}),
     "warm_up_s": ("wait after the spindle starts, s", {}),
+    "probe_word": ("Z touched off", {None: "by hand"}),
+    "probe_down_mm": ("looks for the touch plate so far down", {}),
+    "probe_feed_mm_min": ("down onto the touch plate at", {}),
+    "set_word": ("Z is set by", {}),
     "extraction": ("extraction", {True: "M8 and M9", False: "by hand"}),
     "semicolon_comments": ("notes", {True: "after a semicolon", False: "in round brackets"}),
     "extension": ("files end with", {}),
@@ -53,8 +57,16 @@ def differences(before: Machine, after: Machine) -> list[Difference]:
         was, now = getattr(before.dialect, name), getattr(after.dialect, name)
         if name in WORDS_OF_DIALECT and was != now:
             words, names = WORDS_OF_DIALECT[name]
-            out.append(Difference(f"dialect.{name}", words, str(names.get(was, was)), str(names.get(now, now))))
+            told = [names.get(v, _word(name, v)) for v in (was, now)]
+            out.append(Difference(f"dialect.{name}", words, *told))
     return out
+
+
+def _word(name: str, value: Any) -> str:
+    """Return what stands in a dialect as a sentence says it, its quantities marked."""
+    if name.endswith("_mm_min"):
+        return f"{named_rate(value):g}"
+    return f"{named_mm(value):g}" if name.endswith("_mm") else str(value)
 
 
 def said(figure: Figure, value: Any) -> str:
