@@ -98,6 +98,17 @@ class Edges(unittest.TestCase):
                 self.assertAlmostEqual(top_at(proof, x, side * (half - 0.7)), -4.5, delta=0.01)
                 self.assertGreater(top_at(proof, x, side * (half - 1.8)), -2.1)
 
+    def test_a_ledge_is_not_accused_of_the_outline_beside_it(self):
+        """A cell on the outline's own wall is none of its floor; the floor is told from both sides of its least."""
+        for more in ({"thickness_mm": 5.5, "binding_deep_mm": 3.7, "width_end_mm": 54.1, "radius_nut_mm": 241.0},
+                     {"thickness_mm": 6.3, "binding_deep_mm": 4.8, "width_end_mm": 63.7}):
+            proof = prove(board_route(binding_mm=1.5, floors="following", **more))
+            self.assertNotIn("feature.floor_thin", codes(proof))
+        thin = board_route(binding_mm=1.5, binding_deep_mm=5.0, floors="following")
+        self.assertNotIn("feature.floor_thin", codes(prove(thin)))
+        thinner = thin.model_copy(update={"blank": thin.blank.model_copy(update={"thickness_mm": 6.9})})
+        self.assertIn("feature.floor_thin", codes(prove(thinner)))
+
     def test_slots_below_the_ledge_that_covers_their_ends_are_told(self):
         deep = resolve(board_route()).solid("fret_slots").surface.deepest_mm
         for ledge, told in ((deep - 0.01, True), (deep + 0.01, False)):

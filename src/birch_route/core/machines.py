@@ -178,7 +178,8 @@ class Machine(BaseModel):
     def _ordered(self) -> Machine:
         if self.least_rpm > self.greatest_rpm:
             raise ValueError(f"{self.name}: least spindle speed is above the greatest.")
-        if self.dialect.probe_word is not None and self.touch_plate_mm is None:
+        words: Dialect | None = self.dialect  # a report's machine comes without
+        if words is not None and words.probe_word is not None and self.touch_plate_mm is None:
             raise ValueError(
                 f"{self.name}: a program that touches Z off by itself sets it to the touch plate's thickness. Say how "
                 f"thick that is first, or let Z be touched off by hand."
