@@ -80,8 +80,8 @@ const second = computed(() => {
         @choose="at = $event" />
       <div class="faces"><button class="plain" :aria-pressed="glue" @click="glue = !glue">{{
         glue ? 'Its face' : 'The side that is glued' }}</button>
-        <span v-if="glue" class="second">Seen from below: flat, nothing is cut here but the outline. Slots shut at the
-          sides are not seen.</span></div>
+        <span v-if="glue" class="second">Seen from below: flat, nothing is cut here but the outline. Dashed: the slots
+          of its face.</span></div>
       <FretTable :view="view" :at="at" @choose="at = $event" />
       <div class="below">
         <div class="left">
