@@ -10,8 +10,10 @@ from birch_route.core.cutting.ran import wear_of_run
 from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.fretboard.broken import Work, broken_bit
 from birch_route.core.fretboard.numbers import Wire
+from birch_route.core.fretboard.ways import sideways, slot_bits
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.proving.prove import prove
+from birch_route.core.proving.simulate import Cache
 from birch_route.formats.report import report
 from tests.core.boards import UNDER, WIRE, board, board_route
 from tests.core.test_board_route import codes, fret, serious, top_at
@@ -45,6 +47,49 @@ class WireRead(unittest.TestCase):
         told = next(f for f in prove(board_route(wire=part)).findings if f.code == "slot.told")
         self.assertIn("across the barbs", told.sentence)
         self.assertNotIn("tang between", told.sentence)
+
+
+def runs_out(over, **more):
+    """A board's route on a machine whose slots are measured to be so much wider than their bit."""
+    route = board_route(**more)
+    return apply_edits(route, [set_("machine.precision", {"slot_over_mm": over})])
+
+
+class RunsOut(unittest.TestCase):
+    """Slots of 0.58 to 0.62, a bit of 0.60: a machine may add 0.02 and no more."""
+
+    def test_a_slot_is_as_wide_as_its_bit_and_what_the_machine_adds(self):
+        self.assertNotIn("feature.bit_too_wide", codes(prove(runs_out(0.0199))))
+        told = prove(runs_out(0.0201))
+        self.assertIn("feature.bit_too_wide", codes(told))
+        cure = next(f for f in told.findings if f.code == "feature.bit_too_wide").cures[0]
+        cured = apply_edits(runs_out(0.0201), [read_edit(e) for e in cure.edits])
+        proof = prove(cured)
+        self.assertEqual(serious(proof), [])
+        self.assertEqual(next(o.bit for o in cured.operations if "fret_slots" in o.features), "slot05")
+
+    def test_a_thinner_bit_goes_less_far_aside_where_it_cuts_wider(self):
+        floors = resolve(board_route()).solid("fret_slots").surface
+        for over, apart in ((0.0, 0.10), (0.04, 0.06)):
+            ways = sideways(floors, 0.5 + over)
+            self.assertAlmostEqual(max(ways) - min(ways), apart, places=6)
+        self.assertEqual(sideways(floors, 0.5 + 0.0801), [0.0])
+        self.assertEqual([b.id for b in slot_bits(board_route().bits, floors, 0.03)], ["slot05"])
+
+    def test_paths_of_slots_are_made_anew_where_order_or_machine_changes_them(self):
+        cache = Cache(30)
+        route = board_route()
+        first = prove(route, cache)
+        ids = [o.id for o in route.operations]
+        slots = next(o.id for o in route.operations if "fret_slots" in o.features)
+        late = apply_edits(route, [read_edit(
+            {"do": "move_operation", "operation": slots, "to": ids.index("profile_outline") - 1})])
+        for changed in (late, apply_edits(runs_out(0.04), [set_(f"operations.{slots}.bit", "slot05")])):
+            kept, anew = prove(changed, cache), prove(changed)
+            one, other = (next(s.path.points for s in p.steps if s.operation.id == slots) for p in (kept, anew))
+            self.assertEqual(one.shape, other.shape)
+            self.assertLess(abs(one - other).max(), 1e-9)
+        self.assertTrue(first.steps)
 
 
 class Said(unittest.TestCase):

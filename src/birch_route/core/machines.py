@@ -194,6 +194,12 @@ class Machine(BaseModel):
         )
 
     @property
+    def slot_over_mm(self) -> float:
+        """How much wider than its bit a slot comes, as far as that was measured; 0 where it was not."""
+        over = None if self.precision is None else self.precision.slot_over_mm
+        return max(0.0, over or 0.0)
+
+    @property
     def heads(self) -> tuple[tuple[str, float, float], ...]:
         """What turns or rides above the collet nut: name, radius, and height of its lower face above the nut's face, mm."""
         nose = ("spindle nose", self.spindle_diameter_mm / 2, self.nut_length_mm)

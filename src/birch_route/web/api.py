@@ -181,7 +181,7 @@ def layout(route_id: int, services: S, _person: Who, variant: Annotated[str, Que
 def board(route_id: int, services: S, _person: Who) -> dict[str, Any]:
     """Return what follows from the numbers of a fretboard, of the newest revision."""
     route = read_route(services.routes.latest(route_id).document)
-    return board_answer(board_of(route), route.bits)
+    return board_answer(board_of(route), route.bits, route.machine.slot_over_mm)
 
 
 @api.post("/boards", **answers(BoardView))

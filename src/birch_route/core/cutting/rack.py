@@ -10,7 +10,7 @@ from itertools import combinations
 from ..bits.model import UNDERCUTS, Bit
 from ..data import Wood, figures
 from ..fretboard.surfaces import SlotFloors
-from ..fretboard.ways import over_mm, sideways
+from ..fretboard.ways import sideways, too_wide
 from ..instrument.resolve import Solid, cut_region
 from ..machines import Machine
 from ..plane.regions import buffer_round, opened
@@ -93,7 +93,7 @@ def fewest(served: Mapping[str, set[str]], features: set[str]) -> tuple[list[str
 
 def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -> Choice:
     d = bit.cut_diameter_mm
-    why = _never(solid, bit, deep)
+    why = _never(solid, bit, deep, machine.slot_over_mm)
     if why:
         return Choice(bit, why, [], 0.0, bit.cutting_length_mm, math.inf, None)
     if bit.form is BitForm.DRILL:
@@ -105,7 +105,7 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
     region = cut_region(solid, bit.radius_mm)
     left = 0.0
     if isinstance(solid.surface, SlotFloors):
-        way = sum(math.dist(*w) for w in solid.surface.ways) * len(sideways(solid.surface, d))
+        way = sum(math.dist(*w) for w in solid.surface.ways) * len(sideways(solid.surface, d + machine.slot_over_mm))
     elif solid.kind == "outline":
         way = buffer_round(solid.region, bit.radius_mm).length
     elif solid.kind == "hole":
@@ -119,13 +119,13 @@ def _choice(solid: Solid, bit: Bit, wood: Wood, machine: Machine, deep: float) -
     return Choice(bit, "", _cares(solid, bit, wood, a), left, bit.cutting_length_mm, passes * way / a.settings.feed_mm_min, a, passes * way / 1000)
 
 
-def _never(solid: Solid, bit: Bit, deep: float) -> str:
+def _never(solid: Solid, bit: Bit, deep: float, runs_out_mm: float) -> str:
     """Return why a bit must not be used for a feature; empty where it may."""
     d = bit.cut_diameter_mm
     if bit.undercuts:
         return UNDERCUTS
     if solid.kind == "fret_slots":
-        return _never_in_slots(solid, bit, deep)
+        return _never_in_slots(solid, bit, deep, runs_out_mm)
     if bit.form in MILLS and d < figures()["fretboard"]["slots_only_mm"]:
         return "so thin that it is for fret slots: here it would take hours, and break before"
     if solid.kind == "hole":
@@ -157,14 +157,15 @@ def _never(solid: Solid, bit: Bit, deep: float) -> str:
     return ""
 
 
-def _never_in_slots(solid: Solid, bit: Bit, deep: float) -> str:
+def _never_in_slots(solid: Solid, bit: Bit, deep: float, runs_out_mm: float) -> str:
     """Return why a bit cannot cut fret slots; nothing where it can."""
     floors = solid.surface
     assert isinstance(floors, SlotFloors)
     if bit.form is not BitForm.FLAT:
         return "it leaves no straight wall beside a level floor"
-    if bit.cut_diameter_mm > floors.width_mm + over_mm(floors):
-        return f"wider than the slots, which are {mm(floors.width_mm):.2f}"
+    if too_wide(floors, bit.cut_diameter_mm + runs_out_mm):
+        adds = f", with the {mm(runs_out_mm):.2f} this machine adds" if runs_out_mm else ""
+        return f"wider than the slots, which are {mm(floors.width_mm):.2f}{adds}"
     if bit.cutting_length_mm < deep - 1e-6:
         return f"cuts {mm(bit.cutting_length_mm):g}; the slots are {mm(deep):.1f} deep, and its shank would rub"
     return ""

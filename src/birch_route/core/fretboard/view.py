@@ -100,11 +100,12 @@ def board_of(route: Route) -> Board:
     return route.piece.board
 
 
-def board_view(board: Board, rack: Sequence[Bit] = ()) -> BoardView:
-    """Return what follows from the numbers of a board, and which bit of a rack cuts its slots."""
+def board_view(board: Board, rack: Sequence[Bit] = (), runs_out_mm: float = 0.0) -> BoardView:
+    """Return what follows from the numbers of a board, and which bit of a rack cuts its slots.
+    runs_out: how much wider than its bit a slot comes on the machine, mm."""
     plan, width, floors = plan_of(board), width_of(board), floors_of(board)
-    bits = slot_bits(rack, floors) if floors is not None else []
-    ways = len(sideways(floors, bits[0].cut_diameter_mm)) if floors is not None and bits else 0
+    bits = slot_bits(rack, floors, runs_out_mm) if floors is not None else []
+    ways = len(sideways(floors, bits[0].cut_diameter_mm + runs_out_mm)) if floors is not None and bits else 0
     slots = {s.fret: s for s in slots_of(board, plan)} if floors is not None else {}
     corners = outline_points(board, plan)
     long = max(x for x, _ in corners) - min(x for x, _ in corners)
@@ -157,8 +158,8 @@ def _strings(board: Board, plan: Plan) -> list[StringLine]:
     return out
 
 
-def board_answer(board: Board, rack: Sequence[Bit] = ()) -> dict[str, Any]:
+def board_answer(board: Board, rack: Sequence[Bit] = (), runs_out_mm: float = 0.0) -> dict[str, Any]:
     """Return the view as plain data, with the limits it is judged by."""
     fig = figures()["fretboard"]
     limits = {k: fig[k] for k in ("under_care_mm", "under_stop_mm", "edge_care_mm", "under_mm", "holds_mm")}
-    return {**asdict(board_view(board, rack)), "limits": limits}
+    return {**asdict(board_view(board, rack, runs_out_mm)), "limits": limits}

@@ -59,6 +59,7 @@ class Work:
     reached: dict[str, shapely.Geometry] = field(default_factory=dict)  # of a rest operation: what earlier ones cleared, by feature
     wider: Bit | None = None  # of pencil passes: the bit of the finish before them
     rounded: bool = False  # of fret slots: whether the board's face was cut before them
+    runs_out_mm: float = 0.0  # of fret slots: how much wider than the bit this machine cuts them
     mouth_mm: float = 0.0  # radius of the bit for which an open pocket runs out over its mouth: of a rim that is cut first, the widest bit's that follows
     watch: Callable[[float], None] | None = None  # told how far a long computation is, 0 to 1; may raise to stop
 
@@ -100,6 +101,7 @@ def work_for(route: Route, resolved: Resolved, operation: Operation) -> Work:
     return Work(
         operation, bit, solids, resolved.outline, start, route.blank.bottom_mm, under, clearance_height(route, setup),
         rim, rounded=_rounded(route, operation), mouth_mm=max([bit.radius_mm, *after]),
+        runs_out_mm=route.machine.slot_over_mm if SLOTS in operation.features else 0.0,
     )
 
 

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from ..fretboard.surfaces import SlotFloors
-from ..fretboard.ways import over_mm, sideways
+from ..fretboard.ways import sideways, too_wide
 from ..instrument.resolve import Solid
 from ..motion.toolpath import PathBuilder
 from ..vocabulary import MoveKind
@@ -21,12 +21,13 @@ def slots(path: PathBuilder, work: Work, solid: Solid) -> list[Problem]:
     """Cut every slot of a board in its order; the bit starts and ends at the clearance height."""
     floors = solid.surface
     assert isinstance(floors, SlotFloors)
-    if work.bit.cut_diameter_mm > floors.width_mm + over_mm(floors):
+    cuts = work.bit.cut_diameter_mm + work.runs_out_mm
+    if too_wide(floors, cuts):
         x, y = floors.ways[0][0]
-        widths = {"bit_mm": work.bit.cut_diameter_mm, "width_mm": floors.width_mm}
+        widths = {"bit_mm": cuts, "width_mm": floors.width_mm}
         return [Problem("feature.bit_too_wide", solid.id, x, y, widths)]
     for number in range(len(floors.ways)):
-        for away in sideways(floors, work.bit.cut_diameter_mm):
+        for away in sideways(floors, cuts):
             _slot(path, work, floors, number, away)
     path.rapid(z_mm=work.clear_mm)
     return []

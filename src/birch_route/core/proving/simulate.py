@@ -334,6 +334,7 @@ def _work_keys(work) -> tuple[str, str]:
         "outline": work.outline.wkb_hex if not work.solids else "",
         "solids": [[s.region.wkb_hex, s.floor_mm, s.is_open, list(map(list, s.points)), s.diameter_mm, s.surface.key if s.surface else ""] for s in work.solids],
         "rim": work.rim.key if work.rim else "", "reached": {k: g.wkb_hex for k, g in work.reached.items()}, "wider": work.wider.model_dump(mode="json") if work.wider else "", "mouth": work.mouth_mm,
+        "slots": [work.rounded, work.runs_out_mm],
     })
     return shape, content_hash({"shape": shape, "feeds": feeds})
 

@@ -19,7 +19,8 @@ def propose_slots(route: Route, solid: Solid) -> list[Operation]:
     """Return the operation that cuts all slots of a board; none where no bit of the rack is thin enough."""
     floors = solid.surface
     assert isinstance(floors, SlotFloors)
-    bits = slot_bits(route.bits, floors)
+    runs_out = route.machine.slot_over_mm
+    bits = slot_bits(route.bits, floors, runs_out)
     if not bits:
         return []
     bit, species = bits[0], wood_met(route, solid.floor_mm)
@@ -28,8 +29,10 @@ def propose_slots(route: Route, solid: Solid) -> list[Operation]:
     settings = proposal.settings.model_copy(
         update={"depth_of_cut_mm": round(min(proposal.settings.depth_of_cut_mm, part * bit.cut_diameter_mm), 3)}
     )
-    ways = len(sideways(floors, bit.cut_diameter_mm))
+    ways = len(sideways(floors, bit.cut_diameter_mm + runs_out))
     why = f"the widest that goes into a slot of {mm(floors.width_mm):.2f}"
+    if runs_out:
+        why += f"; slots of {route.machine.name} come {mm(runs_out):.2f} wider than the bit"
     reasons = {
         **proposal.reasons,
         "bit": why if ways == 1 else f"{why}; {ways} ways through each make its width",
