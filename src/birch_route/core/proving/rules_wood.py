@@ -103,7 +103,7 @@ def bit_too_wide(sim: Simulation) -> Iterator[Finding]:
             solid = sim.resolved.solid(problem.feature)
             yield finding(
                 "feature.bit_too_wide",
-                f"The {step.bit.name} is {mm(problem.facts['bit_mm']):.2f} wide; {solid.name} opens only "
+                f"The {step.bit.name} cuts {mm(problem.facts['bit_mm']):.2f} wide; {solid.name} opens only "
                 f"{mm(problem.facts['width_mm']):.2f}.",
                 feature=solid.id,
                 operation=step.operation.id,

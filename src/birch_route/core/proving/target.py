@@ -315,7 +315,7 @@ def least_floor(sim: Simulation, solid: Solid) -> tuple[float, float, float] | N
                  and s.region.intersects(solid.region) and meets(solid, s, sim.resolved.thickness_mm)]
     for other in [*deeper, *opened_to]:  # where it opens into the other face, told elsewhere
         inner &= ~mask_of(other.region.buffer(0.6), grid)
-    inner &= mask_of(buffer_round(sim.resolved.outline, -0.3, 0.05), grid)  # an open side ends at the outline's own wall
+    inner &= mask_of(buffer_round(sim.resolved.outline, -0.3, 0.05), grid)  # an open side ends at the outline's wall
     if not inner.any():
         return None
     later = sim.whole.blank.skim_back_mm if sim.frame.about is None else 0.0  # goes once the back is up
