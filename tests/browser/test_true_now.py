@@ -13,6 +13,9 @@ from tests.browser.test_screens import Browser
 from tests.support import changed, put, route_named
 
 BOLD = 14.0
+SLOW_TICKS = """() => { const real = window.fetch
+    window.fetch = (u, o) => o?.method === 'POST' && String(u).endsWith('/bench')
+        ? new Promise((r) => setTimeout(r, 1500)).then(() => real(u, o)) : real(u, o) }"""
 
 
 class TrueNow(Browser):
@@ -46,6 +49,16 @@ class TrueNow(Browser):
     def theirs(self, *edits):
         body = {"revision": self.state()["revision"], "edits": list(edits), "reason": "Another hand"}
         self.assertEqual(self.server.call("POST", f"/api/routes/{self.id}/edits", body)[0], 200)
+
+    def test_programs_wait_for_a_tick_that_is_on_its_way(self):
+        gate = {"id": "look", "name": "Look at the sheet", "minutes": 1, "gate": True}
+        self.open(changed(route_named("control_plate"), put("bench_steps", [gate])), "run")
+        self.page.get_by_role("button", name="Write the programs").wait_for(timeout=120_000)
+        self.page.evaluate(SLOW_TICKS)
+        self.page.get_by_role("checkbox", name="Look at the sheet").click()
+        self.page.get_by_role("button", name="Write the programs").click()
+        self.page.get_by_text("Read back and simulated: the wood agrees").wait_for(timeout=60_000)
+        self.assertEqual(self.page.get_by_text("Every program waits").count(), 0)
 
     def test_old_findings_are_grey_and_cannot_be_pressed_and_a_cure_says_what_became_of_it(self):
         plate = route_named("control_plate")

@@ -6,7 +6,7 @@ import type { Finding, Release, RunStep } from '../api/types'
 import OfBefore from '../fields/OfBefore.vue'
 import FlagMark from '../marks/FlagMark.vue'
 import BenchSteps from '../steps/BenchSteps.vue'
-import { bench, bench_wrong, load_bench } from '../steps/bench'
+import { all_ticked, bench, bench_wrong, load_bench } from '../steps/bench'
 import Masthead from '../route/Masthead.vue'
 import { ask_books, findings, is_current, open, open_route } from '../route/store'
 import RunBitSteps from './RunBitSteps.vue'
@@ -57,6 +57,7 @@ async function write() {
   wrong.value = ''
   refused.value = []
   try {
+    await all_ticked()
     release.value = await api.release(id, open.state!.revision, Object.fromEntries(Object.entries(reasons).filter(([, r]) => r.trim())))
     open.said = 'Programs written, read back and simulated'
   } catch (error) {
