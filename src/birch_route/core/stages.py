@@ -13,13 +13,15 @@ import numpy as np
 import shapely
 from shapely.affinity import scale
 
+from .bits.model import Bit
+from .data import figures
 from .gluing import blank_at
 from .heights.field import CELL_MM, FINE_MM, Grid, Wood
 from .instrument.resolve import Resolved, Solid
 from .route import Blank, Hardware, Operation, Route, Setup
-from .vocabulary import Face, OperationKind, TurnAxis
+from .vocabulary import MILLS, ROUNDED, Face, OperationKind, TurnAxis
 
-MOST_FINE = 8_000_000  # cells of a board
+MOST_FINE = 8_000_000  # cells of a board, or of a piece that a thin bit mills
 
 
 @dataclass(frozen=True)
@@ -152,10 +154,17 @@ def _turned_blank(blank: Blank, frame: Frame, lowest_mm: float | None) -> Blank:
 
 
 def cell_for(route: Route) -> float:
-    """Return the size of the cells a route is proved in, mm: small where a board has slots, as far as MOST_FINE go."""
-    blank = route.blank
-    small = route.piece.board is not None and blank.length_mm * blank.width_mm <= MOST_FINE * FINE_MM**2
-    return FINE_MM if small else CELL_MM
+    """Return the size of the cells a route is proved in, mm: small where a board has slots or a thin bit mills, as far
+    as MOST_FINE go."""
+    fits = route.blank.length_mm * route.blank.width_mm <= MOST_FINE * FINE_MM**2
+    return FINE_MM if fits and (route.piece.board is not None or thin_bits(route)) else CELL_MM
+
+
+def thin_bits(route: Route) -> list[Bit]:
+    """Return the bits of a route's operations that mill and are thin against cells of the usual size."""
+    thin = figures()["cells"]["thin_bit_mm"]
+    used = {o.bit for o in route.operations if o.kind is not OperationKind.DRILL}
+    return [b for b in route.bits if b.id in used and b.form in (*MILLS, *ROUNDED) and b.cut_diameter_mm < thin]
 
 
 def first_wood(route: Route, cell_mm: float) -> Wood:

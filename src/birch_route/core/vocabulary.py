@@ -17,6 +17,10 @@ class BitForm(StrEnum):
     UNDERCUT = "undercut"  # T-slots, keyholes and others whose head is wider than what stands above it; no job either
 
 
+MILLS = (BitForm.FLAT, BitForm.BULL)  # clear floors
+ROUNDED = (BitForm.BALL, BitForm.TAPER)  # go over slopes
+
+
 class Flute(StrEnum):
     UP_CUT = "up_cut"
     DOWN_CUT = "down_cut"

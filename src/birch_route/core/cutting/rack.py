@@ -15,12 +15,11 @@ from ..instrument.resolve import Solid, cut_region
 from ..machines import Machine
 from ..plane.regions import buffer_round, opened
 from ..quantities import mm
-from ..vocabulary import Aim, BitForm, CutKind, FinishClass, Flute
+from ..vocabulary import MILLS, Aim, BitForm, CutKind, FinishClass, Flute
 from .limits import Question
 from .question import Answer, answer
 
 SEEN = (FinishClass.SHOWN, FinishClass.FITTED)
-MILLS = (BitForm.FLAT, BitForm.BULL)
 WHOLE_MM2 = 0.35  # corners smaller than this are none
 
 

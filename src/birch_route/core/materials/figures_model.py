@@ -63,6 +63,7 @@ from .holding_figures import (
 from .piece_figures import (
     BlankMargin,
     Careful,
+    Cells,
     Chamber,
     Controls,
     Covers,
@@ -159,6 +160,7 @@ class Figures(Part):
     valley: Valley
     one_sided: OneSided
     level_bit: LevelBit
+    cells: Cells
     fretboard: Fretboard
     holding: Holding
     jigs: Jigs

@@ -226,6 +226,10 @@ class Heights(Block):
     frets: tuple[float, float]
 
 
+class Cells(Block):
+    thin_bit_mm: float
+
+
 class PlayMm(Part):
     pressed: tuple[float, float]
     hammered: tuple[float, float]

@@ -78,6 +78,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "bed.probe_taken": (Severity.STOP, "Wood or hardware stands where bits are touched off, or that is beyond the travel."),
     "bench.open": (Severity.STOP, "A bench step that the machine work waits for is not done."),
     "bit.no_collet": (Severity.STOP, "No collet of the machine takes the shank of a bit."),
+    "bit.unseen": (Severity.NOTE, "The cells of a proof are too large to judge finely what a thin bit leaves."),
     "bit.too_short": (Severity.STOP, "A cut goes deeper than the bit's cutting length, and the shank meets wood."),
     "bit.cannot_go_sideways": (Severity.STOP, "A drill is asked to cut sideways; only its point cuts."),
     "bit.head_hits_wood": (Severity.STOP, "The spindle nose or the dust shoe meets wood."),

@@ -13,6 +13,7 @@ from . import (  # noqa: F401  (they register)
     rules_blank,
     rules_board,
     rules_caps,
+    rules_cells,
     rules_clearing,
     rules_corners,
     rules_covers,

@@ -59,7 +59,7 @@ _WHY: dict[str, str] = {
     "it went wrong in this shop before": "shop.bit_measured shop.failed_before",
     "work for the bench, announced": "feature.corner_left feature.tilt_left feature.other_face guard.cut_out "
         "outline.trim_bit surface.valley_left turn.wood_moves",
-    "something to know": "pieces.one_blank "
+    "something to know": "pieces.one_blank bit.unseen "
         "slot.unseen bed.beside_pins feature.past_drawn blank.defect_shows jig.holding_unknown "
                          "material.unproven part.overhang reading.single "
                          "reading.told slot.told settings.stale operation.made_before shop.bit_worn shop.brushes_due "

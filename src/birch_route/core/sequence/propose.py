@@ -23,13 +23,11 @@ from ..plane.regions import buffer_round, corners_left, opened, polygons
 from ..quantities import mm
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
-from ..vocabulary import BitForm, Entry, FinishClass, OperationKind, Side
+from ..vocabulary import MILLS, BitForm, Entry, FinishClass, OperationKind, Side
 from .board import in_board_order, propose_slots
 from .made_on import numbered, stamped
 from .surfaces import propose_surface
 from .tabs import NOWHERE, Tabs, beside_ledges, held_times, kept_off, propose_tabs, taken_below, taken_under
-
-MILLS = (BitForm.FLAT, BitForm.BULL)
 
 
 def propose_route(route: Route) -> Route:
