@@ -12,8 +12,8 @@ from ..motion.timing import move_times
 from ..operations.make import make_toolpath
 from ..plane.regions import buffer_round
 from ..route import Operation, Route
-from ..vocabulary import FinishClass, OperationKind
-from .propose import MILLS, propose_pocket_with, staged_for, with_touch_offs
+from ..vocabulary import MILLS, FinishClass, OperationKind
+from .propose import propose_pocket_with, staged_for, with_touch_offs
 
 
 @dataclass(frozen=True)
