@@ -25,7 +25,7 @@ from .writer import BYTES_PER_KB, Program
 
 AGREE_MM = 0.012
 SIDEWAYS_MM = 0.01  # what arcs and rounded words may move a path
-REACH_MM = 0.02  # what arcs and rounded words may move the ends of a path, in plan and in height
+REACH_MM = 0.02  # what arcs and rounded words may move the ends of a path, in plan and down
 STEEP = 4.0  # drop over run
 TIME_PART = 0.02
 
@@ -138,15 +138,16 @@ def _wrong_touch_off(sim: Simulation, program: Program, heights: Sequence[float]
 
 
 def _lies_elsewhere(sim: Simulation, program: Program, sections: Sequence[Section]) -> Finding | None:
-    """Return a finding where the feed moves of a program reach to other places than those of the proof: wood alone does
-    not show a path that lies beside its own by less than its cells."""
+    """Return a finding where the feed moves of a program reach to other places than those of the proof, in plan or
+    down: wood alone does not show a path that lies beside its own by less than its cells."""
     ours = [s.path.points[1:][s.path.kinds != RAPID_CODE] for s in sim.steps if s.operation.id in program.operations]
     paths = [section.path(program.origin_mm) for section in sections]
     read = [p.points[1:][p.kinds != RAPID_CODE] for p in paths if len(p)]
     if not sum(map(len, ours)) or not sum(map(len, read)):
         return None
     a, b = (np.concatenate(points) for points in (ours, read))
-    off = np.abs(np.concatenate([a.min(0) - b.min(0), a.max(0) - b.max(0)])).max()
+    over = (a.max(0) - b.max(0))[:2]  # how high a chord ends is its own
+    off = np.abs(np.concatenate([a.min(0) - b.min(0), over])).max()
     if off <= REACH_MM:
         return None
     return _failed(f"{program.name} reaches {mm(float(off)):.3f} further or less than the proof's path.", float(off))
