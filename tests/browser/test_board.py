@@ -73,6 +73,7 @@ class FromNothing(Shop):
         walk.press(page.get_by_role("link", name="Run", exact=True))
         walk.panel("load, zero, run")
         walk.press(page.get_by_role("checkbox", name="Cut a slot in scrap, try the wire").first)
+        walk.wait(page.get_by_role("checkbox", name="Cut a slot in scrap, try the wire", checked=True).first)
         walk.press(page.get_by_text("Write the programs"))
         walk.wait(page.get_by_text("Read back and simulated").first, 120)
 
