@@ -36,8 +36,8 @@ watch([plank, neck, () => props.length_mm, () => props.half_mm], async () => {
     </svg>
     <p v-if="alone && found && found.cuts.length"><b>{{ found.cuts.length }}</b> of them.
       {{ Math.round(found.used * 100) }} in 100 of the plank is used.</p>
-    <p v-else-if="found && found.cuts.length"><b>{{ Math.floor((found.counts['body half'] ?? 0) / 2) }}</b> bodies in two
-      pieces{{ (found.counts['body half'] ?? 0) % 2 ? ' and a half over' : '' }}, <b>{{ found.counts.neck ?? 0 }}</b>
+    <p v-else-if="found && found.cuts.length">
+      <b>{{ Math.floor((found.counts['body half'] ?? 0) / 2) }}</b> bodies in two pieces{{ (found.counts['body half'] ?? 0) % 2 ? ' and a half over' : '' }}, <b>{{ found.counts.neck ?? 0 }}</b>
       necks. {{ Math.round(found.used * 100) }} in 100 of the plank is used; keep offcuts for fit coupons, plugs and
       stain.</p>
     <p v-else-if="found">Nothing fits on this plank. A {{ alone ?? 'body half' }} is {{ length(half_mm, 1) }} wide

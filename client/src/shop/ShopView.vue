@@ -32,7 +32,14 @@ function pump(key: 'free_l_min' | 'deepest_bar', text: string) {
   void set('machine.pump', value === null ? null : now)
 }
 type PlaceKey = 'index_holes_mm' | 'bit_change_mm' | 'probe_mm' | 'zones_mm'
-const PLACES: [PlaceKey, string, string][] = [['index_holes_mm', 'Permanent index holes in the waste board', 'x, y from the near left end of the travel; the next after a semicolon. Cuts keep away from them; a blank with holes that fit is put over them.'], ['bit_change_mm', 'Bits are changed at', 'x, y from the near left end of the travel; empty: where it parks'], ['probe_mm', 'Z is touched off at a fixed place', 'x, y from the near left end of the travel; empty: at each setup’s own place'], ['zones_mm', 'Zones of a bed that draws', 'x, y, long, wide of each, from home; the next after a semicolon']]
+const PLACES: [PlaceKey, string, string][] = [
+  ['index_holes_mm', 'Permanent index holes in the waste board',
+    'x, y from the near left end of the travel; the next after a semicolon. Cuts keep away from them; a blank with '
+    + 'holes that fit is put over them.'],
+  ['bit_change_mm', 'Bits are changed at', 'x, y from the near left end of the travel; empty: where it parks'],
+  ['probe_mm', 'Z is touched off at a fixed place', 'x, y from the near left end of the travel; empty: at each setup’s own place'],
+  ['zones_mm', 'Zones of a bed that draws', 'x, y, long, wide of each, from the near left end of the travel; the next after a semicolon'],
+]
 const wrong = reactive<Record<string, string>>({})
 function read(key: PlaceKey, text: string) {
   const many = key === 'index_holes_mm' || key === 'zones_mm'

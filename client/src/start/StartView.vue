@@ -167,7 +167,8 @@ async function make() {
             <svg width="88" height="82" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z"
               fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path
               d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path
-              d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg><span class="word">Drawing or scan</span>
+              d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg>
+            <span class="word">Drawing or scan</span>
           </button>
           <input ref="file" type="file" accept=".dxf,.svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg" class="visually-hidden" aria-label="Drawing or scan: DXF, SVG, PNG or JPEG" tabindex="-1" @change="bring" />
         </div>

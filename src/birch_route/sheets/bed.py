@@ -18,10 +18,12 @@ from .page import Page
 
 
 def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
-    """Return a setup on the bed, mm from the near left end of its travel: travel, blank, outline, hardware, zero, touch-off (null on the waste board or at a fixed place), park place, the machine's fixed places and index holes; home: where it homes; steps: number and place of each thing to do for the zero
-    that has a place.
+    """Return a setup on the bed, mm from the near left end of its travel: travel, blank, outline, hardware, zero,
+    touch-off (null on the waste board or at a fixed place), park place, the machine's fixed places and index holes;
+    home: where it homes; steps: number and place of each thing to do for the zero that has a place.
 
-    jog: X and Y from home to zero, and from zero to the touch-off and the park place; inside: whether all of these lie within the travel.
+    jog: X and Y from home to zero, and from zero to the touch-off and the park place; inside: whether all of these
+    lie within the travel.
     """
     blank, setup, travel = sim.route.blank, sim.setup, sim.route.machine.travel_mm
     dx, dy = setup.blank_at_mm[0] - blank.x_mm, setup.blank_at_mm[1] - blank.y_mm
@@ -46,7 +48,9 @@ def bed_plan(sim: Simulation, steps: Sequence[ZeroStep] = ()) -> dict[str, Any]:
         "travel_mm": [travel[0], travel[1]], "blank": [*at(blank.x_mm, blank.y_mm), blank.length_mm, blank.width_mm],
         "outline": ring(np.asarray(sim.resolved.outline.simplify(0.5).exterior.coords)),
         "hardware": [{"id": h.id, "under": h.lies_under, "ring": ring(np.asarray(part.exterior.coords))} for h in setup.hardware for part in polygons(footprint(h).simplify(0.2))],
-        "beside": ghosts, "zero": zero, "touch": touch, "park": park, "fixed": fixed, "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm, "steps": [[n, at(*step.at_mm)] for n, step in enumerate(steps, 1) if step.at_mm is not None],
+        "beside": ghosts, "zero": zero, "touch": touch, "park": park, "fixed": fixed,
+        "index_holes": [list(h) for h in machine.index_holes_mm], "index_hole_mm": machine.index_hole_mm,
+        "steps": [[n, at(*step.at_mm)] for n, step in enumerate(steps, 1) if step.at_mm is not None],
         "home": home,
         "jog": {
             "zero": [round(v, 2) + 0.0 for v in machine.from_home((zero[0], zero[1]))],
@@ -96,7 +100,8 @@ def draw_bed(pdf: Page, plan: dict[str, Any], wide_mm: float = 110.0) -> None:
         pdf.ellipse(px - r, py - r, 2 * r, 2 * r, style="D")
     pdf.set_font("Helvetica", "", 7)
     named: list[list[Any]] = []
-    marks = [(k, plan[place]) for k, place in (("home", "home"), ("zero", "zero"), ("touch off", "touch"), ("park", "park"))]
+    places = (("home", "home"), ("zero", "zero"), ("touch off", "touch"), ("park", "park"))
+    marks = [(words, plan[name]) for words, name in places]
     for name, spot in (*marks, *plan["fixed"].items()):
         same = next((n for n in named if spot is not None and abs(n[1][0] - spot[0]) + abs(n[1][1] - spot[1]) < 8.0), None)
         if same is not None:

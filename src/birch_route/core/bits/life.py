@@ -88,7 +88,10 @@ def life(bit: Bit, notes: Sequence[Mapping[str, Any]], own: Mapping[str, Wood] =
     if shortened is not None and shortened > fig["shortened_part"] * bit.diameter_mm:
         words.append(f"its tip is {mm(shortened):.2f} shorter: slots come out too shallow; touch it off anew")
     cut, ran = ({k: v for k, v in by.items() if v > 0} for by in (by_wood, by_minutes))
-    return Life(sum(by_wood.values()), minutes, slots, cut, ran, worn, limit, max(0.0, lost or 0.0), shortened or 0.0, "; ".join(words), _boards(bit, slots))
+    return Life(
+        sum(by_wood.values()), minutes, slots, cut, ran, worn, limit, max(0.0, lost or 0.0), shortened or 0.0,
+        "; ".join(words), _boards(bit, slots),
+    )
 
 
 def _boards(bit: Bit, slots: int) -> float:

@@ -107,7 +107,17 @@ def held_times(
     return min(ask(Balance([*elements, *bed], (*rim.mean(axis=0), 0.0)), np.column_stack([places, np.zeros(len(places))]), lifts)[0]) / force_n
 
 
-def propose_tabs(region: Polygon, thickness_mm: float, keep_off: KeptOff = NOWHERE, force_n: float = 0.0, *, inside: bool = False, over_mm: float = 0.0, least: int = 0, most_mm: float = math.inf) -> Tabs:
+def propose_tabs(
+    region: Polygon,
+    thickness_mm: float,
+    keep_off: KeptOff = NOWHERE,
+    force_n: float = 0.0,
+    *,
+    inside: bool = False,
+    over_mm: float = 0.0,
+    least: int = 0,
+    most_mm: float = math.inf,
+) -> Tabs:
     """Return tabs for the rim of a region; the grain runs along x.
 
     At least figures.tab.least, one for every figures.tab.spacing_mm, more where the cutting force asks for it. Each even share of the
