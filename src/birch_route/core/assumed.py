@@ -7,12 +7,14 @@ from typing import TYPE_CHECKING, Any
 
 from .errors import InputError
 from .fretboard.numbers import USUAL as BOARD
+from .neck.numbers import USUAL as NECK
 
 if TYPE_CHECKING:
     from .route import Choices, Route
 
 USUAL = "what is usual for an electric guitar; nobody said it for this one"
 STARTING = "a starting figure of the machine; nobody measured or told it"
+NECK_WORDS = "what is usual for a neck; nobody said it for this one"
 BOARD_WORDS = "what is usual for a board; nobody said it for this one"
 RULE = "placed by a rule; nobody said that they stand so"
 CHOICES: dict[str, str] = {  # what the builder decides, and what it is called
@@ -58,6 +60,8 @@ def assumed_of(route: Route) -> list[Assumed]:
             out.append(Assumed(f"machine.{name}", words, STARTING))
     if route.piece.board is not None:
         out += [Assumed(f"piece.board.{n}", BOARD[n][0], BOARD_WORDS) for n in route.piece.board.unsaid()]
+    if route.piece.neck is not None:
+        out += [Assumed(f"piece.neck.{n}", NECK[n][0], NECK_WORDS) for n in route.piece.neck.unsaid()]
     for f in route.piece.features:
         if f.kind == "hole" and f.assumed:
             out.append(Assumed(f"piece.features.{f.id}", f.name, RULE))
@@ -83,6 +87,9 @@ def say_mine(data: dict[str, Any], path: str) -> None:
     elif path.startswith("piece.board.") and data["piece"].get("board") and path.split(".")[2] in BOARD:
         board = data["piece"]["board"]
         board["mine"] = sorted({*board.get("mine", []), path.split(".")[2]})
+    elif path.startswith("piece.neck.") and data["piece"].get("neck") and path[len("piece.neck."):] in NECK:
+        neck = data["piece"]["neck"]
+        neck["mine"] = sorted({*neck.get("mine", []), path[len("piece.neck."):]})
     elif path.startswith("piece.features.") and (feature := _feature(data, path.split(".")[2])) is not None:
         feature["assumed"] = False
     elif (pieces := _hardware(data, path)):
@@ -98,6 +105,8 @@ def touched(data: dict[str, Any], path: str) -> None:
     if (kind == "choices" and name in CHOICES) or (kind == "machine" and name in MACHINE):
         say_mine(data, path)
     if path.startswith("piece.board.") and path.split(".")[2] in BOARD and data["piece"].get("board"):
+        say_mine(data, path)
+    if path.startswith("piece.neck.") and path[len("piece.neck."):] in NECK and data["piece"].get("neck"):
         say_mine(data, path)
     for one in _hardware(data, path.rpartition(".")[0]):
         one["assumed"] = False

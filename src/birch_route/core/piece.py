@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from .document import Above, Id, Model, Name, NonNegative
 from .fretboard.numbers import Board
+from .neck.numbers import Neck
 from .plane.curves import Drawn, Mm, Shape
 from .vocabulary import EdgeKind, Face, FinishClass, Mount, PieceKind
 
@@ -221,17 +222,25 @@ class Piece(Model):
     edges: Annotated[list[Edge], Field(max_length=40)] = []
     references: Annotated[list[Reference], Field(max_length=100)] = []
     board: Board | None = None  # of a fretboard made from numbers: its outline and all that is cut follow from them
+    neck: Neck | None = None  # of a neck made from numbers: likewise
 
     @model_validator(mode="before")
     @classmethod
-    def _board_gives_outline(cls, data: Any) -> Any:
-        """Let the outline of a board be what its numbers say, whatever stands there."""
-        if not isinstance(data, dict) or not data.get("board"):
+    def _numbers_give_outline(cls, data: Any) -> Any:
+        """Let the outline of a board or a neck be what its numbers say, whatever stands there."""
+        if not isinstance(data, dict) or not (data.get("board") or data.get("neck")):
             return data
-        from .fretboard.features import outline_of
+        from .fretboard import features as of_board
+        from .neck import features as of_neck
 
-        board = Board.model_validate(data["board"])
-        outline = {"kind": "outline", "id": "outline", "name": "Outline", "shape": outline_of(board)}
+        numbers: dict[str, Any] = {}
+        if data.get("board"):
+            numbers["board"] = Board.model_validate(data["board"])
+            shape = of_board.outline_of(numbers["board"])
+        if data.get("neck"):
+            numbers["neck"] = Neck.model_validate(data["neck"])
+            shape = of_neck.outline_of(numbers["neck"])
+        outline = {"kind": "outline", "id": "outline", "name": "Outline", "shape": shape}
         kept = []
         for one in data.get("features") or []:
             one = one if isinstance(one, dict) else one.model_dump(mode="json")
@@ -239,7 +248,7 @@ class Piece(Model):
                 outline = {**one, "shape": outline["shape"]}
             else:
                 kept.append(one)
-        return {**data, "board": board, "features": [*kept, outline]}
+        return {**data, **numbers, "features": [*kept, outline]}
 
     @model_validator(mode="after")
     def _ids_differ(self) -> Piece:

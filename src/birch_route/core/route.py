@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from .bench import BenchStep, Meant, Twin
 from .bits.model import UNDERCUTS, Bit
 from .blank import Blank, Defect, Layer, Plank
+from .choices import Choices, Variant
 from .data import Wood
 from .document import Above, Id, Model, Name, NonNegative
 from .errors import InputError
@@ -95,6 +96,7 @@ class Setup(Model):
     zero: Zero = Zero()
     hardware: Annotated[list[Hardware], Field(max_length=60)] = []
     more_at: Annotated[list[tuple[Mm, Mm]], Field(max_length=11)] = []  # further pieces alike: each from the first
+    sheet_mm: NonNegative = 0.0  # of scrap the blank lies on, which bits may cut into; Z on the bed counts from its top
     nest: Nest | None = None  # the piece lies in one, without the waste round it
     clearance_mm: Annotated[Mm, Field(gt=0, le=60)] = 6.0  # rapid moves pass this far above everything
     park_mm: tuple[Mm, Mm] = (0.0, 0.0)  # start and park place, from the blank's corner
@@ -182,37 +184,6 @@ class Operation(Model):
     def school(self) -> School:
         """How an outline is cut."""
         return School.GROOVE if self.groove_mm is not None else School.SKIN if self.skin_mm > 0 else School.TABS
-
-
-class Choices(Model):
-    """What the builder has decided, in mm. They feed the height stack and the fit."""
-
-    scale_mm: Annotated[Mm, Field(ge=300, le=1000)] | None = None
-    action_12th_mm: Annotated[Mm, Field(ge=0.3, le=6)] = 1.6
-    string_at_nut_mm: Annotated[Mm, Field(ge=0, le=3)] = 0.5
-    compensation_mm: Annotated[Mm, Field(ge=-5, le=12)] = 2.4
-    saddle_part: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)] = 0.5  # between its low and high place
-    fit_gap_mm: Annotated[Mm, Field(ge=-0.2, le=1)] = 0.08
-    strings: Annotated[int, Field(ge=2, le=12)] = 6
-    frets: Annotated[int, Field(ge=0, le=36)] = 22
-    string_extra_mm: Annotated[list[Annotated[Mm, Field(ge=-8, le=12)]], Field(max_length=12)] = []  # each string's saddle behind the saddle line, treble first
-    bass_scale_mm: Annotated[Mm, Field(ge=300, le=1000)] | None = None  # two scales: scale_mm is the treble string's
-    straight_fret: Annotated[int, Field(ge=0, le=36)] = 7  # of two scales: the fret that stands square
-    film_mm: Annotated[Mm, Field(ge=0, le=1)] = 0.0  # finish on each wall of a fitted or shown pocket that a part goes into
-    axis_offset_mm: Annotated[Mm, Field(ge=-20, le=20)] | None = None  # how far the neck's real axis lies beside the drawn centre line at the nut, treble side above 0
-    trim_bit_mm: Annotated[Mm, Field(gt=0, le=120)] | None = None  # cutting length of the bearing bit that trims an outline by hand
-    neck_kg: Annotated[float, Field(allow_inf_nan=False, gt=0, le=5)] | None = None  # the neck with its tuners
-    neck_balance_mm: Annotated[Mm, Field(ge=0, le=900)] | None = None  # from the heel's end to where the neck balances
-    mine: Annotated[list[Id], Field(max_length=40)] = []  # what was said or set by hand; the rest is what is usual
-
-
-class Variant(Model):
-    """Other hardware, or other choices, on the same piece. parts: which part stands in for which."""
-
-    id: Id
-    name: Name
-    parts: dict[Id, Id] = {}
-    choices: dict[Id, Annotated[float, Field(allow_inf_nan=False, ge=-1000, le=2000)]] = {}
 
 
 class Route(Model):
@@ -327,8 +298,8 @@ class Route(Model):
 
     @cached_property
     def features(self) -> list[Feature]:
-        """Every feature of the piece that is cut: those of a board's numbers, those drawn, at their parts' sizes where
-        they follow these, then those of the parts placed on it. What waits for a part nobody measured is left out."""
+        """Every feature of the piece that is cut: those of its numbers, those drawn, at their parts' sizes where they
+        follow these, then those of the parts placed on it. What waits for a part nobody measured is left out."""
         from .fretboard.features import board_features
         from .instrument.placing import placed_features
         from .instrument.tied import followed
@@ -339,7 +310,11 @@ class Route(Model):
             for f in self.piece.features
             if not missing_of(self, f)
         ]
-        return [*board_features(self.piece), *drawn, *placed_features(self)]
+        return [*board_features(self.piece), *self._of_neck(), *drawn, *placed_features(self)]
+
+    def _of_neck(self) -> list[Feature]:
+        from .neck.features import neck_features
+        return neck_features(self.piece.neck, self.blank.piece_mm) if self.piece.neck is not None else []
 
     def waits_for(self, feature_id: str) -> list[str]:
         """Return the places of parts that must be measured before a feature that follows from a part can be drawn."""

@@ -18,6 +18,7 @@ from .data import figures
 from .gluing import blank_at
 from .heights.field import CELL_MM, FINE_MM, Grid, Wood
 from .instrument.resolve import Resolved, Solid
+from .machines import Machine
 from .route import Blank, Hardware, Operation, Route, Setup
 from .vocabulary import MILLS, ROUNDED, Face, OperationKind, TurnAxis
 
@@ -128,6 +129,12 @@ def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | Non
     zero = setup.zero.model_copy(update={"touch_x_mm": x, "touch_y_mm": y})
     turned = setup.model_copy(update={"face": Face.FRONT, "zero": zero, "hardware": [frame.hardware(h) for h in setup.hardware]})
     return route.model_copy(update={"setups": [turned], "operations": operations, "blank": blank})
+
+
+def cuts_under_mm(setup: Setup, machine: Machine) -> float:
+    """Return how far bits may go below the wood in a setup: into the waste board as far as the machine's profile says,
+    or into the sheet of scrap it lies on, of which some stays whole."""
+    return max(machine.waste_cut_mm, setup.sheet_mm - figures()["neck"]["keep_mm"])
 
 
 def within_machine(route: Route, operation: Operation) -> Operation:

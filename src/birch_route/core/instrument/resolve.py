@@ -13,6 +13,8 @@ from shapely.geometry import Point, Polygon, box
 from ..errors import GeometryError, InputError
 from ..fretboard.features import FretSlots, Rounded
 from ..fretboard.solids import board_solid
+from ..neck.features import Headed, Lofted
+from ..neck.solids import bowed, neck_solid
 from ..plane.curves import Around, HeelShape, PartRectangle, Rectangle
 from ..plane.regions import buffer_round, region_from
 from ..quantities import mm, named_mm
@@ -130,6 +132,8 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _relief(route, feature)
         elif isinstance(feature, Rounded | FretSlots):
             solids[feature.id] = board_solid(route.piece, feature)
+        elif isinstance(feature, Lofted | Headed):
+            solids[feature.id] = neck_solid(route.piece, feature, thickness_of(route))
         elif isinstance(feature, Pocket) and not isinstance(feature.shape, Around):
             solids[feature.id] = _pocket(route, feature, heel, saddle_x, depth)
     for feature in route.features:
@@ -141,6 +145,8 @@ def _resolve(route: Route) -> Resolved:
             solids[feature.id] = _channel(route, feature, [s for s in solids.values() if s.face is feature.face])
         elif isinstance(feature, Pocket) and feature.follows_mm is not None:
             solids[feature.id] = following(route, feature, solids[feature.id], [s for s in solids.values() if s.face is not feature.face])
+        elif isinstance(feature, Pocket):
+            solids[feature.id] = bowed(route.piece, solids[feature.id])
     has_neck = find_part(route.parts, PartKind.NECK) is not None and any(
         isinstance(f, Pocket) and isinstance(f.shape, HeelShape) for f in route.piece.features
     )

@@ -17,8 +17,9 @@ from .reliefs import ReliefFace
 
 if TYPE_CHECKING:
     from ..fretboard.surfaces import BoardFace, SlotFloors
+    from ..neck.surfaces import HeadFace, NeckBack
 
-CONTOURS = ("bevel", "carve", "relief", "board_face")
+CONTOURS = ("bevel", "carve", "relief", "board_face", "neck_back", "head_slope")
 OPEN_OVERRUN_MM = 2.0  # an open pocket is cleared this far past the mouth, besides the bit
 
 
@@ -45,7 +46,7 @@ class Solid:
     hidden_by: str = ""  # the plate or cap nobody sees it under
     under_mm: float = 0.0  # it begins so far below its face, under layers glued on after it was cut
     surface: (
-        BevelSurface | CarvedFace | ReliefFace | BoardFace
+        BevelSurface | CarvedFace | ReliefFace | BoardFace | NeckBack | HeadFace
         | ChannelFloor | TiltedFloor | FollowingFloor | SlotFloors | None
     ) = None  # of a contour or a floor that is not level, in a frame where its face lies at z = 0
 

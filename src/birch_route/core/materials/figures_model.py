@@ -78,6 +78,7 @@ from .piece_figures import (
     Heights,
     Layout,
     Minutes,
+    Neck,
     Outline,
     PickupPocket,
     Screws,
@@ -162,6 +163,7 @@ class Figures(Part):
     level_bit: LevelBit
     cells: Cells
     fretboard: Fretboard
+    neck: Neck
     holding: Holding
     jigs: Jigs
     ends: Ends

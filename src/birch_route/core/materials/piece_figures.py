@@ -236,6 +236,35 @@ class PlayMm(Part):
     glued: tuple[float, float]
 
 
+class Neck(Block):
+    rod_floor_mm: float
+    rod_stop_mm: float
+    beside_mm: float
+    head_least_mm: float
+    pin_deep_mm: float
+    pin_beside_mm: float
+    sheet_mm: float
+    keep_mm: float
+    least_break_deg: float
+    most_side_deg: float
+    string_clear_mm: float
+    housing_mm: float
+    edge_mm: float
+    nut_wall_mm: float
+    hand_back_min: float
+    hand_head_min: float
+    rod_min: float
+    board_glue_min: float
+    dry_min: float
+    nut_min: float
+    bore_min: float
+    run_out_deg: float
+    rest_min: float
+    rough_leave_mm: float
+    rough_part: float
+    finish_mm: float
+
+
 class Fretboard(Block):
     play_mm: PlayMm
     holds_mm: float

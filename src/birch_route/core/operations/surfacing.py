@@ -19,9 +19,11 @@ from ..instrument.bevels import surface_heights
 from ..instrument.resolve import Solid
 from ..motion.straight import needed
 from ..motion.toolpath import PathBuilder
+from ..neck.surfaces import NeckBack
 from ..plane.regions import buffer_round
 from ..vocabulary import BitForm, MoveKind, OperationKind, Pattern
 from .base import LIFT_MM, Made, Problem, Work
+from .lofting import lofted
 from .valleys import valley_lines
 
 CELL_MM = 0.25
@@ -39,9 +41,21 @@ def surface_passes(work: Work) -> Made:
             x, y = solid.region.representative_point().coords[0]
             problems.append(Problem("feature.bit_too_wide", solid.id, x, y, {"bit_mm": work.bit.cut_diameter_mm, "width_mm": 0.0}))
             continue
-        _over(path, work, solid)
+        if is_lofted(work, solid):
+            lofted(path, work, solid.surface)  # type: ignore[arg-type]
+        else:
+            _over(path, work, solid)
     path.rapid(z_mm=work.clear_mm)
     return Made(path.done(), problems)
+
+
+def is_lofted(work: Work, solid: Solid) -> bool:
+    """Whether a finish runs along the sections of a neck: a ball, over all of its back."""
+    op = work.operation
+    return (
+        isinstance(solid.surface, NeckBack) and op.kind is OperationKind.SURFACE_FINISH
+        and op.pattern is Pattern.PARALLEL and work.bit.form is BitForm.BALL
+    )
 
 
 class _Tips:
@@ -198,7 +212,7 @@ def _rows(work: Work, solid: Solid, tips: _Tips) -> list[np.ndarray]:
     step = op.settings.stepover_mm
     low, high = float(across.min()), float(across.max())
     count = max(1, math.ceil((high - low) / step))
-    if op.even_ridge and op.kind is OperationKind.SURFACE_FINISH:
+    if op.even_ridge:
         found = _evenly_along(lambda v: _lines_over(area, c, s, np.array([v]))[0], tips, low, high, step, np.array([-s, c]))
     else:
         found = _lines_over(area, c, s, low + (high - low) * np.arange(count + 1) / count)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from ..instrument.clearances import least_between, opens_into
 from ..instrument.resolve import Solid
+from ..neck.features import OF_ROD
 from ..quantities import mm
 from ..route import Pocket
 from ..vocabulary import Face, FinishClass
@@ -74,7 +75,7 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
     for one in (s for s in solids if s.face is Face.FRONT):
         for other in (s for s in solids if s.face is Face.BACK):
             shared = one.region.intersection(other.region)
-            if shared.area < 0.5:
+            if shared.area < 0.5 or (other.kind == "neck_back" and one.id in OF_ROD):  # told with what it is about
                 continue
             left = least_between(one, other, shared, thick)
             least = max(one.least_floor_mm, other.least_floor_mm)
@@ -100,7 +101,8 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
 def contour_clash(sim: Simulation) -> Iterator[Finding]:
     """A bevel runs into a pocket, a hole or a joint of its face: a plate, ring or heel would sit on the slope there."""
     solids = [s for s in sim.whole_resolved.solids.values() if s.kind != "outline"]
-    for one in (s for s in solids if s.is_contour and s.kind != "board_face"):  # a board is round all over
+    whole = ("board_face", "neck_back", "head_slope")  # round all over; tuners on a slope are told with the neck's
+    for one in (s for s in solids if s.is_contour and s.kind not in whole):
         walled = (s for s in solids if s.has_walls and s.kind != "channel")
         for other in (s for s in walled if s.face is one.face or s.floor_mm is None):
             shared = one.region.intersection(other.region)

@@ -9,6 +9,7 @@ import numpy as np
 from ..bits.model import Bit
 from ..heights import kernels
 from ..quantities import mm, named_mm
+from ..stages import cuts_under_mm
 from ..vocabulary import MOVE_CODES, RAPID_CODE, BitForm, MoveKind, OperationKind, ZeroZ
 from .findings import Cure, Fact, Finding, finding
 from .registry import rule, set_edit
@@ -127,7 +128,7 @@ def rapid_through_wood(sim: Simulation) -> Iterator[Finding]:
 @rule
 def waste_board_hit(sim: Simulation) -> Iterator[Finding]:
     """The bit goes deeper into the waste board than the machine's profile allows."""
-    allowed, blank = sim.route.machine.waste_cut_mm, sim.whole.blank
+    allowed, blank = cuts_under_mm(sim.setup, sim.route.machine), sim.whole.blank
     readings = blank.thickness_readings_mm
     thinner = (
         max(0.0, blank.thickness_mm - min(readings))

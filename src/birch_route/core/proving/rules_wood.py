@@ -73,7 +73,8 @@ def too_deep(sim: Simulation) -> Iterator[Finding]:
     """A blind pocket or hole is deeper than the blank."""
     for solid in sim.resolved.solids.values():
         deep = solid.deep_mm(sim.resolved.thickness_mm)
-        if solid.floor_mm is not None and deep >= -sim.route.blank.bottom_mm - 1e-6:
+        lofted = solid.kind == "neck_back"  # it meets the glue plane at its rim
+        if solid.floor_mm is not None and not lofted and deep >= -sim.route.blank.bottom_mm - 1e-6:
             x, y = solid.region.representative_point().coords[0]
             yield finding(
                 "feature.too_deep",

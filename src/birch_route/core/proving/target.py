@@ -25,6 +25,7 @@ from ..instrument.floors import FollowingFloor, TiltedFloor
 from ..instrument.reliefs import ReliefFace
 from ..instrument.resolve import Resolved, Solid, cut_region
 from ..instrument.rims import Rim, offset_mm
+from ..neck.surfaces import NeckBack
 from ..operations.channelling import out_of_reach
 from ..operations.edging import fade_mm
 from ..operations.following import LevelTips
@@ -185,6 +186,9 @@ def compare(sim: Simulation) -> Comparison:
     if not faced and sim.route.blank.skim_mm > 0:
         difference[judged & (owner < 0) & (difference > 0)] = 0.0  # one finding for the face, below
     for index, solid in enumerate(solids):  # ridges between passes are asked for, up to what the class allows
+        if isinstance(solid.surface, NeckBack):  # it stands upright at its rim: told square to it
+            part, at = sim.grid.window(*solid.region.bounds)
+            difference[at] *= np.where(owner[at] == index, flatness(solid, part), 1.0)
         if solid.surface is not None:
             ridge = figures()["cusp_mm"][solid.finish_class.value]
             difference[(owner == index) & (difference > 0) & (difference <= ridge + tol.depth_mm)] = 0.0
@@ -203,6 +207,14 @@ def compare(sim: Simulation) -> Comparison:
         left.append(Difference("face", sim.route.blank.skim_mm, outline.area, *outline.representative_point().coords[0]))
     outer = _outline_left(sim)
     return Comparison(left + ([outer] if outer else []), gouged)
+
+
+def flatness(solid: Solid, part: Grid) -> np.ndarray:
+    """Return the cosine of a neck's back's slope at the cells of a window, float32 [ny, nx]."""
+    assert isinstance(solid.surface, NeckBack)
+    heights = surface_heights(solid.surface, part.x0_mm, part.y0_mm, part.cell_mm, part.nx, part.ny)
+    slope = np.hypot(*np.gradient(heights, part.cell_mm))
+    return (1 / np.sqrt(1 + slope * slope)).astype(np.float32)
 
 
 def _round_off(target: np.ndarray, judged: np.ndarray, sim: Simulation, step: Step, rim: Rim) -> None:

@@ -26,6 +26,7 @@ from ..stages import frame_of, stage_route, turned_resolved
 from ..vocabulary import MILLS, BitForm, Entry, FinishClass, OperationKind, Side
 from .board import in_board_order, propose_slots
 from .made_on import numbered, stamped
+from .neck import in_neck_order, propose_back
 from .surfaces import propose_surface
 from .tabs import NOWHERE, Tabs, beside_ledges, held_times, kept_off, propose_tabs, taken_below, taken_under
 
@@ -71,7 +72,7 @@ def _setup_operations(route: Route, staged: Route, resolved: Resolved, setup: Se
     operations = _ordered(staged, resolved, [o for o in operations if o not in sloped]) + rough + [o for o in sloped if o not in rough]  # a drill would wander on a slope
     channels = [o for o in operations if resolved.solids.get((o.features or [""])[0]) is not None and resolved.solid(o.features[0]).kind == "channel"]
     operations = [o for o in operations if o not in channels] + channels  # the rim has its height by then
-    operations = in_board_order(operations, route.piece.board)
+    operations = in_neck_order(in_board_order(operations, route.piece.board), route.piece.neck)
     for edge in resolved.rims.values():
         if edge.face is staged.setups[0].face and setup.face not in done_before:
             operations += propose_edge(staged, edge)
@@ -102,6 +103,8 @@ def propose_for(route: Route, resolved: Resolved, solid: Solid) -> list[Operatio
         return _outline(route, resolved, solid)
     if solid.kind == "hole":
         return _hole(route, solid)
+    if solid.kind == "neck_back":
+        return propose_back(route, solid)
     if solid.is_contour:
         return propose_surface(route, solid)
     if solid.kind == "fret_slots":

@@ -17,13 +17,18 @@ from ..fretboard.numbers import Board
 from ..fretboard.steps import MEASURED, after, before
 from ..instrument.pickups import pickup_pocket
 from ..instrument.resolve import resolve
+from ..neck.features import outline_of as neck_outline
+from ..neck.loft import Loft
+from ..neck.numbers import Neck
+from ..neck.steps import neck_steps
 from ..plane.curves import Chain, Drawn, flatten
 from ..plane.moved import Move, moved
 from ..plane.regions import region_from
 from ..route import SCHEMA, Route, read_route
-from ..vocabulary import Face, PieceKind
+from ..vocabulary import Face, PieceKind, TurnAxis
 from .propose import propose_route
 from .rim import clean_rims
+from .turning import turn_over
 
 ROUND_WITHIN_MM = 0.02
 IN_MM = 7.0  # screws stand so far in from the corner of a blank
@@ -59,6 +64,7 @@ class Start:
     materials: Sequence[Wood] = ()  # where the shop differs from the table
     fit_gap_mm: float | None = None  # at which necks fitted in this shop
     board: Board | None = None  # of a fretboard made from numbers; its outline follows from them
+    neck: Neck | None = None  # of a neck made from numbers; likewise
 
 
 def to_centre_line(outline: Drawn, inner: list[Drawn], *, length_mm: float | None = None, turn_deg: float = 0.0, mirror: bool = False,
@@ -122,12 +128,13 @@ def start_route(start: Start) -> Route:
             raise InputError(f"{one.name} reaches outside the outline. Leave it out, or give it another layer.", where=one.name)
         features.append(_inner_feature(one, shape, number))
     features.append({"kind": "outline", "id": "outline", "name": "Outline", "shape": outline.model_dump(mode="json")})
-    x, y, length, width = blank_round(region, start.board is not None)
+    x, y, length, width = blank_round(region, start.board is not None or start.neck is not None)
     then = after(start.board) if start.board else []
     document = {
         "schema": SCHEMA, "job": start.job, "piece": {
             "kind": start.kind.value, "name": start.job, "features": features, "references": references,
-            "board": None if start.board is None else start.board.model_dump(mode="json")},
+            "board": None if start.board is None else start.board.model_dump(mode="json"),
+            "neck": None if start.neck is None else start.neck.model_dump(mode="json")},
         "parts": _body_parts() if start.with_parts else [],
         "choices": {} if start.fit_gap_mm is None else {"fit_gap_mm": start.fit_gap_mm, "mine": ["fit_gap_mm"]},
         "materials": [m.model_dump(mode="json") for m in start.materials if m.id == start.wood],
@@ -175,7 +182,8 @@ def fit_blank(route: Route) -> Route:
     """
     if len(route.setups) > 1 or route.setups[0].nest is not None or route.setups[0].in_vice:
         raise InputError("Only a blank that lies in one setup is fitted anew. Type its size on Blank.", where="blank")
-    x, y, length, width = blank_round(resolve(route).outline, route.piece.board is not None)
+    by_numbers = route.piece.board is not None or route.piece.neck is not None
+    x, y, length, width = blank_round(resolve(route).outline, by_numbers)
     blank = route.blank.model_copy(update={"x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width})
     places = {f"s{k}": place for k, place in enumerate(corners_of(x, y, length, width), 1)}
     hardware = [
@@ -191,6 +199,24 @@ def start_board(start: Start, board: Board) -> Start:
     outline = Chain.model_validate(outline_of(board))
     return replace(start, kind=PieceKind.FRETBOARD, outline=outline, inner=[], board=board, left_handed=False,
                    thickness_mm=board.thickness_mm, with_parts=False)
+
+
+def start_neck(start: Start, neck: Neck) -> Start:
+    """Return the start of a neck from numbers: its outline, a blank as thick as it is at its thickest."""
+    outline = Chain.model_validate(neck_outline(neck))
+    return replace(start, kind=PieceKind.NECK, outline=outline, inner=[], neck=neck, left_handed=False,
+                   thickness_mm=Loft(neck).blank_mm, with_parts=False)
+
+
+def neck_route(start: Start, neck: Neck) -> Route:
+    """Return a new neck with both faces: front up, then turned over onto a sheet of scrap that the ball at the rim may
+    cut into."""
+    route = turn_over(start_route(start_neck(start, neck)), TurnAxis.LENGTH)
+    sheet = figures()["neck"]["sheet_mm"]
+    setups = [s if s.face is Face.FRONT else s.model_copy(update={"sheet_mm": sheet}) for s in route.setups]
+    bare = route.model_copy(update={"setups": setups})
+    made = propose_route(bare)
+    return made.model_copy(update={"bench_steps": neck_steps(made)})
 
 
 def _inner_feature(one: Inner, shape: Drawn, number: int) -> dict[str, Any]:

@@ -1,0 +1,1 @@
+"""Necks made from numbers."""

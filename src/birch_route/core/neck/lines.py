@@ -1,0 +1,178 @@
+"""A neck in plan: where its heel ends, how wide each side is, its outline, where posts stand.
+
+The headstock's two sides are half widths over how far behind scale zero they lie, set at a few stations by monotone
+cubics, which neither overshoot nor ripple (Fritsch and Carlson).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
+from ..fretboard.lines import Plan, plan_of
+from .numbers import Neck
+
+Point = tuple[float, float]
+STEP_MM = 2.0  # between points of a headstock's sides
+TIP_MM = 14.0  # rounded end of a headstock
+
+# half widths as parts of half the width, at parts of the length behind the shelf: bass side, treble side
+FORMS = {
+    "leaf": ([0.0, 0.42, 0.66, 0.86, 1.0], [0.98, 1.0, 0.84, 0.62, 0.40], [0.98, 1.0, 0.84, 0.62, 0.40]),
+    "row": ([0.0, 0.36, 0.66, 0.88, 1.0], [0.80, 0.86, 0.94, 1.0, 0.86], [0.94, 0.80, 0.46, 0.30, 0.22]),
+    "blunt": ([0.0, 0.34, 0.60, 0.85, 1.0], [1.0, 1.0, 0.95, 0.88, 0.82], [1.0, 1.0, 0.95, 0.88, 0.82]),
+}
+FLARE_PART = 0.32  # of the length behind the shelf, over which the sides run from the shaft's to the headstock's
+
+
+def neck_plan(neck: Neck) -> Plan:
+    """Return where the frets of its board lie."""
+    return plan_of(neck.board)
+
+
+def heel_end_mm(neck: Neck) -> float:
+    """Return where the neck's wood ends towards the tail."""
+    return neck_plan(neck).end_mm - neck.overhang_mm
+
+
+def smooth_step(u: np.ndarray) -> np.ndarray:
+    """Return 0 below 0, 1 above 1, and between them a step that is level in slope and curvature at both ends."""
+    u = np.clip(u, 0.0, 1.0)
+    return u * u * u * (10 + u * (-15 + 6 * u))
+
+
+@dataclass(frozen=True)
+class Sides:
+    """Half widths of a neck to -y and +y over x, mm. drawn: an outline of its own for the headstock."""
+
+    plan: Plan
+    head: str
+    begins_mm: float  # x of the headstock's tip
+    shelf_mm: float
+    at: np.ndarray  # along -x, rising
+    low: np.ndarray
+    high: np.ndarray
+    flare_mm: float = 1.0
+
+    def half(self, x: np.ndarray, side: float) -> np.ndarray:
+        """Return how far the edge to one side (-1 or 1) lies from the centre line at places along the neck."""
+        x = np.asarray(x, float)
+        p = self.plan
+        straight = (p.width_nut_mm + (p.width_end_mm - p.width_nut_mm) * x / p.end_mm) / 2
+        if self.head == "none":
+            return straight
+        found = self._interpolator(side)(np.clip(-x, self.at[0], self.at[-1]))
+        part = smooth_step((-x - self.shelf_mm) / self.flare_mm)
+        return straight * (1 - part) + found * part
+
+    def _interpolator(self, side: float) -> PchipInterpolator:
+        return _pchip(tuple(self.at), tuple(self.low if side < 0 else self.high))
+
+
+@lru_cache(maxsize=64)
+def _pchip(x: tuple[float, ...], y: tuple[float, ...]) -> PchipInterpolator:
+    return PchipInterpolator(x, y)
+
+
+def sides_of(neck: Neck) -> Sides:
+    """Return the half widths of a neck; a left-handed one has its bass side to +y."""
+    plan, head = neck_plan(neck), neck.head
+    if head.kind == "none":
+        return Sides(plan, "none", -neck.head.shelf_mm, head.shelf_mm, np.zeros(0), np.zeros(0), np.zeros(0))
+    start = head.shelf_mm
+    if head.form == "drawn":
+        low, high, at = _of_points(neck, start, plan.half_mm(-start))
+        flare = 8.0
+    else:
+        parts, bass, treble = FORMS[head.form]
+        at = start + np.array(parts) * (head.long_mm - start)
+        low, high = (np.array([v * head.wide_mm / 2 for v in row]) for row in (bass, treble))
+        flare = FLARE_PART * (head.long_mm - start)
+    if neck.board.left_handed:
+        low, high = high, low
+    return Sides(plan, head.kind, -float(at[-1]), start, at, low, high, flare)
+
+
+def _of_points(neck: Neck, start: float, half: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Return half widths at even places from the points of a drawn headstock: the outermost on each side."""
+    points = np.asarray(neck.head.points)
+    tip = -float(points[:, 0].min())
+    at = np.linspace(start, tip, max(8, math.ceil((tip - start) / 6)))
+    ring = np.vstack([[[-start, -half]], points, [[-start, half]]])
+    dense = np.vstack([np.linspace(a, b, 40) for a, b in zip(ring[:-1], ring[1:], strict=True)])
+    low, high = np.empty(len(at)), np.empty(len(at))
+    for k, v in enumerate(at):
+        near = dense[np.abs(-dense[:, 0] - v) <= max(3.5, (tip - start) / len(at))]
+        low[k] = max(2.0, -float(near[:, 1].min())) if len(near) else half
+        high[k] = max(2.0, float(near[:, 1].max())) if len(near) else half
+    low[0] = high[0] = half
+    return low, high, at
+
+
+def outline_points(neck: Neck) -> list[Point]:
+    """Return the corners of a neck's outline, counter-clockwise: shaft straight, headstock in short steps, its tip
+    rounded."""
+    sides, end = sides_of(neck), heel_end_mm(neck)
+    if neck.head.kind == "none":
+        begin = -neck.head.shelf_mm
+        xs = np.array([begin, end])
+        low = [(float(x), -float(sides.half(np.array([x]), -1.0)[0])) for x in xs]
+        return [*low, *[(x, -y) for x, y in reversed(low)]]
+    if neck.head.form == "drawn":
+        return _round_a_drawing(neck, sides, end)
+    tip = sides.begins_mm
+    count = max(12, math.ceil((-tip - neck.head.shelf_mm) / STEP_MM))
+    xs = np.linspace(tip + TIP_MM, -neck.head.shelf_mm, count)
+    low, high = sides.half(xs, -1.0), sides.half(xs, 1.0)
+    middle, radius = (high[0] - low[0]) / 2, (high[0] + low[0]) / 2
+    turn = np.radians(np.linspace(90, 270, 25))[1:-1]
+    cap = [(tip + TIP_MM + TIP_MM * math.cos(a), middle + radius * math.sin(a)) for a in turn]
+    bass = [(float(x), -float(y)) for x, y in zip(xs, low, strict=True)]
+    treble = [(float(x), float(y)) for x, y in zip(xs, high, strict=True)]
+    heel = [(end, -float(sides.plan.half_mm(end))), (end, float(sides.plan.half_mm(end)))]
+    return [*bass, *heel, *treble[::-1], *cap]
+
+
+def _round_a_drawing(neck: Neck, sides: Sides, end: float) -> list[Point]:
+    start, points = -neck.head.shelf_mm, [tuple(p) for p in neck.head.points]
+    half = float(sides.plan.half_mm(start))
+    mirrored = [(x, -y) for x, y in reversed(points)] if neck.board.left_handed else points
+    heel = float(sides.plan.half_mm(end))
+    # from the treble end of the nut back along the drawing to the bass one: drawn from bass to treble, so turned round
+    return [(start, -half), (end, -heel), (end, heel), (start, half), *reversed(mirrored)]
+
+
+@dataclass(frozen=True)
+class Post:
+    """Where one tuner's post stands. string: 1 is the bass one."""
+
+    string: int
+    x_mm: float
+    y_mm: float
+
+
+def posts_of(neck: Neck) -> list[Post]:
+    """Return where posts stand, the bass string's first; none without a headstock or while their pitch is unknown.
+
+    Two rows: the outer strings go to the posts nearest to the nut, so that no string crosses another. One row: the
+    bass string to the first post.
+    """
+    tuners, count = neck.tuners, neck.board.strings
+    if neck.head.kind == "none" or tuners.pitch_mm is None:
+        return []
+    sides = sides_of(neck)
+    bass_y = 1.0 if neck.board.left_handed else -1.0
+    out: list[Post] = []
+    bass_count = count if neck.head.form == "row" else math.ceil(count / 2)
+    for k in range(count):
+        on_bass = k < bass_count
+        place = k if on_bass else count - 1 - k
+        side = bass_y if on_bass else -bass_y
+        x = -(tuners.first_mm + place * tuners.pitch_mm)
+        y = side * float(sides.half(np.array([x]), side)[0] - tuners.in_mm)
+        out.append(Post(k + 1, x, y))
+    return out
