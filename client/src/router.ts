@@ -13,6 +13,7 @@ export const router = createRouter({
     { path: '/signed-out', component: () => import('./bench/SignedOut.vue') },
     { path: '/routes/:id(\\d+)', redirect: (to) => `/routes/${String(to.params.id)}/route` },
     { path: '/routes/:id(\\d+)/measure', component: () => import('./measure/MeasureView.vue') },
+    { path: '/routes/:id(\\d+)/neck', component: () => import('./neck/NeckPage.vue') },
     { path: '/routes/:id(\\d+)/board', component: () => import('./board/BoardPage.vue') },
     { path: '/routes/:id(\\d+)/layout', component: () => import('./layout/LayoutView.vue') },
     { path: '/routes/:id(\\d+)/blank', component: () => import('./blank/BlankView.vue') },

@@ -1,6 +1,6 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
 import { say } from '../units/format'
-import type { BoardView,
+import type { BoardView, NeckView,
   Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
   FitKeptIn, FitPocket,
   Difference, HeightsAnswer, KindRow, Machine, MachineMade, MaterialKept, MaterialRow,
@@ -88,6 +88,8 @@ export const api = {
   stop_drawing: (id: number) => call<Status>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   board: (id: number) => call<BoardView>(`/routes/${id}/board`),
+  neck: (id: number) => call<NeckView>(`/routes/${id}/neck`),
+  try_neck: (neck: unknown) => call<NeckView>('/necks', 'POST', neck),
   try_board: (board: unknown) => call<BoardView>('/boards', 'POST', board),
   layout: (id: number) => call<Layout>(`/routes/${id}/layout`),
   places: (id: number, feature: string) => call<Places>(`/routes/${id}/places/${feature}`),

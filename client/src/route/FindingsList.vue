@@ -106,8 +106,8 @@ function unfold(row: Row) {
 </template>
 
 <style scoped>
-.finding { display: flex; align-items: center; gap: 10px; padding: 4px 0; border-bottom: 1px solid var(--rule); }
-.said { flex: 1; margin: 0; }
+.finding { display: flex; align-items: center; gap: 4px 10px; flex-wrap: wrap; padding: 4px 0; border-bottom: 1px solid var(--rule); }
+.said { flex: 1 1 220px; margin: 0; }
 .said p { margin: 0; }
 .reason { min-height: 24px; }
 .there { color: var(--ink2); margin-left: 8px; white-space: nowrap; display: inline-block; }

@@ -9,8 +9,12 @@ import { waits_said } from './waits'
 defineProps<{ second?: string }>()
 const route = useRoute()
 const PLACES = ['measure', 'layout', 'blank', 'shop', 'hold', 'route', 'run']
-const of_board = computed(() => ['board', ...PLACES.filter((p) => p !== 'measure')])
-const names = computed(() => open.state?.document.piece.board ? of_board.value : PLACES)
+/** A piece made from numbers has a page of its own in the place of measuring. */
+const names = computed(() => {
+  const piece = open.state?.document.piece
+  const own = piece?.board ? 'board' : piece?.neck ? 'neck' : null
+  return own ? [own, ...PLACES.filter((p) => p !== 'measure')] : PLACES
+})
 const places = computed(() => names.value.map((p) => ({
   to: `/routes/${String(route.params.id)}/${p}`, name: p === 'layout' ? 'Lay out' : p[0].toUpperCase() + p.slice(1),
   here: route.path.endsWith(p) || (p === 'shop' && route.path.endsWith('/bits')),

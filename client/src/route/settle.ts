@@ -15,6 +15,8 @@ const SCREENS: [RegExp, string, string][] = [
   [/^(hardware|holding|bed|turn|nest|waste_board|zero|travel|jig)\.|^piece\.freed/, 'hold', 'On Hold'],
   [/^(machine|shop)\./, 'shop', 'On Shop'],
   [/^bench\./, 'run', 'On Run'],
+  [/^neck\./, 'neck', 'On Neck'],
+  [/^(board|slot)\./, 'board', 'On Board'],
 ]
 
 /** The screen on which a finding is settled; null where that is this one. */

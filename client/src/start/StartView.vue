@@ -7,6 +7,7 @@ import { length, unit } from '../units/format'
 import NumberField from '../fields/NumberField.vue'
 import type { Numbers } from '../board/fields'
 import BoardStart from './BoardStart.vue'
+import NeckStart from './NeckStart.vue'
 import ScanScale from './ScanScale.vue'
 import { bounds_of, is_round, lies_inside, path_text, type Loop } from './curves'
 
@@ -18,8 +19,9 @@ const outlines = reactive<Record<string, Outline>>({})
 const style = ref('siskin')
 const shape = reactive({ length_mm: 410, width_mm: 320, waist: 0.06, horn: 0 })
 const drawing = ref<DrawingState | null>(null)
-const by_numbers = ref(false) // a fretboard, from the numbers of its drawing
+const by_numbers = ref<'board' | 'neck' | ''>('') // from the numbers of its drawing
 const board = ref<Numbers | null>(null)
+const neck = ref<Numbers | null>(null)
 const roles = reactive<Record<number, string>>({})
 const depths = reactive<Record<number, number>>({})
 const names = reactive<Record<number, string>>({})
@@ -65,11 +67,17 @@ const DRAWN_KINDS = [
   { title: 'Body', value: 'body' }, { title: 'Neck, as it is drawn', value: 'neck' },
   { title: 'Fretboard, as it is drawn', value: 'fretboard' }, { title: 'Plate, guard or template', value: 'plate' },
 ]
-watch(drawing, (now) => { by_numbers.value &&= !now; if (!now) job.kind = 'body' })
+watch(drawing, (now) => { if (now) by_numbers.value = ''; else job.kind = 'body' })
 const by_style = computed(() => !by_numbers.value && !drawing.value)
+function begin_neck() {
+  drawing.value = null
+  by_numbers.value = 'neck'
+  job.with_parts = false
+  if (job.wood === 'alder' && shop.value?.woods.some((w) => w.id === 'hard_maple')) job.wood = 'hard_maple'
+}
 function begin_board() {
   drawing.value = null
-  by_numbers.value = true
+  by_numbers.value = 'board'
   job.with_parts = false
   if (job.wood === 'alder' && shop.value?.woods.some((w) => w.id === 'rosewood')) job.wood = 'rosewood'
   if (!job.skim_mm) job.skim_mm = 0.5
@@ -77,7 +85,7 @@ function begin_board() {
 function begin_style(name: string) {
   style.value = name
   drawing.value = null
-  by_numbers.value = false
+  by_numbers.value = ''
 }
 const role_items = [{ title: 'Outline', value: 'outline' }, { title: 'Pocket, front', value: 'pocket' }, { title: 'Pocket, back', value: 'back' }, { title: 'Through', value: 'through' }, { title: 'Reference only', value: 'reference' }, { title: 'Leave out', value: 'leave' }]
 const layer_items = role_items.filter((r) => r.value !== 'outline')
@@ -130,14 +138,14 @@ async function make() {
   try {
     const state = await api.new_job({
       ...rest, machine: shop.value!.machines.find((m) => m.id === machine), bits: shop.value!.bits,
-      ...(by_numbers.value
+      ...(by_numbers.value === 'board'
         ? { kind: 'fretboard', board: board.value, thickness_mm: board.value?.thickness_mm }
-        : drawing.value ? { upload: drawing.value.id, choices: chosen.value } : {
+        : by_numbers.value === 'neck' ? { kind: 'neck', neck: neck.value } : drawing.value ? { upload: drawing.value.id, choices: chosen.value } : {
           style: style.value, style_length_mm: shape.length_mm, style_width_mm: shape.width_mm,
           waist: shape.waist, horn: shape.horn,
         }),
     })
-    await router.push(`/routes/${state.route}/${by_numbers.value ? 'board' : job.with_parts ? 'measure' : 'route'}`)
+    await router.push(`/routes/${state.route}/${by_numbers.value || (job.with_parts ? 'measure' : 'route')}`)
   } catch (error) {
     wrong.value = error instanceof BirchFailure ? error.failure.message : (error as Error).message
   } finally { busy.value = false }
@@ -157,11 +165,18 @@ async function make() {
               :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg>
             <span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
           </button>
-          <button role="radio" :aria-checked="by_numbers" :class="{ here: by_numbers }" @click="begin_board">
+          <button role="radio" :aria-checked="by_numbers === 'board'" :class="{ here: by_numbers === 'board' }" @click="begin_board">
             <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><path
               d="M8 38L142 30V74L8 66Z" fill="#8f5840"
               stroke="#1d1a17" stroke-width="1.2" /><path d="M28 37v30M47 36v32M65 35v34M82 34v36M98 33v38M113 32v40M127
               31v42" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">Fretboard</span>
+          </button>
+          <button role="radio" :aria-checked="by_numbers === 'neck'" :class="{ here: by_numbers === 'neck' }"
+            @click="begin_neck">
+            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><path
+              d="M6 52C10 34 26 30 34 36C40 40 44 43 52 43L144 38V66L52 61C44 61 40 64 34 68C26 74 10 70 6 52Z"
+              fill="#e3bf8d" stroke="#1d1a17" stroke-width="1.2" /><path d="M52 43V61" stroke="#1d1a17"
+              stroke-width="2" /></svg><span class="word">Neck</span>
           </button>
           <button role="radio" :aria-checked="!!drawing" :class="{ here: !!drawing }" @click="file?.click()">
             <svg width="88" height="82" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z"
@@ -172,7 +187,8 @@ async function make() {
           </button>
           <input ref="file" type="file" accept=".dxf,.svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg" class="visually-hidden" aria-label="Drawing or scan: DXF, SVG, PNG or JPEG" tabindex="-1" @change="bring" />
         </div>
-        <BoardStart v-if="by_numbers" :left_handed="job.left_handed" @board="board = $event" />
+        <BoardStart v-if="by_numbers === 'board'" :left_handed="job.left_handed" @board="board = $event" />
+        <NeckStart v-else-if="by_numbers === 'neck'" :left_handed="job.left_handed" @neck="neck = $event" />
         <template v-else-if="!drawing">
           <svg class="large" viewBox="0 0 620 400" role="img" :aria-label="`The ${style} outline`"><polygon :points="placed(outlines[style], 620, 400).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.6" /><path :d="`M0 ${placed(outlines[style], 620, 400).centre}H620`" stroke="#82786b" stroke-dasharray="14 4 3 4" /></svg>
           <div class="four">
@@ -225,7 +241,7 @@ async function make() {
         <h2>What it becomes</h2>
         <v-text-field v-model="job.job" label="Name of the job" />
         <v-select v-if="!by_numbers" v-model="job.kind" :items="kinds" label="Piece"
-          :hint="drawing ? '' : 'A neck or plate begins with its drawing'"
+          :hint="drawing ? '' : 'A plate begins with its drawing'"
           :persistent-hint="!drawing" />
         <v-select v-model="job.wood" :items="woods" label="Wood" />
         <NumberField v-if="!by_numbers" v-model="job.thickness_mm" label="Thick when finished" />
@@ -241,7 +257,7 @@ async function make() {
           to="/shop/bits">Look through them</router-link></p>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <button class="go"
-          :disabled="busy || !job.job.trim() || !job.machine || (by_numbers && !board)
+          :disabled="busy || !job.job.trim() || !job.machine || (by_numbers === 'board' && !board) || (by_numbers === 'neck' && !neck)
             || (!!drawing && !chosen.some((c) => c.role === 'outline'))"
           @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
         <p class="least">The blank, screws at its corners, and a route with settings and reasons come with it. All of it can be changed.</p>

@@ -134,7 +134,7 @@ def stage_route(route: Route, setup: Setup, frame: Frame, lowest_mm: float | Non
 def cuts_under_mm(setup: Setup, machine: Machine) -> float:
     """Return how far bits may go below the wood in a setup: into the waste board as far as the machine's profile says,
     or into the sheet of scrap it lies on, of which some stays whole."""
-    return max(machine.waste_cut_mm, setup.sheet_mm - figures()["neck"]["keep_mm"])
+    return float(max(machine.waste_cut_mm, setup.sheet_mm - figures()["neck"]["keep_mm"]))
 
 
 def within_machine(route: Route, operation: Operation) -> Operation:

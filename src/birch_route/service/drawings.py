@@ -12,9 +12,11 @@ from ..core.errors import InputError
 from ..core.fretboard.features import outline_of
 from ..core.fretboard.numbers import Board
 from ..core.instrument.outlines import Style, body_outline
+from ..core.neck.features import outline_of as neck_outline
+from ..core.neck.numbers import Neck
 from ..core.plane.curves import Chain, Drawn, Path
 from ..core.quantities import mm
-from ..core.sequence.start import Inner, Start, start_board, start_route, to_centre_line
+from ..core.sequence.start import Inner, Start, neck_route, start_board, start_route, to_centre_line
 from ..core.vocabulary import Face, PieceKind
 from ..formats.drawing_file import LARGEST_DRAWING_BYTES, UNITS
 from ..formats.scan import Scale, is_picture
@@ -62,6 +64,7 @@ class NewJob:
     with_parts: bool = False
     skim_mm: float = 0.0
     board: Board | None = None  # a fretboard from numbers
+    neck: Neck | None = None  # a neck from numbers
 
 
 class Drawings:
@@ -156,12 +159,16 @@ class Drawings:
         if wanted.board is not None:
             route = start_route(start_board(start, wanted.board))
             return self._routes.create(route, author, "From the numbers of a board")
+        if wanted.neck is not None:
+            return self._routes.create(neck_route(start, wanted.neck), author, "From the numbers of a neck")
         what = f"From {self.state(wanted.upload)['name']}" if wanted.upload is not None else f"From the {wanted.style} outline"
         return self._routes.create(start_route(start), author, what)
 
     def _shapes(self, wanted: NewJob) -> tuple[Drawn, list[Inner]]:
         if wanted.board is not None:
             return Chain.model_validate(outline_of(wanted.board)), []
+        if wanted.neck is not None:
+            return Chain.model_validate(neck_outline(wanted.neck)), []
         if wanted.upload is None:
             if wanted.style not in set(Style):
                 raise InputError(f"Choose an outline: {', '.join(Style)}, or bring in a drawing.", where="style")

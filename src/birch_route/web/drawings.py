@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from ..core.fretboard.numbers import Board
 from ..core.instrument.outlines import LIMITS, Style, body_outline
+from ..core.neck.numbers import Neck
 from ..core.plane.curves import flatten
 from ..core.route import read_route
 from ..core.vocabulary import Face
@@ -58,6 +59,7 @@ class NewJobIn(BaseModel):
     with_parts: bool = False
     skim_mm: Annotated[Finite, Field(ge=0, le=20)] = 0.0
     board: Board | None = None  # a fretboard from numbers
+    neck: Neck | None = None  # a neck from numbers
 
 
 @drawings.post("/drawings", **answers(Made))
@@ -111,6 +113,7 @@ def new_job(body: NewJobIn, services: S, person: Who) -> Response:
     values = body.model_dump()
     values["choices"] = [Choice(**c) for c in values["choices"]]
     values["board"] = body.board
+    values["neck"] = body.neck
     return revision_out(services.drawings.new_job(NewJob(**values), person.name), services)
 
 

@@ -250,7 +250,9 @@ class Neck(Block):
     string_clear_mm: float
     housing_mm: float
     edge_mm: float
-    nut_wall_mm: float
+    bush_floor_mm: float
+    bar_wall_mm: float
+    rim_short_mm: float
     hand_back_min: float
     hand_head_min: float
     rod_min: float

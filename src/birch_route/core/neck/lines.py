@@ -42,7 +42,7 @@ def heel_end_mm(neck: Neck) -> float:
 def smooth_step(u: np.ndarray) -> np.ndarray:
     """Return 0 below 0, 1 above 1, and between them a step that is level in slope and curvature at both ends."""
     u = np.clip(u, 0.0, 1.0)
-    return u * u * u * (10 + u * (-15 + 6 * u))
+    return np.asarray(u * u * u * (10 + u * (-15 + 6 * u)))
 
 
 @dataclass(frozen=True)
@@ -64,10 +64,10 @@ class Sides:
         p = self.plan
         straight = (p.width_nut_mm + (p.width_end_mm - p.width_nut_mm) * x / p.end_mm) / 2
         if self.head == "none":
-            return straight
+            return np.asarray(straight)
         found = self._interpolator(side)(np.clip(-x, self.at[0], self.at[-1]))
         part = smooth_step((-x - self.shelf_mm) / self.flare_mm)
-        return straight * (1 - part) + found * part
+        return np.asarray(straight * (1 - part) + found * part)
 
     def _interpolator(self, side: float) -> PchipInterpolator:
         return _pchip(tuple(self.at), tuple(self.low if side < 0 else self.high))
@@ -120,15 +120,15 @@ def outline_points(neck: Neck) -> list[Point]:
     if neck.head.kind == "none":
         begin = -neck.head.shelf_mm
         xs = np.array([begin, end])
-        low = [(float(x), -float(sides.half(np.array([x]), -1.0)[0])) for x in xs]
-        return [*low, *[(x, -y) for x, y in reversed(low)]]
+        lower = [(float(x), -float(sides.half(np.array([x]), -1.0)[0])) for x in xs]
+        return [*lower, *[(x, -y) for x, y in reversed(lower)]]
     if neck.head.form == "drawn":
         return _round_a_drawing(neck, sides, end)
     tip = sides.begins_mm
     count = max(12, math.ceil((-tip - neck.head.shelf_mm) / STEP_MM))
     xs = np.linspace(tip + TIP_MM, -neck.head.shelf_mm, count)
     low, high = sides.half(xs, -1.0), sides.half(xs, 1.0)
-    middle, radius = (high[0] - low[0]) / 2, (high[0] + low[0]) / 2
+    middle, radius = float(high[0] - low[0]) / 2, float(high[0] + low[0]) / 2
     turn = np.radians(np.linspace(90, 270, 25))[1:-1]
     cap = [(tip + TIP_MM + TIP_MM * math.cos(a), middle + radius * math.sin(a)) for a in turn]
     bass = [(float(x), -float(y)) for x, y in zip(xs, low, strict=True)]
@@ -138,7 +138,7 @@ def outline_points(neck: Neck) -> list[Point]:
 
 
 def _round_a_drawing(neck: Neck, sides: Sides, end: float) -> list[Point]:
-    start, points = -neck.head.shelf_mm, [tuple(p) for p in neck.head.points]
+    start, points = -neck.head.shelf_mm, list(neck.head.points)
     half = float(sides.plan.half_mm(start))
     mirrored = [(x, -y) for x, y in reversed(points)] if neck.board.left_handed else points
     heel = float(sides.plan.half_mm(end))

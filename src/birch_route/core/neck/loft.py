@@ -9,6 +9,7 @@ purpose; between stations monotone cubics. To headstock and heel the section is 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -59,18 +60,18 @@ class Loft:
         n = self.neck
         straight = n.thick_1st_mm + (n.thick_12th_mm - n.thick_1st_mm) * (x - first) / (twelfth - first)
         told = [(s.at_mm, s.thick_mm) for s in n.stations if s.thick_mm is not None]
-        return straight if not told else straight + self._set(x, told, lambda v: float(np.interp(
-            v, self.frets, (n.thick_1st_mm, n.thick_12th_mm))) if first <= v <= twelfth else float(
-            n.thick_1st_mm + (n.thick_12th_mm - n.thick_1st_mm) * (v - first) / (twelfth - first)))
+        slope = (n.thick_12th_mm - n.thick_1st_mm) / (twelfth - first)
+        more = self._set(x, told, lambda v: n.thick_1st_mm + slope * (v - first)) if told else 0.0
+        return np.asarray(straight + more)
 
-    def _set(self, x: np.ndarray, told: list[tuple[float, float]], usual) -> np.ndarray:  # type: ignore[no-untyped-def]
+    def _set(self, x: np.ndarray, told: list[tuple[float, float]], usual: Callable[[float], float]) -> np.ndarray:
         """Return what set stations add to what is usual: nothing at the shaft's ends and at 1st and 12th."""
         places = {v: 0.0 for v in (*self.ends, *self.frets)}
         for at, value in told:
             places = {p: v for p, v in places.items() if abs(p - at) > 1.0}
             places[at] = value - usual(at)
         xs = sorted(places)
-        return PchipInterpolator(xs, [places[v] for v in xs])(np.clip(x, xs[0], xs[-1]))
+        return np.asarray(PchipInterpolator(xs, [places[v] for v in xs])(np.clip(x, xs[0], xs[-1])))
 
     def depth(self, x: np.ndarray) -> np.ndarray:
         """Return how deep the shaft's apex lies below the glue plane."""
@@ -83,14 +84,16 @@ class Loft:
         out = []
         for usual, name in ((rim, "rim"), (apex, "apex")):
             told = [(s.at_mm, getattr(s, name)) for s in self.neck.stations if getattr(s, name) is not None]
-            out.append(usual + (self._set(x, told, lambda _v, u=usual: u) if told else np.zeros(np.shape(x))))
+            out.append(usual + (self._set(x, [(v, w - usual) for v, w in told], _nothing) if told
+                                else np.zeros(np.shape(x))))
         return out[0], out[1]
 
     def shift(self, x: np.ndarray) -> np.ndarray:
         """Return how far the apex lies to the treble side; of a left-handed neck that is -y."""
         x = np.asarray(x, float)
         told = [(s.at_mm, s.shift_mm) for s in self.neck.stations if s.shift_mm is not None]
-        out = self.neck.shift_mm + (self._set(x, told, lambda _v: self.neck.shift_mm) if told else np.zeros(np.shape(x)))
+        more = self._set(x, told, lambda _v: self.neck.shift_mm) if told else np.zeros(np.shape(x))
+        out = self.neck.shift_mm + more
         return -out if self.neck.board.left_handed else out
 
     def blend(self, x: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -128,7 +131,7 @@ class Loft:
         q = _share_of_depth(y, a, n, s)
         shaft = np.where(q > 0, d * np.maximum(q, 0.0) ** (1 / m), 0.0)
         inside = np.where(np.abs(y) <= a + BESIDE_MM, 1.0, 0.0)  # an outline of chords lies a little outside
-        return ((1 - share) * shaft + share * plane + crest * q) * inside
+        return np.asarray(((1 - share) * shaft + share * plane + crest * q) * inside)
 
     def point(self, x: np.ndarray, t: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return y and depth below the glue plane of the back at places x and turns t, radians: 0 at the rim to +y,
@@ -178,7 +181,12 @@ class Loft:
 
     def floor_over_channel(self, x: np.ndarray, half_mm: float) -> np.ndarray:
         """Return how deep the back lies at the thinner side of a channel so wide to each side of the middle."""
-        return np.minimum(self.below(x, np.full(np.shape(x), -half_mm)), self.below(x, np.full(np.shape(x), half_mm)))
+        one, other = (self.below(x, np.full(np.shape(x), v)) for v in (-half_mm, half_mm))
+        return np.asarray(np.minimum(one, other))
+
+
+def _nothing(_place: float) -> float:
+    return 0.0
 
 
 def _share_of_depth(y: np.ndarray, a: np.ndarray, n: np.ndarray, s: np.ndarray) -> np.ndarray:
@@ -187,7 +195,7 @@ def _share_of_depth(y: np.ndarray, a: np.ndarray, n: np.ndarray, s: np.ndarray) 
     Without a shift in closed form; with one by halving, for what is left falls from 1 to 0 as q rises.
     """
     if not np.any(s):
-        return np.maximum(1 - np.minimum(np.abs(y) / np.maximum(a, 1e-9), 1.0) ** n, 0.0)
+        return np.asarray(np.maximum(1 - np.minimum(np.abs(y) / np.maximum(a, 1e-9), 1.0) ** n, 0.0))
     low, high = np.zeros(np.shape(y)), np.ones(np.shape(y))
     inside = np.abs(y) < a
     for _ in range(ROUNDS):

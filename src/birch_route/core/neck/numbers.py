@@ -150,7 +150,8 @@ class Neck(Model):
     tuners: Tuners = Tuners()
     head: Head = Head()
     pin_mm: Annotated[Mm, Field(ge=0.8, le=4)] | None = None  # pins that place the board, in two of its slots
-    mine: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=30)] = []  # of USUAL: said or set by hand
+    # of USUAL: said or set by hand
+    mine: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=30)] = []
 
     def unsaid(self) -> list[str]:
         """Return which numbers of USUAL nobody has said though they decide a cut of this neck."""

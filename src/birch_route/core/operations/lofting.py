@@ -55,7 +55,7 @@ def ball_middles(surface: NeckBack, x: np.ndarray, turn: float, radius_mm: float
     normal = np.cross(across, along)
     normal /= np.linalg.norm(normal, axis=1)[:, None]  # t runs from +y over the apex: it points out of the wood
     middle = np.column_stack([x, y, below]) + radius_mm * normal
-    return middle * [surface.signs[0], surface.signs[1], 1.0] - [0.0, 0.0, surface.thick_mm]
+    return np.asarray(middle * [surface.signs[0], surface.signs[1], 1.0] - [0.0, 0.0, surface.thick_mm])
 
 
 def lofted(path: PathBuilder, work: Work, surface: NeckBack) -> None:
@@ -103,12 +103,12 @@ def _hop(path: PathBuilder, work: Work, to: np.ndarray) -> None:
     op = work.operation
     x, y, z = path.at
     if math.dist((x, y, z), to) <= NEAR_PASSES * op.settings.stepover_mm:
-        path.to(*to, MoveKind.CUT, op.settings.feed_mm_min)
+        path.to(to[0], to[1], to[2], MoveKind.CUT, op.settings.feed_mm_min)
         return
     level = max(z, float(to[2]), work.start_mm) + LIFT_MM
     path.rapid(z_mm=level)
     path.rapid(float(to[0]), float(to[1]))
-    path.to(*to, MoveKind.PLUNGE, op.settings.plunge_mm_min)
+    path.to(to[0], to[1], to[2], MoveKind.PLUNGE, op.settings.plunge_mm_min)
 
 
 def _begin(path: PathBuilder, work: Work, tips: np.ndarray) -> None:
@@ -130,4 +130,4 @@ def _straightened(points: np.ndarray) -> np.ndarray:
     """Return a pass without points that lie on a line between others, in plan and in height."""
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points[:, :2], axis=0).T))])
     kept = needed(along, points[:, 2], STRAIGHT_MM) | needed(along, points[:, 1], STRAIGHT_MM)
-    return points[kept]
+    return np.asarray(points[kept])

@@ -12,11 +12,13 @@ _WHY: dict[str, str] = {
         "hardware.hit rapid.through_wood travel.outside",
     "the piece comes loose under the bit": "holding.leaks holding.nothing holding.skin holding.weak piece.freed",
     "wood is gone that the piece needs": "feature.gouged feature.break_through feature.too_deep piece.side_opened "
+        "neck.ball_wide neck.rod_through neck.bush_through "
         "pieces.too_near feature.outside feature.runs_into cap.broken waste_board.hit slot.through",
-    "it cannot be made with what is there": "bit.no_collet blank.too_small feature.bit_too_wide edge.bit_form "
+    "it cannot be made with what is there": "neck.blank_thin "
+        "bit.no_collet blank.too_small feature.bit_too_wide edge.bit_form "
         "machine.slots nest.early",
     "a hole in the wrong place or of the wrong size ruins a body; it is known before it is "
-    "cut": "part.differs part.unmeasured board.unsaid bridge.off_piece height.saddle_out",
+    "cut": "part.differs part.unmeasured board.unsaid neck.unsaid bridge.off_piece height.saddle_out",
     "metal meets metal, or a tip comes out where it is seen": "screw.into_bed screw.comes_through",
     "everything after it is cut in the wrong place": "zero.face_cut_away zero.touch_off_missing turn.not_symmetrical "
         "turn.pins_off turn.pin_beside bed.probe_taken",
@@ -31,19 +33,23 @@ _WHY: dict[str, str] = {
            "nest.cut holding.span holding.vacuum_falls outline.skin_thin clearing.slot",
     "it holds less wood than is wise; a builder may know better": "feature.floor_thin feature.wall_thin "
         "feature.wall_gives cap.thin blank.defect_structural blank.glue_line_in_hole blank.grain_differs "
+        "neck.rod_floor neck.bar_wall neck.bore_edge neck.short_grain "
         "board.dot_at_slot board.edge_thin board.end_short slot.floor_thin cover.no_land part.no_wood "
         "screw.no_bite height.pocket",
     "it can be seen or felt, and mended with handwork": "feature.rough_wall feature.stock_left feature.wall_step "
         "feature.contour_clash settings.allowance settings.stepover surface.finish_deep surface.rough_near "
-        "tear_out.likely board.ledge_shallow "
+        "neck.rim_left tear_out.likely board.ledge_shallow "
         "tear_out.rim tear_out.hole edge.meets_feature edge.no_land outline.no_land",
     "a part does not go in, or not well; nothing is cut wrongly for it "
-    "yet": "part.bush_short part.collides part.no_room part.screw_length part.side_wall part.too_tall "
+    "yet": "neck.head_thick neck.housings neck.tuner_on_slope "
+           "part.bush_short part.collides part.no_room part.screw_length part.side_wall part.too_tall "
            "hole.no_clearance machine.precision hole.in_air cover.leaves_open guard.under_board feature.corner_sharp "
            "feature.corner_too_round bridge.travel slot.barbs slot.shallow",
     "nothing wrong is cut; something is missing": "feature.not_machined edge.not_made operation.waits part.no_cavity "
-        "part.not_measured part.waits slot.no_tang board.waits",
-    "it plays badly, or is out of the usual; a builder may want it so": "height.action height.angle height.saddle_end",
+        "part.not_measured part.waits neck.no_rod neck.no_tuners "
+        "slot.no_tang board.waits",
+    "it plays badly, or is out of the usual; a builder may want it so": "neck.string_loose neck.string_post "
+        "neck.string_turns height.action height.angle height.saddle_end",
     "it says that something was measured or told wrongly, and not "
     "what": "board.thickness_off slot.readings zero.plate_out_of_reach "
         "blank.boards_narrow blank.layers_off blank.thickness_off reading.frets reading.outlier reading.spread",
@@ -57,7 +63,8 @@ _WHY: dict[str, str] = {
         "machine.faces "
         "turn.pins_not_made",
     "it went wrong in this shop before": "shop.bit_measured shop.failed_before",
-    "work for the bench, announced": "feature.corner_left feature.tilt_left feature.other_face guard.cut_out "
+    "work for the bench, announced": "neck.waves "
+        "feature.corner_left feature.tilt_left feature.other_face guard.cut_out "
         "outline.trim_bit surface.valley_left turn.wood_moves",
     "something to know": "pieces.one_blank bit.unseen "
         "slot.unseen bed.beside_pins feature.past_drawn blank.defect_shows jig.holding_unknown "

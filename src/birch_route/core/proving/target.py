@@ -214,7 +214,7 @@ def flatness(solid: Solid, part: Grid) -> np.ndarray:
     assert isinstance(solid.surface, NeckBack)
     heights = surface_heights(solid.surface, part.x0_mm, part.y0_mm, part.cell_mm, part.nx, part.ny)
     slope = np.hypot(*np.gradient(heights, part.cell_mm))
-    return (1 / np.sqrt(1 + slope * slope)).astype(np.float32)
+    return np.asarray(1 / np.sqrt(1 + slope * slope), np.float32)
 
 
 def _round_off(target: np.ndarray, judged: np.ndarray, sim: Simulation, step: Step, rim: Rim) -> None:

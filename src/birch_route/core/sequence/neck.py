@@ -19,6 +19,7 @@ from ..vocabulary import MILLS, BitForm, Entry, OperationKind
 from .surfaces import stepover_for
 
 STEPS_TALL = 1.3  # what roughing's passes leave is no taller than this times how far they stand apart
+STEEP_PART = 0.5  # ridges stand square to a slope of 60 degrees: straight up they are twice as tall
 PAST_RIM_MM = 0.02  # beyond its radius a ball goes so far below the rim
 
 
@@ -30,7 +31,8 @@ def propose_back(route: Route, solid: Solid) -> list[Operation]:
         return []
     flats = [b for b in route.bits if b.form in MILLS and not b.serrated
              and b.cut_diameter_mm <= figures()["surface"]["widest_mm"]]
-    wide = max(flats, key=lambda b: (b.cutting_length_mm >= solid.surface.thick_mm, b.cut_diameter_mm), default=ball)
+    deep = solid.surface.thick_mm
+    wide = max(flats, key=lambda b: (b.cutting_length_mm >= deep, b.cut_diameter_mm), default=ball)
     rough = _rough(route, solid, wide)
     return [rough, _finish(route, solid, ball, rough.settings.stepover_mm)]
 
@@ -58,9 +60,8 @@ def _rough(route: Route, solid: Solid, bit: Bit) -> Operation:
 
 
 def _finish(route: Route, solid: Solid, bit: Bit, steps_mm: float) -> Operation:
-    fig, assert_back = figures()["neck"], solid.surface
-    assert isinstance(assert_back, NeckBack)
-    ridge = figures()["cusp_mm"][solid.finish_class.value] * figures()["surface"]["ridge_part"]
+    fig = figures()["neck"]
+    ridge = figures()["cusp_mm"][solid.finish_class.value] * figures()["surface"]["ridge_part"] * STEEP_PART
     apart = min(fig["finish_mm"], stepover_for(ridge, bit.radius_mm, 0.0))
     met = fig["rough_leave_mm"] + steps_mm * STEPS_TALL
     under = min(bit.radius_mm + PAST_RIM_MM, cuts_under_mm(route.setups[0], route.machine))
@@ -73,7 +74,8 @@ def _finish(route: Route, solid: Solid, bit: Bit, steps_mm: float) -> Operation:
 
 
 def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: str, *, depth: float, stepover: float,
-               why: str, why_bit: str, floor_to_leave_mm: float, overcut_mm: float = 0.0, even_ridge: bool = False) -> Operation:
+               why: str, why_bit: str, floor_to_leave_mm: float, overcut_mm: float = 0.0,
+               even_ridge: bool = False) -> Operation:
     species = wood_met(route, solid.floor_mm)
     proposal = propose_settings(kind, bit, species, route.machine)
     settings = proposal.settings.model_copy(update={
@@ -82,7 +84,8 @@ def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: 
     return Operation(
         id=f"{kind.value}_{solid.id}"[:38], name=name[:80], kind=kind, setup=route.setups[0].id, features=[solid.id],
         bit=bit.id, settings=settings, reasons=reasons, entry=Entry.PLUNGE, finish_pass=False, pass_deg=0.0,
-        floor_to_leave_mm=floor_to_leave_mm, overcut_mm=overcut_mm, even_ridge=even_ridge, made_for=(species.id, route.machine.name))
+        floor_to_leave_mm=floor_to_leave_mm, overcut_mm=overcut_mm, even_ridge=even_ridge,
+        made_for=(species.id, route.machine.name))
 
 
 FRONT_ORDER = (ROD, ADJUSTER, "bar_low", "bar_high", HEAD, RAMP, BUSHES, POSTS, "board_pins")

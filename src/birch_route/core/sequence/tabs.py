@@ -15,6 +15,7 @@ from ..fretboard.features import LEDGES
 from ..holding.balance import MOST_N, Balance, Element, ask
 from ..holding.contacts import UP, farthest, joint_shear, joints, tab_joints
 from ..instrument.resolve import Resolved, cut_region
+from ..neck.features import HEAD
 from ..quantities import named_mm
 from ..route import Tab
 from ..vocabulary import Face
@@ -59,6 +60,18 @@ class Surface(Protocol):
         ...
 
 
+@dataclass(frozen=True)
+class Taken:
+    """A level cut: so deep within a region."""
+
+    region: Polygon
+    deep_mm: float
+
+    def depth(self, x: np.ndarray, y: np.ndarray) -> np.ndarray:
+        """Return how far it lies below its face, mm."""
+        return np.asarray(np.where(shapely.contains_xy(self.region, x, y), self.deep_mm, 0.0))
+
+
 def beside_ledges(resolved: Resolved, below_mm: float) -> float:
     """Return how much wood stands beside the outline under a board's binding ledges, mm; without any all of it.
     below: wood under the finished face."""
@@ -66,6 +79,7 @@ def beside_ledges(resolved: Resolved, below_mm: float) -> float:
     return below_mm + min([0.0, *floors])
 
 
+ALL_MM = 1e3  # more than any wood is thick
 BESIDE_SLOT_MM = 0.8
 INSIDE_MM = 1.5  # a rim is looked at so far to every side
 NOWHERE = KeptOff(Polygon(), Polygon())
@@ -152,7 +166,7 @@ def propose_tabs(
                 best = share[int(np.argmin(cost[share] + 20 * _gone_mm(region, at[share], width, keep_off)))]
         for name, here in harms.items():
             spoilt[name] += bool(here[best])
-        raised = float(_gone_mm(region, at[[best]], width, keep_off)[0]) if harms["gone"][best] else 0.0
+        raised = float(_gone_mm(region, at[[best]], width, keep_off)[0])
         if height + over_mm + raised < HIGHEST_PART * thickness_mm:
             tabs.append(
                 Tab(
@@ -205,11 +219,18 @@ def kept_off(resolved: Resolved) -> KeptOff:
     """Return where no tab of the outline should stand, in the frame of the setup that cuts it: beside features near the rim, at the
     mouth of an open pocket, where a contour of the other face has taken the wood."""
     near, rim = figures()["tab"]["near_feature_mm"], resolved.outline.exterior
-    parts, gone, surfaces = [], [], []
+    parts: list[shapely.Geometry] = []
+    gone: list[shapely.Geometry] = []
+    surfaces: list[Surface | None] = []
     for solid in resolved.solids.values():
         if solid.kind == "outline":
             continue
-        if solid.is_contour:
+        if solid.kind == "neck_back" and solid.face is Face.FRONT:  # cut down to the other face all along its rim
+            gone.append(solid.region.buffer(1.0))
+            surfaces.append(Taken(solid.region, ALL_MM))
+        elif solid.id == HEAD and solid.face is Face.BACK and solid.floor_mm is not None:
+            surfaces.append(Taken(solid.region, solid.deep_mm(resolved.thickness_mm)))
+        elif solid.is_contour:
             if solid.face is Face.BACK:
                 gone.append(solid.region.buffer(1.0))
                 surfaces.append(solid.surface)
