@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 BACK, HEAD, RAMP, HEAD_BACK, HEEL = "neck_back", "head_face", "head_ramp", "head_back", "heel_back"
 ROD, ADJUSTER, POSTS, BUSHES, PINS = "rod_channel", "rod_adjuster", "tuner_posts", "tuner_bushes", "board_pins"
 BARS = ("bar_low", "bar_high")
-OF_ROD = (ROD, ADJUSTER, *BARS)
+OF_NECK = (ROD, ADJUSTER, *BARS, HEAD, RAMP)  # what lies under them is judged by rules of its own
 LEAST_CUT_MM = 0.05  # a face that lies no lower than this is not cut
 
 

@@ -23,9 +23,10 @@ TIP_MM = 14.0  # rounded end of a headstock
 # half widths as parts of half the width, at parts of the length behind the shelf: bass side, treble side
 FORMS = {
     "leaf": ([0.0, 0.42, 0.66, 0.86, 1.0], [0.98, 1.0, 0.84, 0.62, 0.40], [0.98, 1.0, 0.84, 0.62, 0.40]),
-    "row": ([0.0, 0.36, 0.66, 0.88, 1.0], [0.80, 0.86, 0.94, 1.0, 0.86], [0.94, 0.80, 0.46, 0.30, 0.22]),
     "blunt": ([0.0, 0.34, 0.60, 0.85, 1.0], [1.0, 1.0, 0.95, 0.88, 0.82], [1.0, 1.0, 0.95, 0.88, 0.82]),
 }
+USUAL_PITCH_MM, USUAL_POST_MM = 26.0, 8.0  # a row is drawn by these until its tuners are known
+ROUND_POST = 0.7  # of a post's radius: a string meets it so far beside its middle
 FLARE_PART = 0.32  # of the length behind the shelf, over which the sides run from the shaft's to the headstock's
 
 
@@ -88,13 +89,30 @@ def sides_of(neck: Neck) -> Sides:
         low, high, at = _of_points(neck, start, plan.half_mm(-start))
         flare = 8.0
     else:
-        parts, bass, treble = FORMS[head.form]
+        parts, bass, treble = FORMS["leaf" if head.form == "row" else head.form]
         at = start + np.array(parts) * (head.long_mm - start)
         low, high = (np.array([v * head.wide_mm / 2 for v in row]) for row in (bass, treble))
         flare = FLARE_PART * (head.long_mm - start)
+        if head.form == "row":
+            first = min(neck.tuners.first_mm, head.long_mm - 20.0)
+            at = np.array([start, *np.linspace(max(first, start + 1.0), head.long_mm, 5)])
+            low, high = _row(neck, plan, at)
+            flare = max(18.0, min(flare, neck.tuners.first_mm - start))
     if neck.board.left_handed:
         low, high = high, low
     return Sides(plan, head.kind, -float(at[-1]), start, at, low, high, flare)
+
+
+def _row(neck: Neck, plan: Plan, at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return half widths of a headstock with all posts on the bass side: that edge leans so that every string runs
+    straight on to its post, the other keeps clear of the treble string."""
+    tuners, board = neck.tuners, neck.board
+    outer = plan.half_mm(0.0) - board.edge_land_mm
+    pitch = tuners.pitch_mm or USUAL_PITCH_MM
+    falls = 2 * outer / (board.strings - 1) / pitch  # how far strings stand apart for each mm along the row
+    beside = tuners.in_mm + ROUND_POST * (tuners.post_mm or USUAL_POST_MM) / 2
+    low = outer + beside - (at - tuners.first_mm) * falls
+    return np.minimum(low, outer + beside), np.full(len(at), max(outer + tuners.in_mm, neck.head.wide_mm * 0.36))
 
 
 def _of_points(neck: Neck, start: float, half: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

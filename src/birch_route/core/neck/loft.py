@@ -49,8 +49,11 @@ class Loft:
 
     @cached_property
     def head_end_mm(self) -> float:
-        """x at which the headstock's own back begins, seen from the shaft."""
+        """x at which a level headstock's own back begins, seen from the shaft; the tip of one that leans, for it is cut
+        with the shaft."""
         head = self.neck.head
+        if head.kind == "angled":
+            return self.sides.begins_mm
         return -head.shelf_mm if head.kind == "none" else -head.transition_mm
 
     def thick(self, x: np.ndarray) -> np.ndarray:

@@ -11,7 +11,7 @@ import math
 from dataclasses import dataclass
 
 from ..data import figures
-from .lines import neck_plan, posts_of
+from .lines import ROUND_POST, neck_plan, posts_of
 from .numbers import Neck
 
 Point = tuple[float, float]
@@ -54,8 +54,9 @@ def head_strings(neck: Neck) -> list[HeadString]:
     out: list[HeadString] = []
     for post in posts:
         part = -1 + 2 * (post.string - 1) / (board.strings - 1)
-        nut = (0.0, -bass * part * half)
-        inner = post.y_mm - math.copysign(post_radius, post.y_mm) * (0.7 if post_radius else 0.0)
+        nut = (0.0, -bass * part * half)  # the bass string to its own side
+        on_bass = neck.head.form == "row" or post.string <= math.ceil(board.strings / 2)
+        inner = post.y_mm - (bass if on_bass else -bass) * ROUND_POST * post_radius
         end = (post.x_mm, inner)
         run = math.dist(nut, end)
         side = math.degrees(math.atan2(abs(end[1] - nut[1]), abs(end[0])))

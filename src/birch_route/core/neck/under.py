@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,7 @@ from ..piece import Pocket
 from .features import ADJUSTER, BARS, ROD
 from .loft import Loft
 from .numbers import Neck
+from .strings import face_mm
 
 STEP_MM = 0.5
 
@@ -41,6 +43,22 @@ def under_rod(loft: Loft, x: np.ndarray) -> np.ndarray:
     half = (neck.rod.width_mm or 0.0) / 2 + neck.rod.play_mm
     deep = channel_mm(neck, x)
     return np.where(deep > 0, loft.floor_over_channel(np.asarray(x, float), half) - deep, np.nan)
+
+
+def least_head(loft: Loft) -> tuple[float, float]:
+    """Return the least wood of a headstock and its transition in the middle half of its width, and its place, mm from
+    scale zero: from its face to its back."""
+    neck = loft.neck
+    x = np.arange(max(loft.sides.begins_mm + 20.0, -2.0 * neck.head.transition_mm - 40.0), 0.0, STEP_MM)
+    face = np.array([face_mm(neck, float(v)) for v in x])
+    best = (math.inf, 0.0)
+    for part in (-0.5, -0.25, 0.0, 0.25, 0.5):
+        half = loft.sides.half(x, math.copysign(1.0, part))
+        left = loft.below(x, np.abs(part) * half * math.copysign(1.0, part)) - face
+        k = int(np.argmin(left))
+        if left[k] < best[0]:
+            best = float(left[k]), float(x[k])
+    return best
 
 
 def least_under(loft: Loft, features: list[Pocket]) -> list[Under]:

@@ -253,6 +253,7 @@ CODES: dict[str, tuple[Severity, str]] = {
     "neck.bore_edge": (Severity.CARE, "Little wood stands beside a tuner's bore."),
     "neck.bush_through": (Severity.STOP, "Bores for bushes leave no shoulder in the headstock."),
     "neck.head_thick": (Severity.CARE, "A headstock is thinner or thicker than its tuners clamp."),
+    "neck.head_thin": (Severity.CARE, "Little wood stays behind the nut, where a neck bends over into its headstock."),
     "neck.housings": (Severity.CARE, "Housings of tuners overlap."),
     "neck.no_rod": (Severity.CARE, "A neck gets no channel: nobody said how wide, high and long its rod is."),
     "neck.no_tuners": (Severity.CARE, "A headstock gets no bores: nobody said what its tuners need."),

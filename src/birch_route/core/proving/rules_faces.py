@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ..instrument.clearances import least_between, opens_into
 from ..instrument.resolve import Solid
-from ..neck.features import OF_ROD
+from ..neck.features import OF_NECK
 from ..quantities import mm
 from ..route import Pocket
 from ..vocabulary import Face, FinishClass
@@ -75,7 +75,7 @@ def between_faces(sim: Simulation) -> Iterator[Finding]:
     for one in (s for s in solids if s.face is Face.FRONT):
         for other in (s for s in solids if s.face is Face.BACK):
             shared = one.region.intersection(other.region)
-            if shared.area < 0.5 or (other.kind == "neck_back" and one.id in OF_ROD):  # told with what it is about
+            if shared.area < 0.5 or (other.kind == "neck_back" and one.id in OF_NECK):  # told with what it is about
                 continue
             left = least_between(one, other, shared, thick)
             least = max(one.least_floor_mm, other.least_floor_mm)

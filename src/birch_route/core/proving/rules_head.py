@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
+import numpy as np
 import shapely
 
 from ..data import figures
 from ..neck.changed import Change, first_that
 from ..neck.features import BUSHES, POSTS, RAMP
 from ..neck.lines import outline_points, posts_of
+from ..neck.loft import Loft
 from ..neck.numbers import Neck
 from ..neck.strings import head_strings, retainer_for
+from ..neck.under import least_head
 from ..quantities import mm
 from .findings import Cure, Fact, Finding, finding
 from .neck_cures import neck_cure
@@ -181,6 +184,35 @@ def _spread(neck: Neck) -> Iterable[Change]:
     for more in (8.0, 16.0, 26.0):
         first = neck.tuners.first_mm + more
         yield f"First tuner {mm(first):g} from the nut", {"tuners.first_mm": first}
+
+
+@rule_once
+def thin_behind_nut(sim: Simulation) -> Iterator[Finding]:
+    """The wood between a headstock's face and its back, where the neck bends over into it."""
+    neck, least = sim.whole.piece.neck, figures()["neck"]["head_least_mm"]
+    if neck is None or neck.head.kind == "none":
+        return
+    left, x = least_head(Loft(neck))
+    if left >= least - 1e-6:
+        return
+    tried: list[Change] = [
+        (f"Transition at the back {mm(v):g} long", {"head.transition_mm": v})
+        for v in np.arange(neck.head.transition_mm - 3, 15, -3).tolist()
+    ]
+    tried += [(f"Ramp {mm(v):g} long", {"head.ramp_mm": v})
+              for v in np.arange(neck.head.ramp_mm + 4, 58, 4).tolist()]
+    tried += [(f"Crest of {mm(v):g} behind the nut", {"head.volute_mm": v})
+              for v in np.arange(neck.head.volute_mm + 0.5, 6.0, 0.5).tolist()]
+    tried += [(f"Headstock {mm(v):g} thick", {"head.thick_mm": v})
+              for v in np.arange(neck.head.thick_mm + 0.5, 20, 0.5).tolist()]
+    cures = neck_cure(first_that(neck, tried, lambda n: least_head(Loft(n))[0] >= least))
+    yield finding(
+        "neck.head_thin",
+        f"{mm(left):.1f} of wood stays behind the nut, {mm(-x):.0f} from it, between the headstock's face and its back; "
+        f"{mm(least):.1f} should." + ("" if cures else " Let its face lie less low, or the neck be deeper there."),
+        feature=RAMP, place=(x, 0.0, 0.0), cures=cures,
+        facts=[Fact(name="stays", value=round(left, 3)), Fact(name="asked", value=least, source="figures")],
+    )
 
 
 @rule_once

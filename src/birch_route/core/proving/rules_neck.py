@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from typing import Any
-
-import numpy as np
 
 from ..data import figures
 from ..neck.changed import Change, first_that
@@ -104,7 +103,7 @@ def _thicker(neck: Neck, short_mm: float, feature: str) -> Iterable[Change]:
         less = round(neck.bars.deep_mm - short_mm - 0.05, 2)
         yield f"Bars {mm(less):g} deep", {"bars.deep_mm": less}
     for part in (1.05, 1.25, 1.6):
-        more = np.ceil(short_mm * part * 10) / 10
+        more = math.ceil(short_mm * part * 10) / 10
         first, twelfth = round(neck.thick_1st_mm + more, 2), round(neck.thick_12th_mm + more, 2)
         if first <= neck.thick_12th_mm:
             yield f"Neck {mm(first):g} thick at the 1st fret", {"thick_1st_mm": first}

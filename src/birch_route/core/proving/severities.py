@@ -33,7 +33,7 @@ _WHY: dict[str, str] = {
            "nest.cut holding.span holding.vacuum_falls outline.skin_thin clearing.slot",
     "it holds less wood than is wise; a builder may know better": "feature.floor_thin feature.wall_thin "
         "feature.wall_gives cap.thin blank.defect_structural blank.glue_line_in_hole blank.grain_differs "
-        "neck.rod_floor neck.bar_wall neck.bore_edge neck.short_grain "
+        "neck.head_thin neck.rod_floor neck.bar_wall neck.bore_edge neck.short_grain "
         "board.dot_at_slot board.edge_thin board.end_short slot.floor_thin cover.no_land part.no_wood "
         "screw.no_bite height.pocket",
     "it can be seen or felt, and mended with handwork": "feature.rough_wall feature.stock_left feature.wall_step "

@@ -2,10 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
-from shapely.geometry import Point
-
 from ..bits.model import Bit
 from ..cutting.mechanics import load
 from ..cutting.settings import propose_finish_depth, propose_settings, reaches_chip_load
@@ -19,7 +15,7 @@ from ..instrument.rims import Rim
 from ..materials.layers import wood_met
 from ..operations.channelling import out_of_reach
 from ..operations.edging import fits_edge
-from ..plane.regions import buffer_round, corners_left, opened, polygons
+from ..plane.regions import buffer_round, opened, polygons
 from ..quantities import mm
 from ..route import Operation, Route, Setup
 from ..stages import frame_of, stage_route, turned_resolved
@@ -27,6 +23,7 @@ from ..vocabulary import MILLS, BitForm, Entry, FinishClass, OperationKind, Side
 from .board import in_board_order, propose_slots
 from .made_on import numbered, stamped
 from .neck import in_neck_order, propose_back
+from .pocket_price import by_price
 from .surfaces import propose_surface
 from .tabs import NOWHERE, Tabs, beside_ledges, held_times, kept_off, propose_tabs, taken_below, taken_under
 
@@ -183,7 +180,7 @@ def _pocket(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     whole = [b for b in long_enough if _left(resolved, solid, b) <= 0.35 and b.cut_diameter_mm <= 13]
     bit = whole[0] if whole else min(long_enough, key=lambda b: (round(_left(resolved, solid, b), 1), -b.cut_diameter_mm))
     why = "the widest bit that leaves no corner behind" if whole else "the bit that leaves the smallest corners"
-    chosen = _by_price(route, resolved, solid, bit, long_enough, depth)
+    chosen = by_price(route, resolved, solid, bit, long_enough, depth)
     if chosen is not None:
         first, bit, why = chosen
         if first is not None:
@@ -200,65 +197,6 @@ def _cleared_by(route: Route, solid: Solid, bit: Bit, why: str, depth: float, *,
         if shown
         else made.model_copy(update={"reasons": {**made.reasons, "finish_pass": _spared(route, solid, made, depth)}})
     )
-
-
-def _by_price(
-    route: Route, resolved: Resolved, solid: Solid, bit: Bit, others: list[Bit], depth: float
-) -> tuple[Bit | None, Bit, str] | None:
-    """Return another way where one bit for all corners costs much more than it is worth: the bit that goes first
-    (None: one alone), the other, and why; None where it does not.
-
-    Its corners cost minutes at the bench where a wider bit leaves them; a part that must fit keeps the bit that its
-    corners ask for.
-    """
-    fig = figures()["rest"]
-    alone = _price(route, solid, bit, depth)
-    wider = [
-        b
-        for b in others
-        if b.cut_diameter_mm >= fig["wider_by"] * bit.cut_diameter_mm
-        and b.cut_diameter_mm <= 13
-        and opened(cut_region(solid, b.radius_mm), b.radius_mm).area > 0.5 * solid.region.area
-    ]
-    if alone < fig["dear_min"] or not wider:
-        return None
-    change, chisel = figures()["minutes"]["bit_change"], figures()["minutes"]["chisel_corner"]
-    ways: list[tuple[float, Bit | None, Bit, str]] = []
-    for wide in wider:
-        machine = _price(route, solid, wide, depth)
-        left = [
-            c
-            for c in corners_left(cut_region(solid, wide.radius_mm), wide.radius_mm)
-            if resolved.outline.distance(Point(c[:2])) < 0.01
-        ]
-        rest = sum(c[2] for c in left) / max(solid.region.area, 1.0)
-        both = machine + alone * min(1.0, fig["rest_part"] + rest) + change
-        ways.append((both, wide, bit, f"the {bit.name} alone would take {alone:.0f} min; after the {wide.name} the "
-            f"two take about {both:.0f}"))
-        inside = (
-            cut_region(solid, wide.radius_mm)
-            .difference(opened(cut_region(solid, wide.radius_mm), wide.radius_mm).buffer(0.02))
-            .intersection(resolved.outline)
-            .area
-        )
-        if inside <= 0.35:
-            ways.append((machine, None, wide, f"it reaches all that lies in the piece in about {machine:.0f} min; "
-                f"the {bit.name} would take {alone:.0f}"))
-        elif solid.part_corner_mm is None and solid.finish_class is not FinishClass.FITTED:
-            hands = machine + chisel * len(left)
-            ways.append((hands, None, wide, f"the {bit.name}, which leaves no corner, would take {alone:.0f} min; "
-                f"this one about {machine:.0f}, and {len(left)} corners for the chisel"))
-    best = min(ways, key=lambda w: w[0])
-    return best[1:] if best[0] < fig["worth_part"] * alone else None
-
-
-def _price(route: Route, solid: Solid, bit: Bit, depth: float) -> float:
-    """Return the minutes a bit takes to clear a pocket alone, roughly: rings a stepover apart at every depth of cut,
-    and its wall."""
-    s = propose_settings(OperationKind.POCKET, bit, wood_met(route, solid.floor_mm), route.machine).settings
-    reached = opened(cut_region(solid, bit.radius_mm), bit.radius_mm)
-    passes = math.ceil(depth / s.depth_of_cut_mm - 1e-9)
-    return passes * (reached.area / s.stepover_mm + reached.length) / s.feed_mm_min
 
 
 def propose_pocket_with(route: Route, solid: Solid, bit: Bit, why: str) -> Operation:
@@ -311,6 +249,9 @@ def _outline(route: Route, resolved: Resolved, solid: Solid) -> list[Operation]:
     return [with_proposed_tabs(route, resolved, made)]
 
 
+WIDEST_MM = 60.0  # a tab can be
+
+
 def propose_edge(route: Route, rim: Rim) -> list[Operation]:
     """Return the operation that works an edge; none where no bit of the rack has its form."""
     bits = sorted((b for b in route.bits if fits_edge(b, rim)), key=lambda b: b.cut_diameter_mm)
@@ -349,7 +290,9 @@ def with_proposed_tabs(route: Route, resolved: Resolved, operation: Operation) -
             break
     else:
         wider = needs / max(times, 0.1)
-        tabs = Tabs([t.model_copy(update={"width_mm": round(min(t.width_mm * wider, region.exterior.length / (3 * len(tabs.tabs))), 1)}) for t in tabs.tabs], tabs.reason)
+        most = min(WIDEST_MM, region.exterior.length / (3 * max(1, len(tabs.tabs))))
+        tabs = Tabs([t.model_copy(update={"width_mm": round(min(t.width_mm * wider, most), 1)}) for t in tabs.tabs],
+                    tabs.reason)
     times = held_times(region, tabs.tabs, species, thick, force, lifts, taken_under(region, tabs.tabs, keep_off, over))
     return operation.model_copy(
         update={
