@@ -56,7 +56,8 @@ class Pairs(unittest.TestCase):
         left = least_under(Loft(neck()), [f for f in the_route().features if f.id == "rod_channel"])[0].left_mm
         room = 9.0 + left  # of channel and floor together, where it is least
         care, stop = FIG["rod_floor_mm"], FIG["rod_stop_mm"]
-        self.pair("neck.rod_floor", {"rod": {"deep_mm": room - care - 0.002}}, {"rod": {"deep_mm": room - care + 0.002}})
+        self.pair("neck.rod_floor", {"rod": {"deep_mm": room - care - 0.002}},
+                  {"rod": {"deep_mm": room - care + 0.002}})
         self.pair("neck.rod_through", {"rod": {"deep_mm": room - stop - 0.002}},
                   {"rod": {"deep_mm": room - stop + 0.002}})
 
@@ -69,7 +70,8 @@ class Pairs(unittest.TestCase):
             bow = (low + high) / 2
             enough = (room - bow * (1 - (2 * (x + 6) / 390 - 1) ** 2) >= 0).all()
             low, high = (bow, high) if enough else (low, bow)
-        self.pair("neck.rod_floor", {"rod": {**one_way, "bow_mm": low - 0.01}}, {"rod": {**one_way, "bow_mm": low + 0.01}})
+        self.pair("neck.rod_floor", {"rod": {**one_way, "bow_mm": low - 0.01}},
+                  {"rod": {**one_way, "bow_mm": low + 0.01}})
 
     def test_the_room_of_an_adjuster(self):
         room = {"adjuster_wide_mm": 10.0, "adjuster_long_mm": 14.0}

@@ -100,7 +100,7 @@ class TheLoft(unittest.TestCase):
 
 class TheBall(unittest.TestCase):
     def test_its_middle_lies_its_radius_away_from_the_surface_everywhere(self):
-        """Distance from a ball's middle to a dense net of the surface: never less than the radius, and that somewhere."""
+        """Its distance to a dense net of the surface is the radius: it neither digs in nor stands off."""
         surface = NeckBack(neck(), 19.0)
         loft = surface.loft
         x = np.arange(-42.0, 401.0, 0.25)

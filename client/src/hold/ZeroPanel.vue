@@ -57,6 +57,8 @@ const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { day: 'n
         @update:model-value="(v) => park(0, v)" />
       <NumberField :model-value="setup.park_mm[1]" negative label="Parks from the corner, y"
         @update:model-value="(v) => park(1, v)" />
+      <EditField :path="`setups.${setup.id}.sheet_mm`" :value="setup.sheet_mm" is_length :places="1"
+        label="Sheet of scrap under it" />
     </div>
     <p class="least">On the plan: the square is where it starts and parks{{ setup.zero.z === 'stock_top' ? `, the cross
       where Z is touched off` : '' }}. Drag them, or move them with the arrows.</p>

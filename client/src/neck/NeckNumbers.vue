@@ -47,6 +47,8 @@ const tightest = computed(() => props.view.hollow_mm)
         @update:model-value="(v) => put('rod.kind', v)" />
       <v-select :model-value="text_at('rod.adjuster')" :items="ADJUSTERS" label="It is adjusted"
         @update:model-value="(v) => put('rod.adjuster', v)" />
+      <v-checkbox :model-value="value_at(neck, 'rod.round_ends') as boolean" label="Its ends are round" hide-details
+        @update:model-value="(v) => put('rod.round_ends', !!v)" />
     </div>
     <div v-if="shown.length" class="four"><EditField v-for="f in shown" :key="f.key" :path="`piece.neck.${f.key}`"
       :value="number_at(neck, f.key)" :label="f.label" :is_length="f.is_length" /></div>

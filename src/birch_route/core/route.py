@@ -109,7 +109,7 @@ class Setup(Model):
     @property
     def stands_on(self) -> str:
         """What lies at the height of the blank's underside."""
-        return "upper edge of the jaws" if self.in_vice else "waste board"
+        return "upper edge of the jaws" if self.in_vice else "sheet of scrap" if self.sheet_mm else "waste board"
 
 
 class Settings(Model):

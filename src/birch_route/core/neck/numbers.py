@@ -119,7 +119,6 @@ class Head(Model):
     retainer_mm: Annotated[Mm, Field(ge=10, le=120)] | None = None  # a string retainer so far behind scale zero
     retainer_strings: Annotated[int, Field(ge=1, le=6)] = 2  # it holds down so many, from the treble side
     retainer_high_mm: Annotated[Mm, Field(ge=0, le=12)] = 2.0  # its bearing over the face
-    overlay_mm: Annotated[Mm, Field(ge=0, le=6)] = 0.0  # veneer glued on its face, within its thickness
 
 
 class BackStation(Model):

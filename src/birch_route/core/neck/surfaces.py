@@ -105,6 +105,14 @@ class HeadFace:
         return 1.875 * head.step_mm / head.ramp_mm  # of the smooth step, in its middle
 
     @property
+    def bends_mm(self) -> float:
+        """Least radius it bends by, hollow at its foot and round at its top alike: of the smooth step 10 / sqrt(3)."""
+        head = self.neck.head
+        if head.kind == "angled" or head.step_mm <= 0:
+            return math.inf
+        return head.ramp_mm**2 / (10 / math.sqrt(3) * head.step_mm)
+
+    @property
     def along_deg(self) -> float:
         """Direction its slope runs along, degrees."""
         return 0.0

@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 import shapely
+import shapely.ops
 from shapely.geometry import LineString, Polygon
 
 from ..heights.drop import between, drop_grid, profile_cells
@@ -134,12 +135,25 @@ def _reach(path: PathBuilder, work: Work, tips: LevelTips, room: shapely.Geometr
     path.to(to[0], to[1], z, MoveKind.PLUNGE, work.operation.settings.plunge_mm_min)
 
 
+def _inside(ring: np.ndarray, at: np.ndarray, left_mm: float) -> np.ndarray:
+    """Return the place nearest to one of a ring where what is left on the walls has been cleared already."""
+    if left_mm <= 0:
+        return at
+    room = buffer_round(Polygon(ring), -left_mm - OVER_MM)
+    if room.is_empty:
+        return at
+    return np.asarray(shapely.ops.nearest_points(room, shapely.Point(at))[0].coords[0])
+
+
 def along_floor(path: PathBuilder, work: Work, ring: np.ndarray, tips: Callable[[np.ndarray], np.ndarray]) -> None:
     """Run once along a wall with the tip on a floor that is not level. tips: heights at points [n, 2]."""
     closed = shapely.get_coordinates(shapely.segmentize(LineString(np.vstack([ring, ring[:1]])), ALONG_MM))
     z = tips(closed)
-    path.rapid(*closed[0])
-    path.rapid(z_mm=float(z[0]) + LIFT_MM)
-    path.to(*closed[0], float(z[0]), MoveKind.PLUNGE, work.operation.settings.plunge_mm_min)
+    feeds, left = work.operation.settings, work.operation.finish_allowance_mm if work.operation.finish_pass else 0.0
+    begin = _inside(ring, closed[0], left)
+    path.rapid(*begin)
+    path.rapid(z_mm=(work.start_mm if left else float(z[0])) + LIFT_MM)
+    path.to(float(begin[0]), float(begin[1]), float(z[0]), MoveKind.PLUNGE, feeds.plunge_mm_min)
+    path.to(float(closed[0, 0]), float(closed[0, 1]), float(z[0]), MoveKind.CUT, feeds.feed_mm_min)
     path.along(closed[1:], z[1:], MoveKind.FINISH if work.operation.finish_pass else MoveKind.CUT, work.operation.settings.feed_mm_min)
     path.rapid(z_mm=work.clear_mm)

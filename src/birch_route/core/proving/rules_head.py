@@ -208,7 +208,8 @@ def thin_behind_nut(sim: Simulation) -> Iterator[Finding]:
     cures = neck_cure(first_that(neck, tried, lambda n: least_head(Loft(n))[0] >= least))
     yield finding(
         "neck.head_thin",
-        f"{mm(left):.1f} of wood stays behind the nut, {mm(-x):.0f} from it, between the headstock's face and its back; "
+        f"{mm(left):.1f} of wood stays behind the nut, {mm(-x):.0f} from it, between the headstock's face and its "
+        f"back; "
         f"{mm(least):.1f} should." + ("" if cures else " Let its face lie less low, or the neck be deeper there."),
         feature=RAMP, place=(x, 0.0, 0.0), cures=cures,
         facts=[Fact(name="stays", value=round(left, 3)), Fact(name="asked", value=least, source="figures")],

@@ -72,4 +72,4 @@ def _price(route: Route, solid: Solid, bit: Bit, depth: float) -> float:
     s = propose_settings(OperationKind.POCKET, bit, wood_met(route, solid.floor_mm), route.machine).settings
     reached = opened(cut_region(solid, bit.radius_mm), bit.radius_mm)
     passes = math.ceil(depth / s.depth_of_cut_mm - 1e-9)
-    return passes * (reached.area / s.stepover_mm + reached.length) / s.feed_mm_min
+    return float(passes * (reached.area / s.stepover_mm + reached.length) / s.feed_mm_min)

@@ -47,10 +47,12 @@ def propose_surface(route: Route, solid: Solid) -> list[Operation]:
     balls = sorted((b for b in route.bits if b.form is BitForm.BALL and b.cut_diameter_mm <= fig["widest_mm"]), key=lambda b: -b.cut_diameter_mm)
     if not balls:
         return []
-    bit = balls[0]
+    bends = getattr(solid.surface, "bends_mm", math.inf)
+    bit = next((b for b in balls if b.radius_mm < bends), balls[-1])
     slope = solid.surface.steepest
     ridge = figures()["cusp_mm"][solid.finish_class.value]
-    fine = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(ridge * fig["ridge_part"], bit.radius_mm, slope))
+    over = 1 / (1 / bit.radius_mm + 1 / bends)  # over a round top passes leave ridges as of a smaller ball
+    fine = min(fig["most_stepover"] * bit.cut_diameter_mm, stepover_for(ridge * fig["ridge_part"], over, slope))
     angle = _across(solid)
     apart = fig["rough_stepover"] * bit.cut_diameter_mm
     met = fig["leave_mm"] + ridge_between(apart, bit.radius_mm, slope)

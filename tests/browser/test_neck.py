@@ -1,0 +1,149 @@
+"""A neck by hand: from an empty shop and the numbers of a drawing, in inches, to checked programs for both faces; its
+page by keys and by dragging; what was not told of its rod and tuners."""
+
+import tests.browser.test_first_body as first_body
+from tests.browser.test_own_shop import Shop
+from tests.browser.test_screens import Browser
+from tests.browser.walk import Walk
+from tests.core.necks import neck, the_route
+from tests.support import route_named
+
+MOST_MINUTES = 25.0
+NUMBERS = (
+    ("Scale", "25"), ("Wide at the nut", "1 11/16"), ("Wide at the board’s end", "2.2"),
+    ("Board thick at the crown", "1/4"), ("Radius at the nut", "12"), ("Radius at its end", "12"),
+    ("Thick at the 1st, with board", "0.83"), ("Thick at the 12th, with board", "0.9"),
+    ("Face below the glue plane", "0.3"), ("Thick, from its face", "9/16"),
+    ("Heel begins, from the nut", "15 3/4"), ("Heel deep, below the glue plane", "3/4"),
+    ("Rod wide", "1/4"), ("Rod high", "3/8"), ("Rod long", "15 3/8"),
+    ("Bore for the post", "5/16"), ("Bore for the bush, at the face", "0.4"), ("Bush deep", "0.24"),
+    ("Post to post", "1.4"), ("String’s hole over the face", "0.16"), ("Clamps at least", "0.5"),
+)
+HANG = ("12 mm ball: ", "25 mm surfacing: ", "8 mm flat, long: ", "6 mm flat: ", "4.8 mm drill: ")
+
+
+class FromNothing(Shop):
+    def test_from_the_numbers_of_a_drawing_to_checked_programs_for_both_faces_in_inches(self):
+        self.page.set_default_timeout(60_000)
+        walk = Walk(self.page)
+        first_body.FirstBody.shop_and_machine(self, walk)
+        page = self.page
+        walk.press(page.get_by_role("link", name="Shop", exact=True))
+        walk.press(page.get_by_role("link", name="Look through the bits"))
+        walk.panel("the bits that are offered")
+        for name in HANG:
+            walk.press(page.get_by_label(name, exact=False).first)
+        walk.press(page.get_by_role("button", name="These 5 hang here"))
+        walk.wait(page.get_by_role("heading", name="The rack"))
+        walk.press(page.get_by_role("link", name="Bench"))
+        self.neck(walk)
+        first_body.FirstBody.settle(self, walk)
+        self.programs(walk)
+        print(f"\n{walk}")
+        self.assertLessEqual(walk.minutes, MOST_MINUTES)
+        number = int(page.url.split("/")[-2])
+        state = self.server.call("GET", f"/api/routes/{number}")[1]
+        made = {f for o in state["document"]["operations"] for f in o["features"]}
+        self.assertEqual({s["id"] for s in state["drawing"]["solids"]} - made, set())
+        self.assertAlmostEqual(state["document"]["piece"]["neck"]["board"]["scale_mm"], 635.0)
+        self.assertEqual([s["face"] for s in state["document"]["setups"]], ["front", "back"])
+        findings = state["proof"]["report"]["findings"]
+        self.assertEqual([f["code"] for f in findings if f["severity"] == "stop"], [])
+        for link in page.locator(".files a").all():
+            self.assertIn("\nG20\n", self.server.call("GET", link.get_attribute("href"))[1].decode())
+
+    def neck(self, walk):
+        page = self.page
+        walk.press(page.get_by_role("link", name="New job"))
+        walk.panel("a new job")
+        walk.type(page.get_by_label("Name of the job"), "Dunnock neck", "Tab")
+        walk.press(page.get_by_role("radio", name="Neck"))
+        make = page.get_by_role("button", name="Make the job")
+        self.assertTrue(make.is_disabled())
+        walk.wait(page.get_by_text("Drawn once it is known: scale, wide at the nut"))
+        walk.press(page.get_by_role("radio", name="Full round"))
+        for label, text in NUMBERS:
+            walk.type(page.get_by_label(label, exact=True), text, "Tab")
+        walk.wait(page.get_by_role("slider", name="Fret that is looked at"))
+        self.assertEqual(self.axe(), [])
+        page.wait_for_function("() => !document.querySelector('.go').disabled")
+        walk.press(make)
+        page.wait_for_url("**/neck")
+        walk.panel("the neck")
+        walk.wait(page.get_by_role("heading", name="Section at fret 5"))
+        self.assertEqual(self.axe(), [])
+
+    def programs(self, walk):
+        page = self.page
+        walk.press(page.get_by_role("link", name="Run", exact=True))
+        walk.panel("load, zero, run")
+        walk.press(page.get_by_text("Write the programs"))
+        walk.wait(page.get_by_text("Read back and simulated").first, 240)
+
+
+class Page(Browser):
+    def test_keys_walk_along_the_neck_and_a_dragged_section_sets_a_station(self):
+        page = self.page
+        number = self.new_route(the_route(neck(head={"step_mm": 7.5}, rod={"width_mm": None}), wood="khaya"))
+        page.goto(f"{self.server.url}/routes/{number}/neck")
+        plan = page.get_by_role("slider", name="Fret that is looked at")
+        plan.wait_for()
+        plan.focus()
+        plan.press("ArrowRight")
+        page.get_by_role("heading", name="Section at fret 6").wait_for()
+        plan.press("Home")
+        page.get_by_role("heading", name="Section at the nut").wait_for()
+        page.get_by_role("button", name="7", exact=True).click()
+        page.get_by_role("heading", name="Section at fret 7").click()
+        page.keyboard.press("ArrowRight")  # wherever the hand is
+        page.get_by_role("heading", name="Section at fret 8").wait_for()
+        apex = page.get_by_role("slider", name="How thick it is here")
+        apex.scroll_into_view_if_needed()
+        box = apex.bounding_box()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 + 6, steps=4)
+        with page.expect_response("**/edits"):
+            page.mouse.up()
+        page.get_by_text("Take away").wait_for()
+        station = self.neck_of(number)["stations"][0]
+        self.assertGreater(station["thick_mm"], 22.2)
+        shoulder = page.get_by_role("slider", name="How full its shoulders are here")
+        shoulder.focus()
+        with page.expect_response("**/edits"):
+            shoulder.press("ArrowRight")
+        self.assertGreater(self.neck_of(number)["stations"][0]["rim"], 2.3)
+        typed = page.get_by_label("Thick here, with the board")
+        typed.fill("22.5")
+        with page.expect_response("**/edits"):
+            typed.press("Tab")
+        self.assertAlmostEqual(self.neck_of(number)["stations"][0]["thick_mm"], 22.5)
+        self.assertEqual(self.axe(), [])
+
+    def test_no_channel_without_a_rod_and_with_it_one(self):
+        page = self.page
+        number = self.new_route(the_route(neck(head={"step_mm": 7.5}, rod={"width_mm": None}), wood="khaya"))
+        page.goto(f"{self.server.url}/routes/{number}/neck")
+        page.get_by_text("Still to be read or told: the rod").wait_for()
+        page.get_by_text("No channel is cut for a rod").wait_for(timeout=60_000)
+        page.get_by_role("tab", name="Rod").click()
+        wide = page.get_by_label("Rod wide")
+        wide.fill("6")
+        with page.expect_response("**/edits"):
+            wide.press("Tab")
+        page.get_by_text("under the rod", exact=True).wait_for()
+        state = self.server.call("GET", f"/api/routes/{number}")[1]
+        self.assertIn("pocket_rod_channel", [o["id"] for o in state["document"]["operations"]])
+        page.get_by_role("tab", name="Strings").click()
+        page.get_by_text("1, bass").wait_for()
+        page.get_by_role("tab", name="Wood").click()
+        page.get_by_text("with ears glued on").wait_for()
+        self.assertEqual(self.axe(), [])
+
+    def test_a_piece_that_is_no_neck_says_so(self):
+        number = self.new_route(route_named("control_plate"))
+        self.page.goto(f"{self.server.url}/routes/{number}/neck")
+        self.page.get_by_text("This piece is no neck made from numbers").wait_for()
+
+    def neck_of(self, number):
+        return self.server.call("GET", f"/api/routes/{number}")[1]["document"]["piece"]["neck"]
