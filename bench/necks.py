@@ -41,7 +41,7 @@ def random_neck(rng: random.Random) -> Neck:
     form = rng.choice(["leaf", "leaf", "blunt", "row"])
     first = round(rng.uniform(19.8, 22.5), 1)
     deep = round(rng.uniform(8.0, 9.6), 1)
-    step = round(rng.uniform(4, 9), 1)
+    step = round(rng.uniform(5, 10), 1)
     return Neck(
         board=board, thick_1st_mm=first, thick_12th_mm=round(first + rng.uniform(0.4, 2.2), 1), mine=list(USUAL),
         shape=rng.choice(list(SHAPES)), heel_from_mm=round(end - rng.uniform(55, 90), 1),
@@ -56,7 +56,7 @@ def random_neck(rng: random.Random) -> Neck:
                   wide_mm=round(rng.uniform(70, 82), 1), step_mm=step, thick_mm=round(rng.uniform(13, 15.5), 1),
                   transition_mm=round(rng.uniform(34, 46), 1), ramp_mm=round(rng.uniform(16, 26), 1),
                   volute_mm=rng.choice([0.0, 0.0, 2.0]),
-                  retainer_mm=rng.choice([None, 38.0]), retainer_strings=rng.randrange(2, 6)))
+                  retainer_mm=rng.choice([None, 36.0, 36.0]), retainer_strings=min(6, rng.randrange(4, 7))))
 
 
 def off_mm(neck: Neck, proof: Proof, thick_mm: float) -> tuple[float, float]:

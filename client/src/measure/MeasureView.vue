@@ -8,6 +8,7 @@ import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route } from '../route/store'
 import { length, unit } from '../units/format'
 import { draw_part } from './drawings'
+import MadeHere from './MadeHere.vue'
 import PocketDrawing from './PocketDrawing.vue'
 import ReadingMarks from './ReadingMarks.vue'
 import SumTable from './SumTable.vue'
@@ -82,7 +83,8 @@ function key(event: KeyboardEvent) {
   else if (event.key === 'ArrowDown') { event.preventDefault(); step(1) }
   else if (event.key === 'ArrowUp') { event.preventDefault(); step(-1) }
 }
-const spread = (p: Place) => (!p.values_mm.length ? 'not taken yet' : p.told ? 'came with a file, not taken here' : p.outlier !== null ? `reading ${p.outlier + 1} is off, retake` : p.values_mm.length === 1 ? '1 taken' : `within ${length(p.spread_mm, 2)}`)
+const labels = computed(() => Object.fromEntries((part.value?.places ?? []).map((p) => [p.place, p.label])))
+const spread = (p: Place) => (p.computed ? 'computed by its route' : !p.values_mm.length ? 'not taken yet' : p.told ? 'came with a file, not taken here' : p.outlier !== null ? `reading ${p.outlier + 1} is off, retake` : p.values_mm.length === 1 ? '1 taken' : `within ${length(p.spread_mm, 2)}`)
 const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) * 330))
 </script>
 
@@ -111,7 +113,8 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
               <b>{{ p.value_mm === null ? '–' : length(p.value_mm) }}</b><span class="second said">{{ spread(p) }}</span>
             </button>
           </li>
-        </ul><button class="plain off-list" @click="take_off">Take {{ part.name }} off the list</button></div>
+        </ul><MadeHere v-if="part.kind === 'neck'" :route="Number(route.params.id)" :part="part.id"
+          :labels="labels" /><button class="plain off-list" @click="take_off">Take {{ part.name }} off the list</button></div>
       </div>
       <div class="caliper">
         <svg class="jaws" width="400" height="62" aria-hidden="true">

@@ -23,6 +23,7 @@ from .errors import crashed, on_bad_request, on_birch_error, on_http_error, refu
 from .fits import fits_api
 from .jigs import jigs_api
 from .machines import machines_api
+from .made import made_api
 from .materials import materials_api
 from .measuring import measuring_api
 from .network import HERE_ONLY, Network
@@ -88,6 +89,7 @@ def make_app(url: str, client: Path, network: Network = HERE_ONLY) -> FastAPI:
     app.include_router(people_api)
     app.include_router(backups_api)
     app.include_router(twins_api)
+    app.include_router(made_api)
 
     @app.get("/api/openapi.json", include_in_schema=False)
     def description(_person: Who) -> JSONResponse:

@@ -17,6 +17,7 @@ from ..service.drawings import Drawings
 from ..service.fit_book import FitBook
 from ..service.looks import Looks
 from ..service.machines import Machines
+from ..service.made_here import MadePieces
 from ..service.measuring import Measuring
 from ..service.people import People, Person
 from ..service.rack import Rack
@@ -53,6 +54,7 @@ class Services:
         self.queue = Queue(url)
         self.routes = Routes(self.database, self.queue)
         self.drawings = Drawings(self.database, self.queue, self.routes)
+        self.made = MadePieces(self.database, self.routes)
         self.corners = CornersOfRoutes(self.database, self.queue)
         self.looks = Looks(self.database, self.queue)
         self.people = People(self.database)

@@ -51,6 +51,7 @@ class Derivation(Wire):
 
 class Place(Wire):
     told: bool | None = None
+    computed: bool | None = None
     place: str
     label: str
     values_mm: list[Number]

@@ -29,6 +29,16 @@ class Reading(BaseModel):
     told: bool = False  # it came with a file; nobody of this shop took it
 
 
+class MadeHere(BaseModel):
+    """Sizes that another job's route gives a part, mm by place: computed, until the caliper says otherwise."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    route: Annotated[int, Field(ge=1)]
+    job: Annotated[str, Field(max_length=80)]
+    revision: Annotated[int, Field(ge=1)]
+    sizes: dict[str, Annotated[float, Field(allow_inf_nan=False, ge=0, le=5000)]]
+
+
 class PartOnHand(BaseModel):
     """A bought or made thing that is measured."""
 
@@ -38,6 +48,7 @@ class PartOnHand(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=80)]
     readings: list[Reading] = []
     expected: Annotated[str, Field(max_length=40)] = ""  # when a part that is not here yet should come
+    made: MadeHere | None = None  # by a job of this shop
 
 
 class Place(BaseModel):
@@ -52,6 +63,7 @@ class Place(BaseModel):
     outlier: int | None  # index into values_mm
     needed: bool
     told: bool = False  # all of it came with a file
+    computed: bool = False  # nobody read it: it is what the route of the part gives
 
 
 def read_place(part: PartOnHand, place: str) -> Place:
@@ -70,15 +82,17 @@ def read_place(part: PartOnHand, place: str) -> Place:
     values = [r.value_mm for r in taken]
     outlier = find_outlier(values)
     good = [v for i, v in enumerate(values) if i != outlier]
+    computed = not good and part.made is not None and place in part.made.sizes
     return Place(
         place=place,
         label=places[place]["label"],
         values_mm=values,
-        value_mm=median(good) if good else None,
+        value_mm=median(good) if good else part.made.sizes[place] if computed and part.made else None,
         spread_mm=max(good) - min(good) if good else 0.0,
         outlier=outlier,
         needed=places[place]["needed"],
         told=bool(taken) and all(r.told for r in taken),
+        computed=computed,
     )
 
 

@@ -362,7 +362,7 @@ def trust_of(solid: Solid, route: Route) -> str:
         part_id, _, key = place.partition(".")
         part = route.part(part_id)
         known = None if part is None else read_place(part, key)
-        if known is not None and known.told:
+        if known is not None and (known.told or known.computed):
             return "told"
         counts.append(0 if known is None else len(known.values_mm))
     return "single" if min(counts, default=0) < 2 else "measured"

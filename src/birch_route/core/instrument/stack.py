@@ -45,7 +45,8 @@ def reading_term(part: PartOnHand | None, place: str) -> Term:
     if part is None:
         return Term(place, None, Origin.ASSUMED, place)
     known = read_place(part, place)
-    return Term(known.label, known.value_mm, Origin.TOLD if known.told else Origin.MEASURED, f"{part.id}.{place}")
+    origin = Origin.COMPUTED if known.computed else Origin.TOLD if known.told else Origin.MEASURED
+    return Term(known.label, known.value_mm, origin, f"{part.id}.{place}")
 
 
 def find_part(parts: list[PartOnHand], kind: PartKind) -> PartOnHand | None:

@@ -176,6 +176,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "part.screw_length": (Severity.CARE, "A neck screw comes too near the fretboard, or does not reach the heel."),
     "part.side_wall": (Severity.CARE, "A jack on the side does not reach its cavity."),
     "part.too_tall": (Severity.CARE, "A part is taller than its cavity is deep."),
+    "part.computed": (Severity.CARE, "Something is cut by sizes of a part made here that nobody has read yet."),
+    "part.made_differs": (Severity.CARE, "A part made here reads otherwise than its route says."),
     "part.differs": (Severity.STOP, "A drawn hole or pocket does not take the part it is measured from."),
     "part.unmeasured": (Severity.STOP, "A size that decides a cut was never measured."),
     "part.waits": (Severity.CARE, "Nothing is cut for a feature whose part nobody has measured."),

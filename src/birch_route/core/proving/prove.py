@@ -27,6 +27,7 @@ from . import (  # noqa: F401  (they register)
     rules_jig,
     rules_level,
     rules_machine,
+    rules_made,
     rules_materials,
     rules_measuring,
     rules_motion,

@@ -47,11 +47,11 @@ _WHY: dict[str, str] = {
            "feature.corner_too_round bridge.travel slot.barbs slot.shallow",
     "nothing wrong is cut; something is missing": "feature.not_machined edge.not_made operation.waits part.no_cavity "
         "part.not_measured part.waits neck.no_rod neck.no_tuners "
-        "slot.no_tang board.waits",
+        "part.computed slot.no_tang board.waits",
     "it plays badly, or is out of the usual; a builder may want it so": "neck.string_loose neck.string_post "
         "neck.string_turns height.action height.angle height.saddle_end",
     "it says that something was measured or told wrongly, and not "
-    "what": "board.thickness_off slot.readings zero.plate_out_of_reach "
+    "what": "part.made_differs board.thickness_off slot.readings zero.plate_out_of_reach "
         "blank.boards_narrow blank.layers_off blank.thickness_off reading.frets reading.outlier reading.spread",
     "outside a window that rests on starting figures": "settings.bend settings.chip_load settings.depth_of_cut "
         "settings.power",

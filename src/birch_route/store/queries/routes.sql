@@ -126,3 +126,10 @@ select run.route, run.revision, run.outcome, run.note, run.made_by, run.made_at,
 from twin t join counted_run run on run.route = t.route
 join revision v on v.route = run.route and v.number = run.revision
 where t.of_route = %(route)s or t.route = %(route)s order by run.id;
+
+-- name: necks_here -> all
+-- The numbers of every neck on the bench that is made from numbers, by name.
+select r.id as route, j.name as job, v.number, (v.document->'piece'->'neck')::text as neck
+from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
+where r.away_since is null and v.piece_kind = 'neck' and v.document->'piece'->>'neck' is not null
+order by j.name, r.id;
