@@ -5,6 +5,7 @@ import tests.browser.test_first_body as first_body
 from tests.browser.test_own_shop import Shop
 from tests.browser.test_screens import Browser
 from tests.browser.walk import Walk
+from tests.core.boards import board_route
 from tests.core.necks import neck, the_route
 from tests.support import route_named
 
@@ -139,6 +140,37 @@ class Page(Browser):
         page.get_by_role("tab", name="Wood").click()
         page.get_by_text("with ears glued on").wait_for()
         self.assertEqual(self.axe(), [])
+
+    def test_a_neck_that_is_liked_gives_its_back(self):
+        page = self.page
+        number = self.new_route(the_route(neck(head={"step_mm": 7.5}), wood="khaya"))
+        page.goto(f"{self.server.url}/routes/{number}/neck")
+        page.get_by_text("Read a neck you like").click()
+        fit = page.get_by_role("button", name="Fit a back to them")
+        self.assertTrue(fit.is_disabled())
+        for reading, (thick, below, wide) in {1: ("20.2", "7.2", "40.1"), 4: ("23.0", "9.5", "46.3")}.items():
+            for label, text in ((f"Thick, reading {reading}", thick), (f"Below the board, reading {reading}", below),
+                                (f"Wide there, reading {reading}", wide)):
+                page.get_by_label(label).fill(text)
+                page.get_by_label(label).press("Tab")
+        fit.click()
+        page.get_by_text("20.20 thick at the 1st, 23.00 at the 12th; shoulders").wait_for()
+        self.assertEqual(self.axe(), [])
+        with page.expect_response("**/edits"):
+            page.get_by_role("button", name="Take this back").click()
+        got = self.neck_of(number)
+        self.assertAlmostEqual(got["thick_1st_mm"], 20.2)
+        self.assertGreater(got["stations"][0]["rim"], 1.99)
+
+    def test_a_new_neck_takes_a_board_made_here(self):
+        page = self.page
+        self.new_route(board_route().model_copy(update={"job": "Linnet board"}))
+        page.goto(f"{self.server.url}/new")
+        page.get_by_role("radio", name="Neck").click()
+        page.get_by_label("Made here: the board of").wait_for()
+        self.choose("Made here: the board of", "Linnet board")
+        page.get_by_text("Drawn once it is known: thick at the 1st").wait_for()
+        self.assertEqual(page.get_by_label("Scale", exact=True).input_value(), "648.00")
 
     def test_a_piece_that_is_no_neck_says_so(self):
         number = self.new_route(route_named("control_plate"))

@@ -194,6 +194,32 @@ class Pairs(unittest.TestCase):
         self.assertIn("rod_channel", {f.id for f in typed.features})
 
 
+class WhatFollows(unittest.TestCase):
+    def test_steps_follow_the_numbers_and_a_persons_own_stay(self):
+        bare = the_route(rod={"width_mm": None}, **GOOD)
+        ids = [s.id for s in bare.bench_steps]
+        self.assertNotIn("rod_fit", ids)
+        told = changed(bare, put("piece.neck.rod.width_mm", 6.0))
+        now = [s.id for s in told.bench_steps]
+        self.assertEqual(now.index("rod_fit") + 1, now.index("board_glue"))
+        self.assertEqual(told.bench_steps[now.index("rod_fit")].after, told.operations[-1].id)
+        again = changed(told, put("piece.neck.rod.width_mm", None))
+        self.assertNotIn("rod_fit", [s.id for s in again.bench_steps])
+        mine = changed(told, put("bench_steps.rod_fit.minutes", 55))
+        self.assertIn("rod_fit", [s.id for s in changed(mine, put("piece.neck.rod.width_mm", None)).bench_steps])
+
+    def test_a_blank_is_fitted_with_its_index_holes(self):
+        route = the_route(wood="khaya", **GOOD)
+        longer = changed(route, put("piece.neck.head.long_mm", 200.0), put("piece.neck.heel_mm", 24.0))
+        fitted = changed(longer, {"do": "fit_blank"})
+        self.assertAlmostEqual(fitted.blank.thickness_mm, 24.0, 3)
+        self.assertEqual(fitted.blank.length_mm - route.blank.length_mm, 22)
+        holes = next(f for f in fitted.piece.features if f.id == "index_holes")
+        outline = resolve(fitted).outline.bounds
+        self.assertTrue(fitted.blank.x_mm < holes.points[0][0] < outline[0] and holes.points[1][0] > outline[2])
+        self.assertEqual([f.code for f in prove(fitted, cell_mm=0.5).findings if f.severity.value == "stop"], [])
+
+
 class TheBallOfTheBack(unittest.TestCase):
     def ran(self, route):
         return {f.code: f for f in prove(route, cell_mm=0.5).findings}

@@ -8,6 +8,7 @@ import shapely
 from pydantic import ValidationError
 from shapely.geometry import LineString, Polygon
 
+from birch_route.core.neck.features import neck_features
 from birch_route.core.neck.lines import outline_points, posts_of
 from birch_route.core.neck.loft import Loft
 from birch_route.core.neck.numbers import BackStation
@@ -194,6 +195,17 @@ class WhatFollows(unittest.TestCase):
         ways = {m.name: m for m in makings(lean, Loft(lean))}
         self.assertAlmostEqual(ways["one piece"].thick_mm, tall, 2)
         self.assertLess(ways["with a scarf"].litres, ways["one piece"].litres)
+
+    def test_a_level_back_a_hair_lower_than_the_blank_gets_a_cut_that_can_be_made(self):
+        cuts = []
+        for heel in np.arange(15.5, 18.0, 0.05):
+            one = neck(heel_mm=round(float(heel), 3), head={"kind": "none"}, rod={"from_mm": 10.0, "long_mm": 360.0})
+            features = neck_features(one, Loft(one).blank_mm)
+            cuts.append(next((f.depth_mm for f in features if f.id == "heel_back"), None))
+        shallow = [c for c in cuts if c is not None]
+        self.assertTrue(shallow and None in cuts)
+        self.assertGreaterEqual(min(shallow), 0.3 - 1e-6)
+        self.assertIn(0.3, [round(c, 3) for c in shallow])
 
     def test_numbers_that_make_no_neck_say_why(self):
         for wrong, words in (

@@ -1,6 +1,6 @@
 /** The one way to the server. Every failure becomes a BirchFailure with words for people. */
 import { say } from '../units/format'
-import type { BoardView, MadeState, NeckView,
+import type { BoardHere, BoardView, LikedView, MadeState, NeckView,
   Asked, BenchState, BitChoice, BitMatrix, CornersState, DrawingState, Edit, EndPlan, Failure,
   FitKeptIn, FitPocket,
   Difference, HeightsAnswer, KindRow, Machine, MachineMade, MaterialKept, MaterialRow,
@@ -88,6 +88,9 @@ export const api = {
   stop_drawing: (id: number) => call<Status>(`/drawings/${id}/stop`, 'POST'),
   new_job: (body: unknown) => call<RouteState>('/jobs', 'POST', body),
   board: (id: number) => call<BoardView>(`/routes/${id}/board`),
+  boards_here: () => call<BoardHere[]>('/boards-here'),
+  fit_liked: (neck: unknown, readings: unknown[]) =>
+    call<LikedView>('/necks/liked', 'POST', { neck, readings }),
   made: (id: number) => call<MadeState>(`/routes/${id}/made`),
   take_neck: (id: number, revision: number, from_route: number) =>
     call<RouteState>(`/routes/${id}/made`, 'POST', { revision, from_route }),

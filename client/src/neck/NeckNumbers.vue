@@ -6,6 +6,7 @@ import PlankYield from '../blank/PlankYield.vue'
 import EditField from '../fields/EditField.vue'
 import { edit, open, set } from '../route/store'
 import { length, say } from '../units/format'
+import NeckLiked from './NeckLiked.vue'
 import ShapeChoice from './ShapeChoice.vue'
 import { ADJUSTERS, FORMS, GROUPS, HEADS, RODS, fields_of, number_at, value_at } from './fields'
 
@@ -60,6 +61,7 @@ const tightest = computed(() => props.view.hollow_mm)
         <td><button class="plain" @click="without(s)">Take away</button></td></tr></tbody></table>
       <p class="least">Thickness runs straight between 1st and 12th unless the section is dragged somewhere else.
         Shoulders go from 1.6, a ridge, to 3.2, nearly square.</p>
+      <NeckLiked :neck="neck" />
       <p v-if="tightest">Tightest hollow {{ length(tightest, 1) }}, {{ length(view.hollow_at_mm, 0) }} from the
         nut<template v-if="view.ball">; the {{ view.ball }} fits it</template>.</p>
       <p v-if="view.turns.length" class="amber">Set stations make it wave at {{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, onMounted, reactive, ref, watch } from 'vue'
 import { BirchFailure, api } from '../api/client'
-import type { NeckView } from '../api/types'
+import type { BoardHere, NeckView } from '../api/types'
 import type { Numbers } from '../board/fields'
 import NumberField from '../fields/NumberField.vue'
 import NeckPlan from '../neck/NeckPlan.vue'
@@ -34,6 +34,18 @@ const USUAL = ['heel_from_mm', 'heel_mm', 'head.step_mm', 'head.thick_mm']
 const view = ref<NeckView | null>(null)
 const wrong = ref('')
 const at = ref(5)
+const boards = ref<BoardHere[]>([])
+onMounted(async () => { boards.value = await api.boards_here().catch(() => []) })
+const board_items = computed(() => boards.value.map((b) => ({ title: b.job, value: b.route })))
+/** A board made here gives the neck its scale, widths, radius and thickness. */
+function take_board(route: number | null) {
+  const found = boards.value.find((b) => b.route === route)?.board as Numbers | undefined
+  if (!found) return
+  const into = neck.board as Numbers
+  for (const name of Object.keys(into)) if (found[name] !== undefined) into[name] = found[name]
+  into.before_nut_mm = found.before_nut_mm
+  into.wire = found.wire
+}
 const needed = computed(() => still_needed(neck))
 let asked = 0
 watch([neck, () => props.left_handed], async () => {
@@ -79,6 +91,8 @@ const text_at = (key: string) => value_at(neck, key) as string
       read or told, now or later: {{ view.missing.join('; ') }}.</template></p>
     <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
     <section v-for="g in GROUPS" :key="g.title"><h2>{{ g.title }}</h2>
+      <v-select v-if="g.title === 'Board' && boards.length" :model-value="null" :items="board_items" class="made_here"
+        label="Made here: the board of" @update:model-value="take_board" />
       <ShapeChoice v-if="g.title === 'Back'" :chosen="text_at('shape')" @choose="put('shape', $event)" />
       <div class="four">
         <v-select v-if="g.title === 'Head'" :model-value="text_at('head.kind')" :items="HEADS" label="Headstock"
@@ -105,6 +119,7 @@ const text_at = (key: string) => value_at(neck, key) as string
 .made p { margin: 0; }
 .four { display: grid; grid-template-columns: repeat(4, 1fr); gap: 12px; align-items: start; margin-top: 6px; }
 .word { font-size: 17px; }
+.made_here { max-width: 300px; margin: 6px 0; }
 .ember { color: var(--ember); }
 @media (max-width: 700px) { .four { grid-template-columns: 1fr 1fr; } }
 </style>

@@ -161,25 +161,25 @@ async function make() {
         <div class="choices" role="radiogroup" aria-label="Outline">
           <button v-for="k in styles" :key="k" role="radio" :aria-checked="by_style && style === k"
             :class="{ here: by_style && style === k }" @click="begin_style(k)">
-            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><polygon
+            <svg width="100" height="72" viewBox="0 0 150 104" aria-hidden="true"><polygon
               :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg>
             <span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
           </button>
           <button role="radio" :aria-checked="by_numbers === 'board'" :class="{ here: by_numbers === 'board' }" @click="begin_board">
-            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><path
+            <svg width="100" height="72" viewBox="0 0 150 104" aria-hidden="true"><path
               d="M8 38L142 30V74L8 66Z" fill="#8f5840"
               stroke="#1d1a17" stroke-width="1.2" /><path d="M28 37v30M47 36v32M65 35v34M82 34v36M98 33v38M113 32v40M127
               31v42" stroke="#1d1a17" stroke-width="1.2" /></svg><span class="word">Fretboard</span>
           </button>
           <button role="radio" :aria-checked="by_numbers === 'neck'" :class="{ here: by_numbers === 'neck' }"
             @click="begin_neck">
-            <svg width="118" height="82" viewBox="0 0 150 104" aria-hidden="true"><path
+            <svg width="100" height="72" viewBox="0 0 150 104" aria-hidden="true"><path
               d="M6 52C10 34 26 30 34 36C40 40 44 43 52 43L144 38V66L52 61C44 61 40 64 34 68C26 74 10 70 6 52Z"
               fill="#e3bf8d" stroke="#1d1a17" stroke-width="1.2" /><path d="M52 43V61" stroke="#1d1a17"
               stroke-width="2" /></svg><span class="word">Neck</span>
           </button>
           <button role="radio" :aria-checked="!!drawing" :class="{ here: !!drawing }" @click="file?.click()">
-            <svg width="88" height="82" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z"
+            <svg width="76" height="72" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z"
               fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path
               d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path
               d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg>
@@ -271,8 +271,8 @@ async function make() {
 .home { display: inline-flex; gap: 10px; align-items: center; font-weight: 600; text-decoration: none; min-height: 40px; }
 .columns { display: grid; grid-template-columns: 1fr 380px; gap: 34px; margin-top: 12px; align-items: start; }
 .shapes { display: flex; flex-direction: column; gap: 12px; min-width: 0; }
-.choices { display: flex; gap: 14px; border-bottom: 1.5px solid var(--ink); flex-wrap: wrap; }
-.choices button { display: flex; flex-direction: column; align-items: center; padding: 6px 10px; font-size: 17px; }
+.choices { display: flex; gap: 6px; border-bottom: 1.5px solid var(--ink); flex-wrap: wrap; }
+.choices button { display: flex; flex-direction: column; align-items: center; padding: 6px 5px; font-size: 16px; }
 .choices .here { background: var(--bark); box-shadow: 0 4px 0 -1px var(--ink); }
 .large { width: 100%; max-height: 400px; }
 .four { display: grid; grid-template-columns: 1fr 1fr 1fr 1fr; gap: 12px; align-items: center; }

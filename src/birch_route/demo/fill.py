@@ -21,6 +21,8 @@ from .boards import DUNNOCK, PLOVER, board_route
 from .fitted import fitted_route, hollow_route
 from .jigs import jig_routes
 from .jobs import EXAMPLES
+from .necks import PLOVER as PLOVER_NECK
+from .necks import SISKIN, made_neck
 from .shop import BITS, BOARDS, MACHINES, MORE_BITS
 
 
@@ -96,7 +98,8 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
         partial(board_route, "Plover board, two scales", PLOVER), partial(board_route, "Dunnock board", DUNNOCK)
     )
     for make in (
-        *boards_made, EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route,
+        *boards_made, partial(made_neck, "Plover neck, leaning headstock", PLOVER_NECK, "khaya"),
+        partial(made_neck, "Siskin neck", SISKIN, "khaya"), EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route,
         partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"],
     ):
         routes.create(make(), "Ada", "Demo job")

@@ -67,6 +67,12 @@ class MadePieces:
             edits.append({"do": "set", "path": "choices.scale_mm", "value": round(found["scale_mm"], 4)})
         return self._routes.edit(route_id, revision, edits, author, f"The neck of {found['job']}")
 
+    def boards(self) -> list[dict[str, Any]]:
+        """Return the boards on the bench that are made from numbers, as JSON, by name."""
+        with self._database.transaction() as t:
+            rows = t.all("boards_here")
+        return [{"route": r["route"], "job": r["job"], "board": json.loads(r["board"])} for r in rows]
+
     def _necks(self) -> list[dict[str, Any]]:
         with self._database.transaction() as t:
             rows = t.all("necks_here")

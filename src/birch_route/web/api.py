@@ -19,8 +19,6 @@ from ..core.instrument.layout import layout_of
 from ..core.instrument.marking_out import places_of
 from ..core.instrument.wires import WireHole, angle_window
 from ..core.materials.boards import Yield, plank_yield
-from ..core.neck.numbers import Neck
-from ..core.neck.view import neck_answer, neck_of
 from ..core.proving.findings import CODES
 from ..core.quantities import Unit
 from ..core.route import Route, read_route
@@ -31,7 +29,6 @@ from ..store.database import Row
 from ..wire.base import Status
 from ..wire.board import BoardView
 from ..wire.layout import HeightsAnswer, Layout, WireHoleAnswer
-from ..wire.neck import NeckView
 from ..wire.orders import Orders
 from ..wire.pen import Places
 from ..wire.report import CornersState
@@ -191,19 +188,6 @@ def board(route_id: int, services: S, _person: Who) -> dict[str, Any]:
 def a_board(body: Board, _person: Who) -> dict[str, Any]:
     """Return what would follow from the numbers of a fretboard; nothing is kept."""
     return board_answer(body)
-
-
-@api.get("/routes/{route_id}/neck", **answers(NeckView))
-def neck(route_id: int, services: S, _person: Who) -> dict[str, Any]:
-    """Return what follows from the numbers of a neck, of the newest revision."""
-    route = read_route(services.routes.latest(route_id).document)
-    return neck_answer(neck_of(route), route.bits, route.blank.piece_mm)
-
-
-@api.post("/necks", **answers(NeckView))
-def a_neck(body: Neck, _person: Who) -> dict[str, Any]:
-    """Return what would follow from the numbers of a neck; nothing is kept."""
-    return neck_answer(body)
 
 
 @api.get("/routes/{route_id}/places/{feature}", **answers(Places))

@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from .base import Number, Wire
+
+
+class BoardHere(Wire):
+    route: int
+    job: str
+    board: dict[str, Any]
 
 
 class NeckHere(Wire):

@@ -5,6 +5,24 @@ from __future__ import annotations
 from .base import Number, Point, Wire
 
 
+class LikedStation(Wire):
+    at_mm: Number
+    thick_mm: Number | None
+    rim: Number | None
+    apex: Number | None
+    shift_mm: Number | None
+
+
+class LikedView(Wire):
+    thick_1st_mm: Number
+    thick_12th_mm: Number
+    rim: Number | None
+    apex: Number | None
+    thick_off_mm: list[Number | None]
+    wide_off_mm: list[Number | None]
+    stations: list[LikedStation]
+
+
 class NeckRow(Wire):
     number: int
     x_mm: Number

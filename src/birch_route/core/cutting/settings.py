@@ -136,7 +136,10 @@ def propose_finish_depth(bit: Bit, wood: Wood, machine: Machine, settings: Setti
         why = (
             f"so that the bit bends less than {mm(fig['careful']['force'] * fig['bend']['finish_mm']):g} along the wall"
         )
-    return math.ceil(deep * 100 - 1e-6) / 100, why
+    return max(LEAST_FINISH_MM, math.ceil(deep * 100 - 1e-6) / 100), why
+
+
+LEAST_FINISH_MM = 0.1  # a depth of cut that can be typed
 
 
 def _within_limits(bit: Bit, wood: Wood, machine: Machine, feed: float, speed: float, depth: float, side: float | None = None) -> tuple[float, str]:

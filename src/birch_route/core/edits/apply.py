@@ -7,6 +7,7 @@ from typing import Any
 from ..assumed import moved_by_hand
 from ..errors import BirchError, InfeasibleError, InputError
 from ..fretboard.steps import with_steps_of
+from ..neck.steps import with_neck_steps
 from ..route import Route, read_route
 from ..sequence.additions import propose_into
 from ..sequence.pair import linked
@@ -33,7 +34,7 @@ def apply_edits(route: Route, edits: list[Edit]) -> Route:
     steps = still_after(route, changed.bench_steps, [o.id for o in changed.operations])
     if steps != changed.bench_steps:
         changed = changed.model_copy(update={"bench_steps": steps})
-    changed = with_steps_of(route, changed)
+    changed = with_neck_steps(route, with_steps_of(route, changed))
     return _with_what_came(route, changed) if any(e.may_bring_features for e in edits) else changed
 
 

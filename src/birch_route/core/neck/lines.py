@@ -58,6 +58,7 @@ class Sides:
     low: np.ndarray
     high: np.ndarray
     flare_mm: float = 1.0
+    drawn: bool = False
 
     def half(self, x: np.ndarray, side: float) -> np.ndarray:
         """Return how far the edge to one side (-1 or 1) lies from the centre line at places along the neck."""
@@ -66,7 +67,8 @@ class Sides:
         straight = (p.width_nut_mm + (p.width_end_mm - p.width_nut_mm) * x / p.end_mm) / 2
         if self.head == "none":
             return np.asarray(straight)
-        found = self._interpolator(side)(np.clip(-x, self.at[0], self.at[-1]))
+        last = self.at[-1] - (0.0 if self.drawn else TIP_MM)  # within the rounded tip they run on level
+        found = self._interpolator(side)(np.clip(-x, self.at[0], last))
         part = smooth_step((-x - self.shelf_mm) / self.flare_mm)
         return np.asarray(straight * (1 - part) + found * part)
 
@@ -100,7 +102,7 @@ def sides_of(neck: Neck) -> Sides:
             flare = max(18.0, min(flare, neck.tuners.first_mm - start))
     if neck.board.left_handed:
         low, high = high, low
-    return Sides(plan, head.kind, -float(at[-1]), start, at, low, high, flare)
+    return Sides(plan, head.kind, -float(at[-1]), start, at, low, high, flare, head.form == "drawn")
 
 
 def _row(neck: Neck, plan: Plan, at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

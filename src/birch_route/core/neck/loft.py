@@ -20,6 +20,7 @@ from ..fretboard.face import radius_mm
 from .lines import Sides, heel_end_mm, neck_plan, sides_of, smooth_step
 from .numbers import SHAPES, Neck
 
+LEAST_LEVEL_MM = 0.3  # a level face is cut no shallower than this
 BESIDE_MM = 0.3
 ROUNDS = 48  # halvings that find q: 2^-48 of it
 
@@ -173,13 +174,20 @@ class Loft:
 
     @cached_property
     def blank_mm(self) -> float:
-        """How thick the neck is below its glue plane at its thickest: what its blank has to be at least."""
+        """What its blank has to be below the glue plane at least: the neck at its thickest, and so much over a level
+        back of headstock or heel that lies only a hair lower that a bit can still cut it."""
         begin, end = self.sides.begins_mm, heel_end_mm(self.neck)
         x = np.linspace(begin, end, 800)
         _, z = self.point(x, np.full(len(x), math.pi / 2))
         deepest = float(z.max())
         if self.neck.head.kind == "angled":
             deepest = max(deepest, float(self.head_back(np.array([begin]))[0]))
+        levels = [self.neck.heel_mm]
+        if self.neck.head.kind == "stepped":
+            levels.append(self.neck.head.step_mm + self.neck.head.thick_mm)
+        for level in sorted(levels):
+            if 1e-6 < deepest - level < LEAST_LEVEL_MM:
+                deepest = level + LEAST_LEVEL_MM
         return round(deepest, 3)
 
     def floor_over_channel(self, x: np.ndarray, half_mm: float) -> np.ndarray:

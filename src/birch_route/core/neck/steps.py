@@ -35,6 +35,29 @@ def neck_steps(route: Route) -> list[BenchStep]:
     return [s.model_copy(update={"after": first}) if s.id == "index_made" else s for s in out]
 
 
+def with_neck_steps(was: Route, route: Route) -> Route:
+    """Return a changed route whose steps follow its neck: those that its numbers newly ask for come, those they no
+    longer ask for go; what a person added, changed or took away stays so."""
+    old, new = was.piece.neck, route.piece.neck
+    if new is None or old is None or old == new:
+        return route
+    had, wanted = {s.id: s for s in after(old)}, {s.id: s for s in after(new)}
+    kept = [s for s in route.bench_steps if s.id not in had or s.id in wanted or not _as_made(s, had[s.id])]
+    there = {s.id for s in kept}
+    last = route.operations[-1].id if route.operations else None
+    order = list(wanted)
+    for step in (s for s in wanted.values() if s.id not in had and s.id not in there):
+        later = set(order[order.index(step.id) + 1:])
+        at = next((k for k, s in enumerate(kept) if s.id in later), len(kept))
+        kept = [*kept[:at], step.model_copy(update={"after": last}), *kept[at:]]
+    return route.model_copy(update={"bench_steps": kept})
+
+
+def _as_made(step: BenchStep, made: BenchStep) -> bool:
+    """Whether a step is as the numbers made it: where it stands in the order apart."""
+    return step.model_copy(update={"after": None}) == made
+
+
 def after(neck: Neck) -> list[BenchStep]:
     """Return what comes after a neck's programs, in the order it is done."""
     fig = figures()["neck"]

@@ -154,6 +154,9 @@ def finest(sim: Simulation, feature: str) -> Bit | None:
     return min(bits, key=lambda b: b.radius_mm, default=None)
 
 
+NOWHERE = 500.0  # higher than any tip
+
+
 def unreached(sim: Simulation, solid: Solid, radius_mm: float) -> np.ndarray:
     """Return what a flat bit has to leave over a floor that is not level, mm, float [ny, nx] over the window of the feature: it stands level and rests on its rim, uphill.
 
@@ -169,7 +172,8 @@ def unreached(sim: Simulation, solid: Solid, radius_mm: float) -> np.ndarray:
     k = np.arange(-cells, cells + 1) * part.cell_mm
     lowest = ndimage.grey_erosion(tips, footprint=np.hypot(k[None, :], k[:, None]) <= radius_mm, mode="constant", cval=1e3)[cells:-cells, cells:-cells]
     drawn = floor.plane(part.x_centres())[None, :] if isinstance(floor, TiltedFloor) else floor.plane(*np.meshgrid(part.x_centres(), part.y_centres()))
-    return np.where(mask_of(solid.region, part), np.maximum(lowest + drawn, 0.0), 0.0)
+    met = mask_of(solid.region, part) & (lowest < NOWHERE)  # a bit that barely fits covers some cells by no cell's middle
+    return np.where(met, np.maximum(lowest + drawn, 0.0), 0.0)
 
 
 def _tips(floor: FollowingFloor, solid: Solid, radius_mm: float, grid: Grid) -> np.ndarray:

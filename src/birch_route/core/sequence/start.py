@@ -26,9 +26,10 @@ from ..plane.moved import Move, moved
 from ..plane.regions import region_from
 from ..route import SCHEMA, Route, read_route
 from ..vocabulary import Face, PieceKind, TurnAxis
+from .index import index_holes
 from .propose import propose_route
 from .rim import clean_rims
-from .turning import turn_over
+from .turning import over_pins, turn_over
 
 ROUND_WITHIN_MM = 0.02
 IN_MM = 7.0  # screws stand so far in from the corner of a blank
@@ -180,6 +181,8 @@ def fit_blank(route: Route) -> Route:
     Raises:
         InputError: it is found again by holes or stands in a nest or vice, where the blank is what it is.
     """
+    if route.piece.neck is not None and len(route.setups) == 2:
+        return _fit_neck(route)
     if len(route.setups) > 1 or route.setups[0].nest is not None or route.setups[0].in_vice:
         raise InputError("Only a blank that lies in one setup is fitted anew. Type its size on Blank.", where="blank")
     by_numbers = route.piece.board is not None or route.piece.neck is not None
@@ -192,6 +195,28 @@ def fit_blank(route: Route) -> Route:
     ]
     setup = route.setups[0].model_copy(update={"hardware": hardware})
     return route.model_copy(update={"blank": blank, "setups": [setup]})
+
+
+def _fit_neck(route: Route) -> Route:
+    """Return a neck's route with its blank round the outline and as thick as it has to be, its index holes in the new
+    waste, the screws nobody has moved in the corners of both setups."""
+    neck = route.piece.neck
+    assert neck is not None
+    x, y, length, width = blank_round(resolve(route).outline, True)
+    skims = route.blank.skim_mm + route.blank.skim_back_mm
+    blank = route.blank.model_copy(update={"x_mm": x, "y_mm": y, "length_mm": length, "width_mm": width,
+                                           "thickness_mm": round(Loft(neck).blank_mm + skims, 3)})
+    places = {f"s{k}": place for k, place in enumerate(corners_of(x, y, length, width), 1)}
+    setups = [s.model_copy(update={"hardware": [
+        h.model_copy(update={"x_mm": places[h.id][0], "y_mm": places[h.id][1]}) if h.assumed and h.id in places else h
+        for h in s.hardware]}) for s in route.setups]
+    fitted = route.model_copy(update={"blank": blank, "setups": setups})
+    datum = next((s.datum for s in setups if s.datum), None)
+    holes = index_holes(fitted, setups[1].turned_about) if datum else None
+    if holes is None:
+        return fitted
+    features = [f.model_copy(update={"points": holes.points}) if f.id == datum else f for f in fitted.piece.features]
+    return over_pins(fitted.model_copy(update={"piece": fitted.piece.model_copy(update={"features": features})}))
 
 
 def start_board(start: Start, board: Board) -> Start:

@@ -133,3 +133,10 @@ select r.id as route, j.name as job, v.number, (v.document->'piece'->'neck')::te
 from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
 where r.away_since is null and v.piece_kind = 'neck' and v.document->'piece'->>'neck' is not null
 order by j.name, r.id;
+
+-- name: boards_here -> all
+-- The numbers of every fretboard on the bench that is made from numbers, by name.
+select r.id as route, j.name as job, (v.document->'piece'->'board')::text as board
+from route r join job j on j.id = r.job join revision v on v.route = r.id and v.number = r.latest
+where r.away_since is null and v.piece_kind = 'fretboard' and v.document->'piece'->>'board' is not null
+order by j.name, r.id;
