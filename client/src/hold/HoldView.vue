@@ -250,6 +250,6 @@ caption { text-align: left; color: var(--ink3); }
 .one { display: flex; gap: 10px; border-top: 1px solid var(--rule); padding-top: 8px; }
 .one .cure { margin: 6px 8px 0 0; }
 @media (max-width: 1000px) { .hold { grid-template-columns: 1fr 150px; height: auto; max-height: 100vh; overflow-y: auto; } .plan { min-height: 420px; } .right { grid-column: 1 / -1; height: auto; } }
-.topics { flex-wrap: wrap; }
-.topics button { padding: 4px 3px; font-size: 14px; }
+.topics { display: grid; grid-template-columns: repeat(3, 1fr); }
+.topics button { padding: 4px 8px; font-size: 14px; }
 </style>
