@@ -21,7 +21,7 @@ def read_off(other, frets, parts, noise=0.0, seed=1):
         y, z = loft.point(np.full(len(t), x), t)
         deep = float(z.max())
         for part in parts:
-            at = [float(np.interp(part * deep, z[:10001], y[:10001])), float(np.interp(part * deep, z[:9999:-1], y[:9999:-1]))]
+            at = [float(np.interp(part * deep, z[side], y[side])) for side in (np.s_[:10001], np.s_[:9999:-1])]
             out.append(LikedReading(fret=fret, thick_mm=deep + 6.0 + rng.uniform(-noise, noise), below_mm=part * deep,
                                     wide_mm=at[0] - at[1] + rng.uniform(-noise, noise)))
     return out

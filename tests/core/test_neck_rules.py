@@ -15,6 +15,7 @@ from birch_route.core.neck.strings import head_strings
 from birch_route.core.neck.under import least_head, least_under
 from birch_route.core.proving import rules_head, rules_neck
 from birch_route.core.proving.prove import prove
+from birch_route.core.sequence.pins import pin_step
 from tests.core.necks import board, neck, the_route
 from tests.support import changed, put
 
@@ -207,6 +208,14 @@ class WhatFollows(unittest.TestCase):
         self.assertNotIn("rod_fit", [s.id for s in again.bench_steps])
         mine = changed(told, put("bench_steps.rod_fit.minutes", 55))
         self.assertIn("rod_fit", [s.id for s in changed(mine, put("piece.neck.rod.width_mm", None)).bench_steps])
+
+    def test_pins_reach_through_the_sheet_of_scrap(self):
+        route = the_route(wood="khaya", **GOOD)
+        step = next(s for s in route.bench_steps if s.id == "pins_back")
+        self.assertIn("through the sheet of scrap", step.note)
+        bare = changed(route, put("setups.back.sheet_mm", 0.0))
+        long = [pin_step(r, r.setup("back")).note.split("and ⟦")[-1].split("|")[0] for r in (route, bare)]
+        self.assertEqual(float(long[0]) - float(long[1]), 10.0)  # to the next of five
 
     def test_a_blank_is_fitted_with_its_index_holes(self):
         route = the_route(wood="khaya", **GOOD)

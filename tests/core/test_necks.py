@@ -214,7 +214,7 @@ class WhatFollows(unittest.TestCase):
             ({"rod": {"long_mm": 500.0}}, "past the neck's end"),
             ({"rod": {"width_mm": 15.9, "play_mm": 0.5}, "on": board(width_nut_mm=33.0)}, "walls"),
             ({"stations": [BackStation(at_mm=200.0), BackStation(at_mm=100.0)]}, "in order"),
-            ({"head": {"form": "drawn"}}, "three points"),
+            ({"head": {"form": "row", "long_mm": 250.0}, "tuners": {"pitch_mm": 10.0}}, "crosses"),
             ({"heel_from_mm": 200.0, "heel_ramp_mm": 90.0, "rod": {"long_mm": None}}, None),
         ):
             if words is None:

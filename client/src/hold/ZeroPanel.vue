@@ -9,7 +9,8 @@ import ZeroSteps from '../run/ZeroSteps.vue'
 
 /** Where a setup's zero lies, how it is found, step by step, and the work offset of the machine it is kept in. */
 const props = defineProps<{ setup: Setup }>()
-const zs = [{ title: 'Waste board', value: 'bed' }, { title: 'Top of the blank', value: 'stock_top' }]
+const zs = computed(() => [{ title: props.setup.sheet_mm ? 'Sheet of scrap' : 'Waste board', value: 'bed' },
+  { title: 'Top of the blank', value: 'stock_top' }])
 const xys = [{ title: 'Lower left corner', value: 'lower_left' }, { title: 'Centre of the blank', value: 'centre' }]
 const machine = computed(() => open.state!.document.machine)
 const ways = computed(() => [

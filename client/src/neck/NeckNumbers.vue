@@ -11,7 +11,9 @@ import ShapeChoice from './ShapeChoice.vue'
 import { ADJUSTERS, FORMS, GROUPS, HEADS, RODS, fields_of, number_at, value_at } from './fields'
 
 /** The numbers of a neck, a tab for each part of it. */
-type Station = { at_mm: number; thick_mm: number | null; rim: number | null; apex: number | null; shift_mm: number | null }
+interface Station {
+  at_mm: number; thick_mm: number | null; rim: number | null; apex: number | null; shift_mm: number | null
+}
 const props = defineProps<{ neck: Numbers; view: NeckView; stations: Station[] }>()
 const TABS = [...GROUPS.map((g) => g.title), 'Wood']
 const about = ref('Back')

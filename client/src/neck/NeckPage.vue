@@ -52,7 +52,9 @@ const rod_mm = computed(() => {
   const wide = neck.value ? number_at(neck.value, 'rod.width_mm') : null
   return wide === null ? null : wide + 2 * (number_at(neck.value!, 'rod.play_mm') ?? 0)
 })
-type Station = { at_mm: number; thick_mm: number | null; rim: number | null; apex: number | null; shift_mm: number | null }
+interface Station {
+  at_mm: number; thick_mm: number | null; rim: number | null; apex: number | null; shift_mm: number | null
+}
 const stations = computed(() => ((neck.value?.stations ?? []) as unknown as Station[]))
 const here = computed(() => view.value?.rows.find((r) => r.number === at.value) ?? null)
 /** Set what a station says at the fret that is looked at; 1st and 12th have numbers of their own. */

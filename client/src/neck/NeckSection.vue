@@ -62,7 +62,7 @@ function down(kind: 'apex' | 'rim', event: PointerEvent) {
   event.preventDefault()
 }
 function nudge(kind: 'apex' | 'rim', event: KeyboardEvent) {
-  const way = ['ArrowDown', 'ArrowRight'].includes(event.key) ? 1 : ['ArrowUp', 'ArrowLeft'].includes(event.key) ? -1 : 0
+  const way = ({ ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 } as Record<string, number>)[event.key] ?? 0
   if (!way) return
   event.preventDefault()
   event.stopPropagation()

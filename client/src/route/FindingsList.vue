@@ -106,7 +106,10 @@ function unfold(row: Row) {
 </template>
 
 <style scoped>
-.finding { display: flex; align-items: center; gap: 4px 10px; flex-wrap: wrap; padding: 4px 0; border-bottom: 1px solid var(--rule); }
+.finding {
+  display: flex; align-items: center; gap: 4px 10px; flex-wrap: wrap; padding: 4px 0;
+  border-bottom: 1px solid var(--rule);
+}
 .said { flex: 1 1 220px; margin: 0; }
 .said p { margin: 0; }
 .reason { min-height: 24px; }

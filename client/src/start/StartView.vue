@@ -140,7 +140,8 @@ async function make() {
       ...rest, machine: shop.value!.machines.find((m) => m.id === machine), bits: shop.value!.bits,
       ...(by_numbers.value === 'board'
         ? { kind: 'fretboard', board: board.value, thickness_mm: board.value?.thickness_mm }
-        : by_numbers.value === 'neck' ? { kind: 'neck', neck: neck.value } : drawing.value ? { upload: drawing.value.id, choices: chosen.value } : {
+        : by_numbers.value === 'neck' ? { kind: 'neck', neck: neck.value }
+          : drawing.value ? { upload: drawing.value.id, choices: chosen.value } : {
           style: style.value, style_length_mm: shape.length_mm, style_width_mm: shape.width_mm,
           waist: shape.waist, horn: shape.horn,
         }),
@@ -257,7 +258,8 @@ async function make() {
           to="/shop/bits">Look through them</router-link></p>
         <p v-if="wrong" class="ember" role="alert">{{ wrong }}</p>
         <button class="go"
-          :disabled="busy || !job.job.trim() || !job.machine || (by_numbers === 'board' && !board) || (by_numbers === 'neck' && !neck)
+          :disabled="busy || !job.job.trim() || !job.machine
+            || (by_numbers === 'board' && !board) || (by_numbers === 'neck' && !neck)
             || (!!drawing && !chosen.some((c) => c.role === 'outline'))"
           @click="make">{{ busy ? 'Making it' : 'Make the job' }}</button>
         <p class="least">The blank, screws at its corners, and a route with settings and reasons come with it. All of it can be changed.</p>

@@ -99,7 +99,8 @@ def fill_demo(database: Database, routes: Routes, say: Callable[[str], None]) ->
     )
     for make in (
         *boards_made, partial(made_neck, "Plover neck, leaning headstock", PLOVER_NECK, "khaya"),
-        partial(made_neck, "Siskin neck", SISKIN, "khaya"), EXAMPLES["control_plate"], EXAMPLES["siskin_neck_face"], hollow_route,
+        partial(made_neck, "Siskin neck", SISKIN, "khaya"), EXAMPLES["control_plate"],
+        EXAMPLES["siskin_neck_face"], hollow_route,
         partial(fitted_route, True), first_try_route, EXAMPLES["siskin_body"],
     ):
         routes.create(make(), "Ada", "Demo job")

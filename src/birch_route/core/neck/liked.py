@@ -65,7 +65,8 @@ def fit_liked(neck: Neck, readings: list[LikedReading]) -> Liked:
     slope, at_zero = np.polyfit(x, t, 1)
     first, twelfth = Loft(neck).frets
     line = [float(at_zero + slope * v) for v in (first, twelfth)]
-    widths = [(k, r.below_mm, r.wide_mm) for k, r in enumerate(readings) if r.wide_mm is not None]
+    widths: list[tuple[int, float | None, float | None]] = [
+        (k, r.below_mm, r.wide_mm) for k, r in enumerate(readings) if r.wide_mm is not None]
     rim, apex = _shape(neck, plan, places, widths, at_zero, slope) if len(widths) >= 2 else (None, None)
     thick_off = [None if r.thick_mm is None else float(r.thick_mm - at_zero - slope * places[k])
                  for k, r in enumerate(readings)]

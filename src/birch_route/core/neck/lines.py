@@ -48,7 +48,7 @@ def smooth_step(u: np.ndarray) -> np.ndarray:
 
 @dataclass(frozen=True)
 class Sides:
-    """Half widths of a neck to -y and +y over x, mm. drawn: an outline of its own for the headstock."""
+    """Half widths of a neck to -y and +y over x, mm."""
 
     plan: Plan
     head: str
@@ -58,7 +58,6 @@ class Sides:
     low: np.ndarray
     high: np.ndarray
     flare_mm: float = 1.0
-    drawn: bool = False
 
     def half(self, x: np.ndarray, side: float) -> np.ndarray:
         """Return how far the edge to one side (-1 or 1) lies from the centre line at places along the neck."""
@@ -67,7 +66,7 @@ class Sides:
         straight = (p.width_nut_mm + (p.width_end_mm - p.width_nut_mm) * x / p.end_mm) / 2
         if self.head == "none":
             return np.asarray(straight)
-        last = self.at[-1] - (0.0 if self.drawn else TIP_MM)  # within the rounded tip they run on level
+        last = self.at[-1] - TIP_MM  # within the rounded tip they run on level
         found = self._interpolator(side)(np.clip(-x, self.at[0], last))
         part = smooth_step((-x - self.shelf_mm) / self.flare_mm)
         return np.asarray(straight * (1 - part) + found * part)
@@ -87,22 +86,18 @@ def sides_of(neck: Neck) -> Sides:
     if head.kind == "none":
         return Sides(plan, "none", -neck.head.shelf_mm, head.shelf_mm, np.zeros(0), np.zeros(0), np.zeros(0))
     start = head.shelf_mm
-    if head.form == "drawn":
-        low, high, at = _of_points(neck, start, plan.half_mm(-start))
-        flare = 8.0
-    else:
-        parts, bass, treble = FORMS["leaf" if head.form == "row" else head.form]
-        at = start + np.array(parts) * (head.long_mm - start)
-        low, high = (np.array([v * head.wide_mm / 2 for v in row]) for row in (bass, treble))
-        flare = FLARE_PART * (head.long_mm - start)
-        if head.form == "row":
-            first = min(neck.tuners.first_mm, head.long_mm - 20.0)
-            at = np.array([start, *np.linspace(max(first, start + 1.0), head.long_mm, 5)])
-            low, high = _row(neck, plan, at)
-            flare = max(18.0, min(flare, neck.tuners.first_mm - start))
+    parts, bass, treble = FORMS["leaf" if head.form == "row" else head.form]
+    at = start + np.array(parts) * (head.long_mm - start)
+    low, high = (np.array([v * head.wide_mm / 2 for v in row]) for row in (bass, treble))
+    flare = FLARE_PART * (head.long_mm - start)
+    if head.form == "row":
+        first = min(neck.tuners.first_mm, head.long_mm - 20.0)
+        at = np.array([start, *np.linspace(max(first, start + 1.0), head.long_mm, 5)])
+        low, high = _row(neck, plan, at)
+        flare = max(18.0, min(flare, neck.tuners.first_mm - start))
     if neck.board.left_handed:
         low, high = high, low
-    return Sides(plan, head.kind, -float(at[-1]), start, at, low, high, flare, head.form == "drawn")
+    return Sides(plan, head.kind, -float(at[-1]), start, at, low, high, flare)
 
 
 def _row(neck: Neck, plan: Plan, at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -117,22 +112,6 @@ def _row(neck: Neck, plan: Plan, at: np.ndarray) -> tuple[np.ndarray, np.ndarray
     return np.minimum(low, outer + beside), np.full(len(at), max(outer + tuners.in_mm, neck.head.wide_mm * 0.36))
 
 
-def _of_points(neck: Neck, start: float, half: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return half widths at even places from the points of a drawn headstock: the outermost on each side."""
-    points = np.asarray(neck.head.points)
-    tip = -float(points[:, 0].min())
-    at = np.linspace(start, tip, max(8, math.ceil((tip - start) / 6)))
-    ring = np.vstack([[[-start, -half]], points, [[-start, half]]])
-    dense = np.vstack([np.linspace(a, b, 40) for a, b in zip(ring[:-1], ring[1:], strict=True)])
-    low, high = np.empty(len(at)), np.empty(len(at))
-    for k, v in enumerate(at):
-        near = dense[np.abs(-dense[:, 0] - v) <= max(3.5, (tip - start) / len(at))]
-        low[k] = max(2.0, -float(near[:, 1].min())) if len(near) else half
-        high[k] = max(2.0, float(near[:, 1].max())) if len(near) else half
-    low[0] = high[0] = half
-    return low, high, at
-
-
 def outline_points(neck: Neck) -> list[Point]:
     """Return the corners of a neck's outline, counter-clockwise: shaft straight, headstock in short steps, its tip
     rounded."""
@@ -142,8 +121,6 @@ def outline_points(neck: Neck) -> list[Point]:
         xs = np.array([begin, end])
         lower = [(float(x), -float(sides.half(np.array([x]), -1.0)[0])) for x in xs]
         return [*lower, *[(x, -y) for x, y in reversed(lower)]]
-    if neck.head.form == "drawn":
-        return _round_a_drawing(neck, sides, end)
     tip = sides.begins_mm
     count = max(12, math.ceil((-tip - neck.head.shelf_mm) / STEP_MM))
     xs = np.linspace(tip + TIP_MM, -neck.head.shelf_mm, count)
@@ -155,15 +132,6 @@ def outline_points(neck: Neck) -> list[Point]:
     treble = [(float(x), float(y)) for x, y in zip(xs, high, strict=True)]
     heel = [(end, -float(sides.plan.half_mm(end))), (end, float(sides.plan.half_mm(end)))]
     return [*bass, *heel, *treble[::-1], *cap]
-
-
-def _round_a_drawing(neck: Neck, sides: Sides, end: float) -> list[Point]:
-    start, points = -neck.head.shelf_mm, list(neck.head.points)
-    half = float(sides.plan.half_mm(start))
-    mirrored = [(x, -y) for x, y in reversed(points)] if neck.board.left_handed else points
-    heel = float(sides.plan.half_mm(end))
-    # from the treble end of the nut back along the drawing to the bass one: drawn from bass to treble, so turned round
-    return [(start, -half), (end, -heel), (end, heel), (start, half), *reversed(mirrored)]
 
 
 @dataclass(frozen=True)

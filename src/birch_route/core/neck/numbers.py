@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
+from shapely.geometry import Polygon
 
 from ..document import Model
 from ..fretboard.numbers import Board
@@ -105,7 +106,7 @@ class Head(Model):
     """The headstock. step_mm: its face below the glue plane; thick_mm: from its own face."""
 
     kind: Literal["stepped", "angled", "none"] = "stepped"  # angled: in one piece with the neck, both faces lean
-    form: Literal["leaf", "row", "blunt", "drawn"] = "leaf"  # row: all tuners on the bass side; drawn: `points`
+    form: Literal["leaf", "row", "blunt"] = "leaf"  # row: all tuners on the bass side
     long_mm: Annotated[Mm, Field(ge=60, le=260)] = 178.0  # from scale zero to its tip
     wide_mm: Annotated[Mm, Field(ge=40, le=140)] = 78.0
     step_mm: Annotated[Mm, Field(ge=0, le=15)] = 4.0
@@ -115,7 +116,6 @@ class Head(Model):
     ramp_mm: Annotated[Mm, Field(ge=3, le=60)] = 18.0  # from there down to its face
     transition_mm: Annotated[Mm, Field(ge=12, le=90)] = 42.0  # at the back, from the shaft to its own back
     volute_mm: Annotated[Mm, Field(ge=0, le=6)] = 0.0  # a crest raised behind the nut
-    points: Annotated[list[tuple[Mm, Mm]], Field(max_length=2000)] = []  # drawn: from the bass edge round to the treble
     retainer_mm: Annotated[Mm, Field(ge=10, le=120)] | None = None  # a string retainer so far behind scale zero
     retainer_strings: Annotated[int, Field(ge=1, le=6)] = 2  # it holds down so many, from the treble side
     retainer_high_mm: Annotated[Mm, Field(ge=0, le=12)] = 2.0  # its bearing over the face
@@ -178,7 +178,7 @@ class Neck(Model):
     @model_validator(mode="after")
     def _lies_in_order(self) -> Neck:
         """Check what the places along the neck say: the heel within it, the channel within the wood."""
-        from .lines import heel_end_mm
+        from .lines import heel_end_mm, outline_points
 
         end = heel_end_mm(self)
         if self.heel_from_mm > end - 15:
@@ -196,8 +196,10 @@ class Neck(Model):
             )
         if rod.is_known and (rod.width_mm or 0.0) + 2 * rod.play_mm > self.board.width_nut_mm / 2:
             raise ValueError("A channel wider than half the neck leaves no walls beside the rod.")
-        if self.head.form == "drawn" and len(self.head.points) < 3 and self.head.kind != "none":
-            raise ValueError("A drawn headstock needs an outline of three points at least.")
-        if any(x > 0 for x, _ in self.head.points):
-            raise ValueError("A headstock lies behind the nut: all its points have x below 0.")
+        ring = Polygon(outline_points(self))
+        if not ring.is_valid or ring.area < 1:
+            raise ValueError(
+                "With these numbers the outline crosses itself behind the nut. Make the headstock longer or wider, or "
+                "stand its tuners nearer together."
+            )
         return self

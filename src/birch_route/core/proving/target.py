@@ -172,7 +172,8 @@ def unreached(sim: Simulation, solid: Solid, radius_mm: float) -> np.ndarray:
     k = np.arange(-cells, cells + 1) * part.cell_mm
     lowest = ndimage.grey_erosion(tips, footprint=np.hypot(k[None, :], k[:, None]) <= radius_mm, mode="constant", cval=1e3)[cells:-cells, cells:-cells]
     drawn = floor.plane(part.x_centres())[None, :] if isinstance(floor, TiltedFloor) else floor.plane(*np.meshgrid(part.x_centres(), part.y_centres()))
-    met = mask_of(solid.region, part) & (lowest < NOWHERE)  # a bit that barely fits covers some cells by no cell's middle
+    # a bit that barely fits covers some cells by no cell's middle
+    met = mask_of(solid.region, part) & (lowest < NOWHERE)
     return np.where(met, np.maximum(lowest + drawn, 0.0), 0.0)
 
 

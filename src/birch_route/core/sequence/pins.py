@@ -43,7 +43,8 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
     deep = min(fig["pin_in_mm"], route.machine.waste_board_mm - figures()["holding"]["bed_keep_mm"])
     goes_in = thickness_of(route) if hole.depth_mm is None else hole.depth_mm  # type: ignore[union-attr]
     out = min(goes_in - 1.0, fig["pin_out_part"] * route.blank.thickness_mm)
-    long = math.floor((deep + out) / EVEN_MM) * EVEN_MM
+    long = math.floor((deep + setup.sheet_mm + out) / EVEN_MM) * EVEN_MM
+    through = f" They go through the sheet of scrap, {mm(setup.sheet_mm):g} thick." if setup.sheet_mm else ""
     points = bed_points(route, setup, hole.points, thickness_of(route))  # type: ignore[union-attr]
     counted = [route.machine.from_home((x, y)) for x, y in points]
     places = "; ".join(f"{mm(x):.2f}, {mm(y):.2f}" for x, y in counted)
@@ -58,5 +59,5 @@ def pin_step(route: Route, setup: Setup) -> BenchStep:
         gate=True,
         note=f"Holes {mm(hole.diameter_mm):g} across, {mm(deep):g} deep, at {places} from home; with the spindle, "
         f"not by hand. Pins {mm(hole.diameter_mm - fig['pin_fit_mm']):g} across and {mm(long):g} long, so that they "
-        f"end inside the wood.",
+        f"end inside the wood.{through}",
     )  # type: ignore[union-attr]

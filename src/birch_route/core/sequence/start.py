@@ -27,6 +27,7 @@ from ..plane.regions import region_from
 from ..route import SCHEMA, Route, read_route
 from ..vocabulary import Face, PieceKind, TurnAxis
 from .index import index_holes
+from .pins import pin_step
 from .propose import propose_route
 from .rim import clean_rims
 from .turning import over_pins, turn_over
@@ -241,6 +242,10 @@ def neck_route(start: Start, neck: Neck) -> Route:
     setups = [s if s.face is Face.FRONT else s.model_copy(update={"sheet_mm": sheet}) for s in route.setups]
     bare = route.model_copy(update={"setups": setups})
     made = propose_route(bare)
+    pins = {f"pins_{s.id}"[:40]: s for s in setups if s.sheet_mm}  # they reach through the sheet
+    steps = [pin_step(made, pins[s.id]).model_copy(update={"after": s.after}) if s.id in pins else s
+             for s in made.bench_steps]
+    made = made.model_copy(update={"bench_steps": steps})
     return made.model_copy(update={"bench_steps": neck_steps(made)})
 
 
