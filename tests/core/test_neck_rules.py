@@ -234,8 +234,8 @@ class TheBallOfTheBack(unittest.TestCase):
         return {f.code: f for f in prove(route, cell_mm=0.5).findings}
 
     def test_a_ball_wider_than_a_hollow(self):
-        """The heel's transition at its shortest is hollow by less than a ball of 12; the narrower one fits."""
-        short = {**GOOD, "heel_ramp_mm": 16.0, "heel_mm": 24.0}
+        """A short transition to the heel is hollow by less than a ball of 12; the narrower one fits."""
+        short = {**GOOD, "heel_ramp_mm": 19.0, "heel_mm": 20.0}
         hollow = Loft(neck(**short)).least_hollow_mm()[0]
         self.assertTrue(4.0 < hollow < 6.0, hollow)
         route = the_route(**short)

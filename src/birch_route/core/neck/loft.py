@@ -162,7 +162,7 @@ class Loft:
         """Return the least radius along the neck where its back is hollow, over lines of equal turn, and its place."""
         x = np.arange(self.head_end_mm, self.neck.heel_from_mm + step_mm, step_mm)
         worst, place = math.inf, 0.0
-        for t in np.radians([30, 60, 90, 120, 150]):
+        for t in np.radians([5, 15, 30, 60, 90, 120, 150, 165, 175]):  # tightest near the rim
             _, z = self.point(x, np.full(len(x), t))
             one, two = np.gradient(z, step_mm), np.gradient(np.gradient(z, step_mm), step_mm)
             bend = two / (1 + one**2) ** 1.5

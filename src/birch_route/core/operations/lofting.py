@@ -18,6 +18,8 @@ from ..vocabulary import MoveKind
 from .base import LIFT_MM, Work
 
 ALONG_MM = 0.5  # between points of a pass before those on a line are left out
+MOST_APART_MM = 0.7  # of the ball's middle between two points; else one is put between them
+ROUNDS = 8
 STRAIGHT_MM = 0.0015
 PAST_MM = 0.4  # passes go so far onto the level backs of headstock and heel
 NEAR_RIM = 0.0015  # radians from the rim: there the section stands upright
@@ -58,6 +60,20 @@ def ball_middles(surface: NeckBack, x: np.ndarray, turn: float, radius_mm: float
     return np.asarray(middle * [surface.signs[0], surface.signs[1], 1.0] - [0.0, 0.0, surface.thick_mm])
 
 
+def finely(surface: NeckBack, x: np.ndarray, turn: float, radius_mm: float) -> tuple[np.ndarray, np.ndarray]:
+    """Return places along a pass and where the ball's middle lies at each, close enough together where it rolls over
+    an edge that the straight way between two of them does not cut it off."""
+    tips = ball_middles(surface, x, turn, radius_mm)
+    for _ in range(ROUNDS):
+        far = np.flatnonzero(np.linalg.norm(np.diff(tips, axis=0), axis=1) > MOST_APART_MM)
+        if not len(far):
+            break
+        between = (x[far] + x[far + 1]) / 2
+        x = np.insert(x, far + 1, between)
+        tips = np.insert(tips, far + 1, ball_middles(surface, between, turn, radius_mm), axis=0)
+    return x, tips
+
+
 def lofted(path: PathBuilder, work: Work, surface: NeckBack) -> None:
     """Finish a neck's back; the bit starts and ends at the clearance height. Its tip goes no deeper than the wood's
     underside and what the operation goes past that."""
@@ -66,10 +82,10 @@ def lofted(path: PathBuilder, work: Work, surface: NeckBack) -> None:
     begin, end = loft.head_end_mm - PAST_MM, surface.neck.heel_from_mm + PAST_MM
     x = np.linspace(begin, end, math.ceil((end - begin) / ALONG_MM) + 1)
     least = work.bottom_mm - op.overcut_mm
-    low, high = (int(np.searchsorted(x, v)) for v in feet_of(loft))
     forth, first = True, True
     for turn in contact_turns(loft, op.settings.stepover_mm):
-        tips = ball_middles(surface, x, float(turn), radius + op.floor_to_leave_mm)
+        places, tips = finely(surface, x, float(turn), radius + op.floor_to_leave_mm)
+        low, high = (int(np.searchsorted(places, v)) for v in feet_of(loft))
         tips[:, 2] = np.maximum(tips[:, 2] - radius, least)
         here, shaft, there = tips[: low + 1], tips[low : high + 1], tips[high:][::-1]
         if not forth:
