@@ -1,7 +1,7 @@
 """Necks for tests: numbers of our own, and the route a new job makes of them."""
 
 from birch_route.core.fretboard.numbers import Board
-from birch_route.core.neck.numbers import USUAL, Bars, Head, Neck, Rod, Tuners
+from birch_route.core.neck.numbers import USUAL, Bars, Bolts, Head, Neck, Rod, Tuners
 from birch_route.core.plane.curves import Chain
 from birch_route.core.sequence.start import Start, neck_route
 from birch_route.core.vocabulary import PieceKind
@@ -20,10 +20,10 @@ def board(**more):
     return Board(**{**base, **more})
 
 
-def neck(*, rod=None, tuners=None, head=None, bars=None, on=None, **more):
+def neck(*, rod=None, tuners=None, head=None, bars=None, bolts=None, on=None, **more):
     base = {"thick_1st_mm": 21.0, "thick_12th_mm": 22.6, "mine": MINE}
     return Neck(board=on or board(), rod=Rod(**{**ROD, **(rod or {})}), tuners=Tuners(**{**TUNERS, **(tuners or {})}),
-                head=Head(**(head or {})), bars=Bars(**(bars or {})), **{**base, **more})
+                head=Head(**(head or {})), bars=Bars(**(bars or {})), bolts=Bolts(**(bolts or {})), **{**base, **more})
 
 
 def the_route(one=None, *, wood="hard_maple", bits=RACK, machine=None, **more):

@@ -21,7 +21,8 @@ from tests.support import changed, put
 
 FIG = figures()["neck"]
 ONCE = (rules_neck.neck_said, rules_neck.wood_under, rules_neck.bars_beside, rules_neck.back_shape,
-        rules_head.headstock, rules_head.strings_over_head, rules_head.short_grain, rules_head.thin_behind_nut)
+        rules_neck.heel_bores, rules_head.headstock, rules_head.strings_over_head, rules_head.short_grain,
+        rules_head.thin_behind_nut)
 
 
 def found(route):
@@ -91,6 +92,25 @@ class Pairs(unittest.TestCase):
         most = 2 * (half - 2.0 - FIG["bar_wall_mm"])
         self.pair("neck.bar_wall", {"bars": {**bars, "apart_mm": most - 0.01}},
                   {"bars": {**bars, "apart_mm": most + 0.01}})
+
+    def test_bores_in_the_heel(self):
+        bolts = {"across_mm": 38.0, "along_mm": 36.0, "from_end_mm": 10.0, "bore_mm": 4.0, "deep_mm": 14.0}
+        floor, wall = FIG["bore_floor_mm"], FIG["bar_wall_mm"]
+        self.pair("neck.bore_deep", {"bolts": {**bolts, "deep_mm": 19.0 - floor}},
+                  {"bolts": {**bolts, "deep_mm": 19.0 - floor + 0.01}})
+        end = 635 * (1 - 2 ** (-22 / 12)) + 8
+        near = end - 46.0  # the pair further from the end: the narrower one
+        half = (43.0 + 13.0 * near / end) / 2
+        lean = math.cos(math.atan(6.5 / end))
+        most = 2 * (half - (wall + 2.0) / lean)
+        self.pair("neck.bore_beside", {"bolts": {**bolts, "across_mm": most - 0.02}},
+                  {"bolts": {**bolts, "across_mm": most + 0.02}})
+        long = {"rod": {"long_mm": 440.0}}  # the channel, 6.2 wide, lies under the first pair
+        least = 2 * (3.1 + wall + 2.0)
+        self.pair("neck.bore_beside", {**long, "bolts": {**bolts, "across_mm": least + 0.01}},
+                  {**long, "bolts": {**bolts, "across_mm": least - 0.01}})
+        shallow = {**long, "bolts": {**bolts, "across_mm": 10.0, "deep_mm": 9.9}}
+        self.assertNotIn("neck.bore_beside", of(**shallow))  # they end before the channel
 
     def test_headstock_against_its_tuners(self):
         self.pair("neck.head_thick", {"head": {"thick_mm": 12.0}}, {"head": {"thick_mm": 11.99}})

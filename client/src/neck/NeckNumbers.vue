@@ -23,11 +23,21 @@ const put = (key: string, value: unknown) => void set(`piece.neck.${key}`, value
 const blank = computed(() => open.state?.document.blank)
 const without = (s: Station) => void edit(
   [{ do: 'set', path: 'piece.neck.stations', value: props.stations.filter((o) => o !== s) }], 'Station taken away')
-const machine_hours = computed(() => {
-  const minutes = open.state?.proof?.report?.operations?.reduce((sum, o) => sum + o.machine_min, 0)
-  return minutes === undefined ? null : minutes / 60
+/** What each part of a neck takes by hand and at the machine, by the features its operations work on. */
+const PARTS: Record<string, [string, RegExp]> = {
+  back: ['The back', /^(neck_back|heel_back)$/], headstock: ['The headstock', /^head_/],
+  tuners: ['Bores for the tuners', /^tuner_/], channel: ['The rod’s channel', /^(rod_|bar_)/],
+  outline: ['The outline', /^outline$/],
+}
+const hours = computed(() => {
+  const made = open.state?.proof?.report?.operations
+  return Object.entries(props.view.hours).map(([key, hand]) => {
+    const [name, features] = PARTS[key] ?? [key, /^$/]
+    const mine = made?.filter((o) => o.features.some((f) => features.test(f)))
+    return { name, hand, machine: mine?.length ? mine.reduce((sum, o) => sum + o.machine_min, 0) / 60 : null }
+  })
 })
-const hand_hours = computed(() => Object.values(props.view.hours).reduce((a, b) => a + b, 0))
+const sum = (key: 'hand' | 'machine') => hours.value.reduce((all, h) => all + (h[key] ?? 0), 0)
 const tightest = computed(() => props.view.hollow_mm)
 </script>
 
@@ -80,6 +90,8 @@ const tightest = computed(() => props.view.hollow_mm)
       theirs. The channel counts from the glue plane.</p>
     <p v-if="about === 'Strings'" class="least">No tuner is bored for without the post’s bore and their distance. A
       leaning headstock is bored at the drill press, square to its face.</p>
+    <p v-if="about === 'Heel'" class="least">Four bores for screws or inserts, from its back. None is cut until all five
+      of their numbers are known; a body that takes this neck takes their places.</p>
     <template v-if="about === 'Wood' && blank">
       <table class="set"><thead><tr><th>Made</th><th>Long</th><th>Wide</th><th>Thick</th><th>Litres</th></tr></thead>
         <tbody><tr v-for="m in view.makings" :key="m.name"><td>{{ m.name }}<br /><span class="least">{{ say(m.words)
@@ -89,10 +101,11 @@ const tightest = computed(() => props.view.hollow_mm)
         {{ length(blank.thickness_mm, 1) }} thick; the neck needs {{ length(view.blank_mm, 1) }}.</p>
       <button class="cure fit" @click="edit([{ do: 'fit_blank' }], 'Fit the blank')">Fit the blank to it</button>
       <PlankYield :length_mm="blank.length_mm" :half_mm="blank.width_mm" alone="neck" />
-      <p>By hand the back takes about {{ view.hours.back.toFixed(1) }} h<template v-if="view.hours.headstock">, the
-        headstock {{ view.hours.headstock.toFixed(1) }} h</template>: {{ hand_hours.toFixed(1) }} h in all<template
-        v-if="machine_hours !== null">; all of this route’s cuts take {{ machine_hours.toFixed(1) }} h at the
-        machine</template>.</p>
+      <table class="set"><thead><tr><th>Hours</th><th>By hand, about</th><th>At the machine</th></tr></thead>
+        <tbody><tr v-for="h in hours" :key="h.name"><td>{{ h.name }}</td><td>{{ h.hand.toFixed(1) }}</td>
+          <td>{{ h.machine === null ? 'by hand' : h.machine.toFixed(1) }}</td></tr>
+        <tr><td>All of these</td><td>{{ sum('hand').toFixed(1) }}</td><td>{{ sum('machine').toFixed(1) }}</td></tr>
+        </tbody></table>
     </template>
   </section>
 </template>

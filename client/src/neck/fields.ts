@@ -51,6 +51,9 @@ export const GROUPS: NeckGroup[] = [
   { title: 'Heel', fields: [
     long('heel_from_mm', 'Heel begins, from the nut'), long('heel_mm', 'Heel deep, below the glue plane'),
     long('heel_ramp_mm', 'Transition before it'), long('overhang_mm', 'Board past the neck’s end'),
+    long('bolts.across_mm', 'Bores apart, across'), long('bolts.along_mm', 'Bores apart, along'),
+    long('bolts.from_end_mm', 'First bores from its end'), long('bolts.bore_mm', 'Bores wide'),
+    long('bolts.deep_mm', 'Bores deep'),
   ] },
   { title: 'Rod', fields: [
     long('rod.width_mm', 'Rod wide'), long('rod.deep_mm', 'Rod high'), long('rod.long_mm', 'Rod long'),

@@ -22,6 +22,7 @@ const neck = reactive<Numbers>({
   heel_from_mm: 400, heel_mm: 19, heel_ramp_mm: 38, overhang_mm: 0, pin_mm: null,
   rod: { kind: 'two_way', width_mm: null, deep_mm: null, long_mm: null, from_mm: -6, play_mm: .1, bow_mm: 4,
     fillet_mm: 4, adjuster: 'head', adjuster_wide_mm: null, adjuster_long_mm: null, adjuster_deep_mm: null },
+  bolts: { across_mm: null, along_mm: null, from_end_mm: null, bore_mm: null, deep_mm: null },
   bars: { width_mm: null, deep_mm: null, long_mm: null, apart_mm: 22 },
   tuners: { post_mm: null, bush_mm: null, bush_deep_mm: null, body_mm: 15, pitch_mm: null, hole_mm: null,
     least_thick_mm: null, most_thick_mm: null, first_mm: 54, in_mm: 12 },

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..core.fretboard.numbers import Board, Wire
-from ..core.neck.numbers import USUAL, Head, Neck, Rod, Tuners
+from ..core.neck.numbers import USUAL, Bolts, Head, Neck, Rod, Tuners
 from ..core.plane.curves import Chain
 from ..core.route import Route
 from ..core.sequence.start import Start, neck_route
@@ -19,6 +19,7 @@ SISKIN = Neck(
     rod=Rod(width_mm=6.0, deep_mm=9.0, long_mm=390.0, adjuster_wide_mm=10.0, adjuster_long_mm=14.0,
             adjuster_deep_mm=10.0),
     tuners=TUNERS, head=Head(step_mm=7.5, retainer_mm=40.0, retainer_strings=2),
+    bolts=Bolts(across_mm=38.0, along_mm=36.0, from_end_mm=12.0, bore_mm=4.8, deep_mm=14.0),
 )
 PLOVER = Neck(
     board=Board(scale_mm=612.0, frets=21, width_nut_mm=42.0, width_end_mm=54.0, radius_nut_mm=305.0,

@@ -251,10 +251,13 @@ class Neck(Block):
     housing_mm: float
     edge_mm: float
     bush_floor_mm: float
+    bore_floor_mm: float
     bar_wall_mm: float
     rim_short_mm: float
     hand_back_min: float
     hand_head_min: float
+    hand_channel_min: float
+    hand_outline_min: float
     rod_min: float
     board_glue_min: float
     dry_min: float

@@ -33,6 +33,9 @@ def sizes_of(neck: Neck) -> dict[str, float]:
         "neck_thick_1st": neck.thick_1st_mm,
         "neck_thick_12th": neck.thick_12th_mm,
     }
+    if neck.bolts.is_known:
+        sizes |= {"holes_from_end": neck.bolts.from_end_mm or 0.0, "holes_along": neck.bolts.along_mm or 0.0,
+                  "holes_across": neck.bolts.across_mm or 0.0}
     if twelfth < end:
         sizes["heel_to_12th"] = end - twelfth
     if board.wire.crown_mm is not None:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 BACK, HEAD, RAMP, HEAD_BACK, HEEL = "neck_back", "head_face", "head_ramp", "head_back", "heel_back"
 ROD, ADJUSTER, POSTS, BUSHES, PINS = "rod_channel", "rod_adjuster", "tuner_posts", "tuner_bushes", "board_pins"
+BOLTS = "heel_bores"
 BARS = ("bar_low", "bar_high")
 OF_NECK = (ROD, ADJUSTER, *BARS, HEAD, RAMP)  # what lies under them is judged by rules of its own
 LEAST_CUT_MM = 0.05  # a face that lies no lower than this is not cut
@@ -167,6 +168,14 @@ def pin_places(neck: Neck) -> list[tuple[float, float]]:
     return [(round(line.x_at(v), 6), round(v, 6)) for line, v in ((first, -y), (last, y))]
 
 
+def bolt_places(neck: Neck) -> list[tuple[float, float]]:
+    """Return where the four bores of the heel stand, those nearest to the neck's end first."""
+    bolts, end = neck.bolts, heel_end_mm(neck)
+    near = end - (bolts.from_end_mm or 0.0)
+    half = (bolts.across_mm or 0.0) / 2
+    return [(round(x, 6), round(y, 6)) for x in (near, near - (bolts.along_mm or 0.0)) for y in (-half, half)]
+
+
 def _behind(neck: Neck, thick_mm: float) -> list[Any]:
     """What is cut from the back: the level backs of headstock and heel where they lie lower than the blank's, and the
     loft between them."""
@@ -181,6 +190,12 @@ def _behind(neck: Neck, thick_mm: float) -> list[Any]:
         end, half = heel_end_mm(neck), neck_plan(neck).half_mm(heel_end_mm(neck)) + over
         ring = [(neck.heel_from_mm, -half), (end + over, -half), (end + over, half), (neck.heel_from_mm, half)]
         out.append(_level(HEEL, "Heel back", ring, thick_mm - neck.heel_mm, Face.BACK))
+    bolts = neck.bolts
+    if bolts.is_known:
+        out.append(Hole(
+            id=BOLTS, name="Bores in the heel", points=bolt_places(neck), diameter_mm=bolts.bore_mm or 0.0,
+            depth_mm=round(thick_mm - neck.heel_mm + (bolts.deep_mm or 0.0), 6), face=Face.BACK,
+            opens_into=[HEEL], least_floor_mm=0.0))
     out.append(Lofted(id=BACK, name="Neck back", depth_mm=thick_mm, finish_class=FinishClass.SHOWN,
                       least_floor_mm=0.0))
     return out

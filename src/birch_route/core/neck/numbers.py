@@ -102,6 +102,21 @@ class Tuners(Model):
         return None not in (self.post_mm, self.pitch_mm)
 
 
+class Bolts(Model):
+    """Four bores in the heel for screws or inserts, from its back, mm; none without their size, places and depth."""
+
+    across_mm: Annotated[Mm, Field(ge=10, le=60)] | None = None  # between their middles, across the neck
+    along_mm: Annotated[Mm, Field(ge=10, le=90)] | None = None  # along it
+    from_end_mm: Annotated[Mm, Field(ge=4, le=60)] | None = None  # the pair nearest to the neck's end
+    bore_mm: Annotated[Mm, Field(ge=1.5, le=14)] | None = None
+    deep_mm: Annotated[Mm, Field(ge=3, le=40)] | None = None  # below the heel's back
+
+    @property
+    def is_known(self) -> bool:
+        """Whether they can be drawn."""
+        return None not in (self.across_mm, self.along_mm, self.from_end_mm, self.bore_mm, self.deep_mm)
+
+
 class Head(Model):
     """The headstock. step_mm: its face below the glue plane; thick_mm: from its own face."""
 
@@ -147,6 +162,7 @@ class Neck(Model):
     rod: Rod = Rod()
     bars: Bars = Bars()
     tuners: Tuners = Tuners()
+    bolts: Bolts = Bolts()
     head: Head = Head()
     pin_mm: Annotated[Mm, Field(ge=0.8, le=4)] | None = None  # pins that place the board, in two of its slots
     # of USUAL: said or set by hand

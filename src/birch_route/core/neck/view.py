@@ -202,9 +202,16 @@ def makings(neck: Neck, loft: Loft) -> list[Making]:
 
 
 def hours_of(neck: Neck) -> dict[str, float]:
-    """Return hours by hand of what the machine does, and of what is done by hand in any case. Source: figures.neck."""
+    """Return hours by hand of what the machine could do, by what it is. Source: figures.neck."""
     fig = figures()["neck"]
-    hand = {"back": fig["hand_back_min"], "headstock": 0.0 if neck.head.kind == "none" else fig["hand_head_min"]}
+    hand = {"back": fig["hand_back_min"]}
+    if neck.head.kind != "none":
+        hand["headstock"] = fig["hand_head_min"]
+        if neck.tuners.is_known:
+            hand["tuners"] = fig["bore_min"] * neck.board.strings
+    if neck.rod.is_known:
+        hand["channel"] = fig["hand_channel_min"]
+    hand["outline"] = fig["hand_outline_min"]
     return {k: v / 60 for k, v in hand.items()}
 
 

@@ -252,6 +252,8 @@ CODES: dict[str, tuple[Severity, str]] = {
     "neck.ball_wide": (Severity.STOP, "The ball that finishes a neck's back is wider than a hollow of it."),
     "neck.bar_wall": (Severity.CARE, "Little wood stands between the slot of a bar and the rod's channel or an edge."),
     "neck.blank_thin": (Severity.STOP, "A neck is deeper below its glue plane than its blank."),
+    "neck.bore_beside": (Severity.STOP, "A bore of the heel meets the rod's channel or the edge, or nearly."),
+    "neck.bore_deep": (Severity.STOP, "Bores in the heel come out through the board, or nearly."),
     "neck.bore_edge": (Severity.CARE, "Little wood stands beside a tuner's bore."),
     "neck.bush_through": (Severity.STOP, "Bores for bushes leave no shoulder in the headstock."),
     "neck.head_thick": (Severity.CARE, "A headstock is thinner or thicker than its tuners clamp."),

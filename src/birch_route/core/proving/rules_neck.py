@@ -6,10 +6,12 @@ import math
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+import shapely
+
 from ..data import figures
 from ..neck.changed import Change, first_that
-from ..neck.features import ADJUSTER, BACK, BARS, ROD, neck_features
-from ..neck.lines import neck_plan
+from ..neck.features import ADJUSTER, BACK, BARS, BOLTS, ROD, bolt_places, neck_features
+from ..neck.lines import neck_plan, outline_points
 from ..neck.loft import Loft
 from ..neck.numbers import USUAL, Neck
 from ..neck.under import least_under
@@ -140,6 +142,66 @@ def bars_beside(sim: Simulation) -> Iterator[Finding]:
             cures=[Cure(sentence=f"Bars {mm(middle):g} apart", edits=[set_edit("piece.neck.bars.apart_mm", middle)])]
             if fits else [],
         )
+
+
+@rule_once
+def heel_bores(sim: Simulation) -> Iterator[Finding]:
+    """Bores of the heel against the board over it, the rod's channel, the bars and the heel's edges."""
+    neck, fig = sim.whole.piece.neck, figures()["neck"]
+    if neck is None or not neck.bolts.is_known:
+        return
+    bolts = neck.bolts
+    floor = neck.heel_mm - (bolts.deep_mm or 0.0)
+    if floor < fig["bore_floor_mm"] - 1e-6:
+        most = round(neck.heel_mm - fig["bore_floor_mm"], 2)
+        yield finding(
+            "neck.bore_deep",
+            f"Bores in the heel leave {mm(max(floor, 0.0)):.1f} under the board; {mm(fig['bore_floor_mm']):.1f} should "
+            "stay, or a screw comes out through it." + (" They reach the board." if floor <= 0 else ""),
+            feature=BOLTS, facts=[Fact(name="stays", value=round(floor, 3)),
+                                  Fact(name="asked", value=fig["bore_floor_mm"], source="figures")],
+            cures=[Cure(sentence=f"Bores {mm(most):g} deep",
+                        edits=[set_edit("piece.neck.bolts.deep_mm", most)])] if most >= 3 else [],
+        )
+    walls = [(beside, words) for beside, words in _beside_bores(neck) if beside < fig["bar_wall_mm"] - 1e-6]
+    if walls:
+        left, words = min(walls, key=lambda w: w[0])
+        tried = [(f"Bores {mm(v):g} apart across", {"bolts.across_mm": v})
+                 for k in range(1, 30) for v in (round((bolts.across_mm or 0.0) + s * k, 1) for s in (1, -1))
+                 if 10 <= v <= 60]
+        tried += [(f"Bores {mm(v):g} from the end", {"bolts.from_end_mm": v})
+                  for v in (round((bolts.from_end_mm or 0.0) + k, 1) for k in range(1, 25)) if v <= 60]
+        helps = first_that(neck, tried, lambda n: all(w >= fig["bar_wall_mm"] for w, _ in _beside_bores(n)))
+        yield finding(
+            "neck.bore_beside",
+            (f"{mm(left):.1f} of wood stands" if left > 0 else "No wood stands")
+            + f" between a bore of the heel and {words}; {mm(fig['bar_wall_mm']):.1f} should."
+            + ("" if helps else " Let them stand nearer together along the neck, or the rod end earlier."),
+            feature=BOLTS, facts=[Fact(name="stands", value=round(left, 3)),
+                                  Fact(name="asked", value=fig["bar_wall_mm"], source="figures")],
+            cures=neck_cure(helps),
+        )
+
+
+def _beside_bores(neck: Neck) -> list[tuple[float, str]]:
+    """Return the wood between the heel's bores and what lies beside them, and what that is."""
+    points = shapely.MultiPoint(bolt_places(neck))
+    radius = (neck.bolts.bore_mm or 0.0) / 2
+    loft = Loft(neck)
+    edge = shapely.Polygon(outline_points(neck)).intersection(
+        shapely.box(neck.heel_from_mm, -200.0, 2000.0, 200.0))
+    inside = 1.0 if edge.covers(points) else -1.0
+    out = [(inside * float(edge.exterior.distance(points)) - radius, "the heel's edge")]
+    reaches: dict[str, Any] = {f.id: f for f in neck_features(neck, loft.blank_mm) if f.id in UNDER_WORDS}
+    for name, feature in reaches.items():
+        if neck.heel_mm - (neck.bolts.deep_mm or 0.0) >= (getattr(feature, "depth_mm", 0.0) or 0.0):
+            continue  # the bore ends before it
+        s = feature.shape
+        ring = shapely.box(s.x_mm - s.length_mm / 2, s.y_mm - s.width_mm / 2, s.x_mm + s.length_mm / 2,
+                           s.y_mm + s.width_mm / 2)
+        out.append((float(ring.distance(points)) - radius if not ring.intersects(points) else -radius,
+                    UNDER_WORDS[name]))
+    return out
 
 
 @rule_once

@@ -19,7 +19,8 @@ _WHY: dict[str, str] = {
         "machine.slots nest.early",
     "a hole in the wrong place or of the wrong size ruins a body; it is known before it is "
     "cut": "part.differs part.unmeasured board.unsaid neck.unsaid bridge.off_piece height.saddle_out",
-    "metal meets metal, or a tip comes out where it is seen": "screw.into_bed screw.comes_through",
+    "metal meets metal, or a tip comes out where it is seen": "neck.bore_deep "
+        "neck.bore_beside screw.into_bed screw.comes_through",
     "everything after it is cut in the wrong place": "zero.face_cut_away zero.touch_off_missing turn.not_symmetrical "
         "turn.pins_off turn.pin_beside bed.probe_taken",
     "what the machine will do is not what was simulated": "program.arc program.beyond_machine program.bit_change "

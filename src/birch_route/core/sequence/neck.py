@@ -9,7 +9,7 @@ from ..cutting.settings import propose_settings
 from ..data import figures
 from ..instrument.resolve import Solid
 from ..materials.layers import wood_met
-from ..neck.features import ADJUSTER, BACK, BUSHES, HEAD, HEAD_BACK, HEEL, POSTS, RAMP, ROD
+from ..neck.features import ADJUSTER, BACK, BOLTS, BUSHES, HEAD, HEAD_BACK, HEEL, POSTS, RAMP, ROD
 from ..neck.numbers import Neck
 from ..neck.surfaces import NeckBack
 from ..quantities import mm
@@ -89,7 +89,7 @@ def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: 
 
 
 FRONT_ORDER = (ROD, ADJUSTER, "bar_low", "bar_high", HEAD, RAMP, BUSHES, POSTS, "board_pins")
-BACK_ORDER = (HEAD_BACK, HEEL, BACK)
+BACK_ORDER = (HEAD_BACK, HEEL, BOLTS, BACK)
 
 
 def in_neck_order(operations: list[Operation], neck: Neck | None) -> list[Operation]:
