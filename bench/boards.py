@@ -3,18 +3,17 @@ where a formula written here says, programs read back. `python -m bench.boards -
 
 from __future__ import annotations
 
-import argparse
-import json
 import math
 import random
 import time
-from pathlib import Path
 from typing import Any
 
 from birch_route.core.fretboard.numbers import USUAL, Board, Wire
 from birch_route.core.proving.prove import Proof, prove
 from birch_route.service.planning import release
 from tests.core.boards import board_route
+
+from .many import counted, many
 
 DEEP_OFF_MM = 0.02
 
@@ -86,25 +85,7 @@ def one_board(seed: int) -> dict[str, Any]:
 
 def main() -> int:
     """Run what the state file does not hold yet, and say what came out."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--boards", type=int, default=300)
-    parser.add_argument("--seed", type=int, default=5)
-    parser.add_argument("--state", type=Path, required=True)
-    asked = parser.parse_args()
-    rows: list[dict[str, Any]] = json.loads(asked.state.read_text()) if asked.state.exists() else []
-    done = {r["seed"] for r in rows}
-    for k in range(asked.boards):
-        seed = asked.seed * 100_000 + k
-        if seed in done:
-            continue
-        try:
-            rows.append(one_board(seed))
-        except ValueError as exc:
-            rows.append({"seed": seed, "codes": ["refused"], "seconds": 0, "off_mm": None, "said": str(exc)[:200]})
-        asked.state.write_text(json.dumps(rows))
-        if len(rows) % 20 == 0:
-            print(summary(rows), flush=True)
-    print(summary(rows))
+    rows = many("boards", __doc__, one_board, {"off_mm": None}, summary, 20)
     return int(any(not r["codes"] and ((r["off_mm"] or 0) > DEEP_OFF_MM or not r["read_back"]) for r in rows))
 
 
@@ -113,12 +94,8 @@ def summary(rows: list[dict[str, Any]]) -> str:
     clean = [r for r in rows if not r["codes"]]
     off = max((r["off_mm"] for r in rows if r["off_mm"] is not None), default=0.0)
     seconds = sorted(r["seconds"] for r in rows)
-    told: dict[str, int] = {}
-    for r in rows:
-        for code in r["codes"]:
-            told[code] = told.get(code, 0) + 1
     middle = seconds[len(seconds) // 2]
-    return f"{len(rows)} boards, {len(clean)} with nothing found, slots off by {off} at most, {middle} s each; {told}"
+    return f"{len(rows)} boards, {len(clean)} with nothing found, slots off by {off} at most, {middle} s each; {counted(rows)}"
 
 
 if __name__ == "__main__":

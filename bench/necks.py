@@ -3,12 +3,9 @@ a formula written here says, programs read back. `python -m bench.necks --necks 
 
 from __future__ import annotations
 
-import argparse
-import json
 import math
 import random
 import time
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -20,6 +17,8 @@ from birch_route.core.neck.numbers import USUAL, Head, Neck, Rod, Tuners
 from birch_route.core.proving.prove import Proof, prove
 from birch_route.service.planning import release
 from tests.core.necks import the_route
+
+from .many import counted, many
 
 STEEP_OFF_MM, FLAT_OFF_MM, STEEP_DEG = 0.02, 0.03, 60.0  # the ridge, 0.02, and a hundredth
 SHAPES = {  # exponents at the rim and at the apex, written apart from the product
@@ -113,41 +112,18 @@ def bad(row: dict[str, Any]) -> bool:
 
 def main() -> int:
     """Run what the state file does not hold yet, and say what came out."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--necks", type=int, default=300)
-    parser.add_argument("--seed", type=int, default=5)
-    parser.add_argument("--state", type=Path, required=True)
-    asked = parser.parse_args()
-    rows: list[dict[str, Any]] = json.loads(asked.state.read_text()) if asked.state.exists() else []
-    done = {r["seed"] for r in rows}
-    for k in range(asked.necks):
-        seed = asked.seed * 100_000 + k
-        if seed in done:
-            continue
-        try:
-            rows.append(one_neck(seed))
-        except ValueError as exc:
-            rows.append({"seed": seed, "codes": ["refused"], "seconds": 0, "flat_mm": 0.0, "steep_mm": 0.0,
-                         "read_back": None, "said": str(exc)[:200]})
-        asked.state.write_text(json.dumps(rows))
-        if len(rows) % 10 == 0:
-            print(summary(rows), flush=True)
-    print(summary(rows))
+    rows = many("necks", __doc__, one_neck, {"flat_mm": 0.0, "steep_mm": 0.0, "read_back": None}, summary, 10)
     return int(any(bad(r) for r in rows))
 
 
 def summary(rows: list[dict[str, Any]]) -> str:
     """Return what came out in a line."""
     clean = [r for r in rows if not r["codes"]]
-    told: dict[str, int] = {}
-    for r in rows:
-        for code in r["codes"]:
-            told[code] = told.get(code, 0) + 1
     flat, steep = (max((r[k] for r in rows), default=0.0) for k in ("flat_mm", "steep_mm"))
     middle = sorted(r["seconds"] for r in rows)[len(rows) // 2]
     read = sum(bool(r["read_back"]) for r in clean)
     return (f"{len(rows)} necks, {len(clean)} with nothing found, {read} of these read back, backs off by {flat} where "
-            f"flat and {steep} where steep, {middle} s each; {sum(bad(r) for r in rows)} bad; {told}")
+            f"flat and {steep} where steep, {middle} s each; {sum(bad(r) for r in rows)} bad; {counted(rows)}")
 
 
 if __name__ == "__main__":

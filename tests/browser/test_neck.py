@@ -2,6 +2,7 @@
 page by keys and by dragging; what was not told of its rod and tuners."""
 
 import tests.browser.test_first_body as first_body
+from tests.browser.from_numbers import begin, make, shop_with
 from tests.browser.test_own_shop import Shop
 from tests.browser.test_screens import Browser
 from tests.browser.walk import Walk
@@ -25,18 +26,8 @@ HANG = ("12 mm ball: ", "25 mm surfacing: ", "8 mm flat, long: ", "6 mm flat: ",
 
 class FromNothing(Shop):
     def test_from_the_numbers_of_a_drawing_to_checked_programs_for_both_faces_in_inches(self):
-        self.page.set_default_timeout(60_000)
-        walk = Walk(self.page)
-        first_body.FirstBody.shop_and_machine(self, walk)
-        page = self.page
-        walk.press(page.get_by_role("link", name="Shop", exact=True))
-        walk.press(page.get_by_role("link", name="Look through the bits"))
-        walk.panel("the bits that are offered")
-        for name in HANG:
-            walk.press(page.get_by_label(name, exact=False).first)
-        walk.press(page.get_by_role("button", name="These 5 hang here"))
-        walk.wait(page.get_by_role("heading", name="The rack"))
-        walk.press(page.get_by_role("link", name="Bench"))
+        walk, page = Walk(self.page), self.page
+        shop_with(self, walk, HANG)
         self.neck(walk)
         first_body.FirstBody.settle(self, walk)
         self.programs(walk)
@@ -55,20 +46,9 @@ class FromNothing(Shop):
 
     def neck(self, walk):
         page = self.page
-        walk.press(page.get_by_role("link", name="New job"))
-        walk.panel("a new job")
-        walk.type(page.get_by_label("Name of the job"), "Dunnock neck", "Tab")
-        walk.press(page.get_by_role("radio", name="Neck"))
-        make = page.get_by_role("button", name="Make the job")
-        self.assertTrue(make.is_disabled())
-        walk.wait(page.get_by_text("Drawn once it is known: scale, wide at the nut"))
+        begin(self, walk, "Dunnock neck", "Neck", "scale, wide at the nut")
         walk.press(page.get_by_role("radio", name="Full round"))
-        for label, text in NUMBERS:
-            walk.type(page.get_by_label(label, exact=True), text, "Tab")
-        walk.wait(page.get_by_role("slider", name="Fret that is looked at"))
-        self.assertEqual(self.axe(), [])
-        page.wait_for_function("() => !document.querySelector('.go').disabled")
-        walk.press(make)
+        make(self, walk, NUMBERS)
         page.wait_for_url("**/neck")
         walk.panel("the neck")
         walk.wait(page.get_by_role("heading", name="Section at fret 5"))

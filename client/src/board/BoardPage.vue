@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
 import type { BoardView } from '../api/types'
@@ -8,7 +8,7 @@ import MineTap from '../fields/MineTap.vue'
 import { assumed_at } from '../fields/assumed'
 import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
-import { edit, findings, open, open_route, set } from '../route/store'
+import { edit, findings, open, set } from '../route/store'
 import { length } from '../units/format'
 import PlankYield from '../blank/PlankYield.vue'
 import BoardPlan from './BoardPlan.vue'
@@ -16,40 +16,15 @@ import BoardSection from './BoardSection.vue'
 import BrokenBit from './BrokenBit.vue'
 import FretTable from './FretTable.vue'
 import WireTable from './WireTable.vue'
+import { of_numbers } from './numbers'
 import { ENDS, GROUPS, SEATS, number_at, type Numbers } from './fields'
 
 /** A fretboard from its numbers: where every fret lies, how the face curves, what each slot leaves. */
 const route = useRoute()
 const id = Number(route.params.id)
-const view = ref<BoardView | null>(null)
-const wrong = ref('')
-const view_of = ref('')
-const at = ref(12)
-const stale = computed(() => view.value !== null && view_of.value !== open.state?.hash)
-/** Arrow keys go to the next fret wherever the hand is, as long as it is in no field, tab or list. */
-function key(event: KeyboardEvent) {
-  const on = event.target as HTMLElement
-  const busy = on.closest('input, textarea, select, [role=tab], [role=slider], [role=listbox], [role=combobox]')
-  const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
-  if (!way || busy || !view.value || event.altKey || event.ctrlKey || event.metaKey) return
-  at.value = Math.min(view.value.rows.length - 1, Math.max(0, at.value + way))
-  event.preventDefault()
-}
-onMounted(() => { void open_route(id); window.addEventListener('keydown', key) })
-onUnmounted(() => window.removeEventListener('keydown', key))
 const glue = ref(false)
 const board = computed(() => (open.state?.document.piece.board ?? null) as Numbers | null)
-watch(() => open.state?.hash, async (hash) => {
-  if (!hash || !board.value) return
-  try {
-    const found = await api.board(id)
-    if (hash !== open.state?.hash) return
-    view.value = found
-    view_of.value = hash
-    wrong.value = ''
-    at.value = Math.min(at.value, found.rows.length - 1)
-  } catch (error) { wrong.value = (error as Error).message }
-}, { immediate: true })
+const { view, wrong, at, stale } = of_numbers<BoardView>(id, () => api.board(id), () => !!board.value, 12)
 const TABS = [...GROUPS.map((g) => g.title), 'Wood']
 const about = ref(TABS[0])
 const group = computed(() => GROUPS.find((g) => g.title === about.value) ?? { title: '', fields: [] })

@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api } from '../api/client'
 import type { NeckView } from '../api/types'
 import type { Numbers } from '../board/fields'
+import { of_numbers } from '../board/numbers'
 import FlagMark from '../marks/FlagMark.vue'
 import Masthead from '../route/Masthead.vue'
-import { edit, findings, open, open_route, set } from '../route/store'
+import { edit, findings, open, set } from '../route/store'
 import { length } from '../units/format'
 import NeckNumbers from './NeckNumbers.vue'
 import NeckPlan from './NeckPlan.vue'
@@ -17,34 +18,8 @@ import { number_at } from './fields'
 /** A neck from its numbers: both faces and side, a section that walks along it, what every fret is thick. */
 const route = useRoute()
 const id = Number(route.params.id)
-const view = ref<NeckView | null>(null)
-const view_of = ref('')
-const wrong = ref('')
-const at = ref(5)
 const neck = computed(() => (open.state?.document.piece.neck ?? null) as Numbers | null)
-const stale = computed(() => view.value !== null && view_of.value !== open.state?.hash)
-/** Arrow keys go to the next fret wherever the hand is, as long as it is in no field, tab or list. */
-function key(event: KeyboardEvent) {
-  const on = event.target as HTMLElement
-  const busy = on.closest('input, textarea, select, [role=tab], [role=slider], [role=listbox], [role=combobox]')
-  const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
-  if (!way || busy || !view.value || event.altKey || event.ctrlKey || event.metaKey) return
-  at.value = Math.min(view.value.rows.length - 1, Math.max(0, at.value + way))
-  event.preventDefault()
-}
-onMounted(() => { void open_route(id); window.addEventListener('keydown', key) })
-onUnmounted(() => window.removeEventListener('keydown', key))
-watch(() => open.state?.hash, async (hash) => {
-  if (!hash || !neck.value) return
-  try {
-    const found = await api.neck(id)
-    if (hash !== open.state?.hash) return
-    view.value = found
-    view_of.value = hash
-    wrong.value = ''
-    at.value = Math.min(at.value, found.rows.length - 1)
-  } catch (error) { wrong.value = (error as Error).message }
-}, { immediate: true })
+const { view, wrong, at, stale } = of_numbers<NeckView>(id, () => api.neck(id), () => !!neck.value, 5)
 const told = computed(() => findings.value.filter((f) => f.code.startsWith('neck.')
   || ['neck_back', 'rod_channel', 'head_ramp', 'head_face'].includes(f.feature ?? '')))
 const board_mm = computed(() => (neck.value ? number_at(neck.value, 'board.thickness_mm') ?? 6 : 6))
