@@ -95,7 +95,8 @@ def summary(rows: list[dict[str, Any]]) -> str:
     off = max((r["off_mm"] for r in rows if r["off_mm"] is not None), default=0.0)
     seconds = sorted(r["seconds"] for r in rows)
     middle = seconds[len(seconds) // 2]
-    return f"{len(rows)} boards, {len(clean)} with nothing found, slots off by {off} at most, {middle} s each; {counted(rows)}"
+    return (f"{len(rows)} boards, {len(clean)} with nothing found, slots off by {off} at most, {middle} s each; "
+            f"{counted(rows)}")
 
 
 if __name__ == "__main__":
