@@ -229,6 +229,17 @@ class WhatFollows(unittest.TestCase):
         mine = changed(told, put("bench_steps.rod_fit.minutes", 55))
         self.assertIn("rod_fit", [s.id for s in changed(mine, put("piece.neck.rod.width_mm", None)).bench_steps])
 
+    def test_what_comes_back_stands_where_a_neck_is_worked_and_touches_off(self):
+        route = the_route(wood="khaya", **GOOD)
+        ids = [o.id for o in route.operations]
+        none = changed(route, put("piece.neck.head.kind", "none"), put("piece.neck.rod.from_mm", 8.0))
+        self.assertNotIn("pocket_head_face", [o.id for o in none.operations])
+        for op, before in zip(none.operations, [None, *none.operations], strict=False):
+            if before is None or (before.bit, before.setup) != (op.bit, op.setup):
+                self.assertTrue(op.touch_off_before, op.id)
+        back = changed(none, put("piece.neck.head.kind", "stepped"))
+        self.assertEqual([o.id for o in back.operations], ids)
+
     def test_pins_reach_through_the_sheet_of_scrap(self):
         route = the_route(wood="khaya", **GOOD)
         step = next(s for s in route.bench_steps if s.id == "pins_back")

@@ -68,6 +68,17 @@ def _turns_last(data: dict[str, Any]) -> dict[str, Any]:
     return data
 
 
+def _touched_off(operations: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Return operations of which each one that begins a setup or changes the bit touches off: another stood between
+    before."""
+    out, before = [], None
+    for op in operations:
+        now = op["setup"], op["bit"]
+        out.append(op if now == before or op.get("touch_off_before") else {**op, "touch_off_before": True})
+        before = now
+    return out
+
+
 def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
     """Return the document without operations on features that are gone: removed, or no longer following from a part
     that was placed. One whose part only waits for a reading stays; a feature that never was is left for the check of
@@ -96,6 +107,8 @@ def _without_lost(data: dict[str, Any], before: set[str]) -> dict[str, Any]:
             if left or not op["features"]:
                 kept.append({**op, "features": left})
         gone = {o["id"] for o in data["operations"]} - {o["id"] for o in kept}
+        if gone:
+            kept = _touched_off(kept)
         last = kept[-1]["id"] if kept else None
         return {
             **data,

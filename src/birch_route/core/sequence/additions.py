@@ -11,6 +11,7 @@ from ..instrument.resolve import resolve
 from ..route import Route, read_route
 from ..vocabulary import FinishClass, OperationKind
 from .made_on import stamped
+from .neck import place_of
 from .propose import propose_for, staged_for, with_touch_offs
 
 
@@ -50,6 +51,9 @@ def propose_into(route: Route, feature: str) -> Route:
         if one.id == setup.id:
             profiles = (k for k, o in enumerate(here) if o.kind is OperationKind.PROFILE and outline in o.features)
             at = next(profiles, len(here))
+            if route.piece.neck is not None:  # where a neck's own order has it
+                later = (k for k, o in enumerate(here[:at]) if place_of(o) > place_of(new[0]) >= 0)
+                at = next(later, at)
             here = [*here[:at], *new, *here[at:]]
         operations += with_touch_offs(here)
     return route.model_copy(update={"operations": operations})

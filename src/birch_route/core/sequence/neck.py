@@ -90,6 +90,7 @@ def _operation(route: Route, kind: OperationKind, bit: Bit, solid: Solid, name: 
 
 FRONT_ORDER = (ROD, ADJUSTER, "bar_low", "bar_high", HEAD, RAMP, BUSHES, POSTS, "board_pins")
 BACK_ORDER = (HEAD_BACK, HEEL, BOLTS, BACK)
+ORDER = (*FRONT_ORDER, *BACK_ORDER)
 
 
 def in_neck_order(operations: list[Operation], neck: Neck | None) -> list[Operation]:
@@ -97,10 +98,10 @@ def in_neck_order(operations: list[Operation], neck: Neck | None) -> list[Operat
     headstock's face, then what is bored through it; from the back the level faces, then the loft, roughed first."""
     if neck is None:
         return operations
-    order = (*FRONT_ORDER, *BACK_ORDER)
+    return sorted(operations, key=place_of)
 
-    def place(op: Operation) -> int:
-        found = [order.index(f) for f in op.features if f in order]
-        return min(found) if found else -1
 
-    return sorted(operations, key=place)
+def place_of(operation: Operation) -> int:
+    """Return where an operation of a neck stands in its setup's order; -1: before all that have a place of their own."""
+    found = [ORDER.index(f) for f in operation.features if f in ORDER]
+    return min(found) if found else -1
