@@ -14,7 +14,12 @@ import ReadingMarks from './ReadingMarks.vue'
 import SumTable from './SumTable.vue'
 
 const route = useRoute()
-onMounted(async () => { await open_route(Number(route.params.id)); first_missing(); field.value?.focus() })
+/** The first place to take has the keyboard, unless a hand was quicker and has it somewhere else. */
+onMounted(async () => {
+  await open_route(Number(route.params.id))
+  first_missing()
+  if (!document.activeElement || document.activeElement === document.body) field.value?.focus()
+})
 const parts = computed(() => open.state?.drawing.parts ?? [])
 const part_at = ref(0)
 const part = computed(() => parts.value[part_at.value])
