@@ -102,6 +102,6 @@ def in_neck_order(operations: list[Operation], neck: Neck | None) -> list[Operat
 
 
 def place_of(operation: Operation) -> int:
-    """Return where an operation of a neck stands in its setup's order; -1: before all that have a place of their own."""
+    """Return where an operation of a neck stands in its setup's order; -1: before all that have a place there."""
     found = [ORDER.index(f) for f in operation.features if f in ORDER]
     return min(found) if found else -1
