@@ -8,6 +8,8 @@ import numpy as np
 
 from birch_route.core.data import figures
 from birch_route.core.edits import apply_edits, read_edit
+from birch_route.core.holding.touch import plate_below_mm
+from birch_route.core.holding.zero import touch_z_mm
 from birch_route.core.instrument.resolve import resolve
 from birch_route.core.neck.loft import Loft
 from birch_route.core.neck.numbers import BackStation
@@ -16,6 +18,8 @@ from birch_route.core.neck.under import least_head, least_under
 from birch_route.core.proving import rules_head, rules_neck
 from birch_route.core.proving.prove import prove
 from birch_route.core.sequence.pins import pin_step
+from birch_route.core.stages import frame_of, stage_route
+from birch_route.demo.shop import MACHINES
 from tests.core.necks import board, neck, the_route
 from tests.support import changed, put
 
@@ -258,6 +262,41 @@ class WhatFollows(unittest.TestCase):
         outline = resolve(fitted).outline.bounds
         self.assertTrue(fitted.blank.x_mm < holes.points[0][0] < outline[0] and holes.points[1][0] > outline[2])
         self.assertEqual([f.code for f in prove(fitted, cell_mm=0.5).findings if f.severity.value == "stop"], [])
+
+
+class OnTheSheet(unittest.TestCase):
+    """Wood that lies on a sheet of scrap lies higher by it, for all that counts from the waste board."""
+
+    def staged(self, **machine):
+        route = the_route(wood="khaya", machine={**MACHINES[0], **machine}, **GOOD)
+        setup = route.setup("back")
+        return stage_route(route, setup, frame_of(setup, route.blank.piece_mm))
+
+    def test_a_fixed_touch_plate_lies_under_the_sheet(self):
+        back = self.staged(probe_mm=(20.0, 20.0), touch_plate_mm=12.0)
+        flat = back.model_copy(update={"setups": [back.setups[0].model_copy(update={"sheet_mm": 0.0})]})
+        low = back.blank.bottom_mm
+        self.assertAlmostEqual(touch_z_mm(flat, low), 12.0)
+        self.assertAlmostEqual(touch_z_mm(back, low), 12.0 - 9.0)  # zero is the sheet's top, 9 over the board
+        hand = self.staged(touch_plate_mm=12.0)
+        self.assertAlmostEqual(touch_z_mm(hand, low), 12.0)  # the plate lies on the sheet itself
+
+    def test_a_plate_on_the_wood_lies_higher(self):
+        back = self.staged(touch_plate_mm=12.0)
+        flat = back.model_copy(update={"setups": [back.setups[0].model_copy(update={"sheet_mm": 0.0})]})
+        bit = back.bits[0]
+        self.assertAlmostEqual(plate_below_mm(flat, bit) - plate_below_mm(back, bit), 9.0)
+
+    def test_the_upper_end_of_travel_is_met_a_sheet_sooner(self):
+        def found(nut_clear):
+            route = the_route(wood="khaya", machine={**MACHINES[0], "nut_clear_mm": nut_clear}, **GOOD)
+            return [f for f in prove(route, cell_mm=0.5).findings if f.code == "travel.outside" and "upper" in f.sentence]
+
+        route = the_route(wood="khaya", **GOOD)
+        longest = max(route.bit(o.bit).stickout_mm for o in route.operations if o.setup == "back")
+        least = 9.0 + route.blank.thickness_mm + route.setup("back").clearance_mm + longest
+        self.assertEqual(found(least + 0.01), [])
+        self.assertNotEqual(found(least - 0.01), [])
 
 
 class TheBallOfTheBack(unittest.TestCase):

@@ -38,5 +38,6 @@ def plate_below_mm(staged: Route, bit: Bit) -> float:
     Source: nut over the waste board, less what the bit stands out, less what lies on the board there.
     """
     machine, setup = staged.machine, staged.setups[0]
-    under = staged.blank.thickness_mm if plate_by_hand(machine, in_vice=setup.in_vice) else 0.0
+    by_hand = plate_by_hand(machine, in_vice=setup.in_vice)
+    under = staged.blank.thickness_mm + setup.sheet_mm if by_hand else 0.0
     return machine.nut_clear_mm - bit.stickout_mm - under - (machine.touch_plate_mm or 0.0)

@@ -143,7 +143,8 @@ def _hole(whole: Route, setup: Setup) -> Hole | None:
 
 
 def touch_z_mm(staged: Route, zero_z_mm: float) -> float:
-    """Return what Z is set to at a setup's touch-off, mm over the program's zero: plate or paper on that zero, or on the waste board at a fixed place, which lies under the wood's lowest.
+    """Return what Z is set to at a setup's touch-off, mm over the program's zero: plate or paper on that zero, or on
+    the waste board at a fixed place, which lies under the wood's lowest and under a sheet of scrap that carries it.
 
     The fixed place says nothing of wood in a vice.
 
@@ -152,7 +153,10 @@ def touch_z_mm(staged: Route, zero_z_mm: float) -> float:
     """
     machine = staged.machine
     thick = machine.touch_plate_mm or figures()["datums"]["paper_mm"]
-    return thick if machine.probe_mm is None or staged.setups[0].in_vice else staged.blank.bottom_mm - zero_z_mm + thick
+    setup = staged.setups[0]
+    if machine.probe_mm is None or setup.in_vice:
+        return thick
+    return staged.blank.bottom_mm - setup.sheet_mm - zero_z_mm + thick
 
 
 def touch_words(machine: Machine, setup: Setup) -> str:

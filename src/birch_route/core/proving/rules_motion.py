@@ -195,7 +195,8 @@ def outside_travel(sim: Simulation) -> Iterator[Finding]:
     machine, blank = sim.route.machine, sim.route.blank
     at = sim.setup.blank_at_mm
     for step in sim.steps:
-        bed = step.path.points - [blank.x_mm - at[0], blank.y_mm - at[1], blank.bottom_mm]
+        under = blank.bottom_mm - sim.setup.sheet_mm  # the waste board
+        bed = step.path.points - [blank.x_mm - at[0], blank.y_mm - at[1], under]
         top_limit = machine.nut_clear_mm - step.bit.stickout_mm
         low_limit = top_limit - machine.travel_mm[2]
         near, (right, rear) = machine.keep_in_mm, (v - machine.keep_in_mm for v in machine.travel_mm[:2])
