@@ -89,7 +89,13 @@ function key(event: KeyboardEvent) {
   else if (event.key === 'ArrowUp') { event.preventDefault(); step(-1) }
 }
 const labels = computed(() => Object.fromEntries((part.value?.places ?? []).map((p) => [p.place, p.label])))
-const spread = (p: Place) => (p.computed ? 'computed by its route' : !p.values_mm.length ? 'not taken yet' : p.told ? 'came with a file, not taken here' : p.outlier !== null ? `reading ${p.outlier + 1} is off, retake` : p.values_mm.length === 1 ? '1 taken' : `within ${length(p.spread_mm, 2)}`)
+function spread(p: Place): string {
+  if (p.computed) return 'computed by its route'
+  if (!p.values_mm.length) return 'not taken yet'
+  if (p.told) return 'came with a file, not taken here'
+  if (p.outlier !== null) return `reading ${p.outlier + 1} is off, retake`
+  return p.values_mm.length === 1 ? '1 taken' : `within ${length(p.spread_mm, 2)}`
+}
 const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) * 330))
 </script>
 
@@ -119,7 +125,8 @@ const jaw = computed(() => Math.min(330, ((place.value?.value_mm ?? 20) / 120) *
             </button>
           </li>
         </ul><MadeHere v-if="part.kind === 'neck'" :route="Number(route.params.id)" :part="part.id"
-          :labels="labels" /><button class="plain off-list" @click="take_off">Take {{ part.name }} off the list</button></div>
+          :labels="labels" /><button class="plain off-list" @click="take_off">Take {{ part.name }} off the
+            list</button></div>
       </div>
       <div class="caliper">
         <svg class="jaws" width="400" height="62" aria-hidden="true">

@@ -166,7 +166,8 @@ async function make() {
               :points="placed(outlines[k], 150, 104).text" fill="#d6a679" stroke="#1d1a17" stroke-width="1.2" /></svg>
             <span class="word">{{ k[0].toUpperCase() + k.slice(1) }}</span>
           </button>
-          <button role="radio" :aria-checked="by_numbers === 'board'" :class="{ here: by_numbers === 'board' }" @click="begin_board">
+          <button role="radio" :aria-checked="by_numbers === 'board'" :class="{ here: by_numbers === 'board' }"
+            @click="begin_board">
             <svg width="100" height="72" viewBox="0 0 150 104" aria-hidden="true"><path
               d="M8 38L142 30V74L8 66Z" fill="#8f5840"
               stroke="#1d1a17" stroke-width="1.2" /><path d="M28 37v30M47 36v32M65 35v34M82 34v36M98 33v38M113 32v40M127
@@ -183,7 +184,8 @@ async function make() {
             <svg width="76" height="72" viewBox="0 0 110 104" aria-hidden="true"><path d="M20 84V20h46l22 22v42z"
               fill="var(--bark)" stroke="var(--ink)" stroke-width="1.4" /><path
               d="M66 20v22h22" fill="none" stroke="var(--ink)" stroke-width="1.4" /><path
-              d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6" stroke-dasharray="5 4" /></svg>
+              d="M32 70q6 -26 22 -16t22 -6" fill="none" stroke="var(--ink)" stroke-width="1.6"
+              stroke-dasharray="5 4" /></svg>
             <span class="word">Drawing or scan</span>
           </button>
           <input ref="file" type="file" accept=".dxf,.svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg" class="visually-hidden" aria-label="Drawing or scan: DXF, SVG, PNG or JPEG" tabindex="-1" @change="bring" />

@@ -52,7 +52,7 @@ def zero_steps(whole: Route, staged: Route, frame: Frame, outline: Polygon, orig
     if setup.sheet_mm:
         out.append(ZeroStep(
             f"A sheet of scrap {mm(setup.sheet_mm):g} thick, flat and even, lies under the wood and comes along with "
-            f"it: bits go {mm(setup.sheet_mm - figures()['neck']['keep_mm']):g} into it at most"))
+            f"it, screws longer by it: bits go {mm(setup.sheet_mm - figures()['neck']['keep_mm']):g} into it at most"))
     out += _plan(whole, staged, frame, outline, origin, bit)
     out.append(ZeroStep(f"{bit.name if bit else 'First bit'} in. Touch Z off {touch_words(machine, setup)}", {"Z": touch_z_mm(staged, origin[2])}, at_mm=_touched(machine, setup)))
     top = max(0.0, staged.blank.top_mm) - origin[2] + 0.0

@@ -248,6 +248,7 @@ class Neck(Block):
     least_break_deg: float
     most_side_deg: float
     string_clear_mm: float
+    string_over_mm: float
     housing_mm: float
     edge_mm: float
     bush_floor_mm: float

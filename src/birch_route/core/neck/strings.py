@@ -10,12 +10,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..data import figures
-from .lines import ROUND_POST, neck_plan, posts_of
+from .lines import ROUND_POST, neck_plan, posts_of, smooth_step
 from .numbers import Neck
 
 Point = tuple[float, float]
-OVER_BOARD_MM = 1.6  # a string at the nut over the board's crown: fret and clearance, roughly
 
 
 @dataclass(frozen=True)
@@ -38,8 +39,7 @@ def face_mm(neck: Neck, x: float) -> float:
     head = neck.head
     if head.kind == "angled":
         return max(-x - head.shelf_mm, 0.0) * math.tan(math.radians(head.angle_deg))
-    u = min(max((-x - head.shelf_mm) / head.ramp_mm, 0.0), 1.0)
-    return head.step_mm * u * u * u * (10 + u * (-15 + 6 * u))
+    return head.step_mm * float(smooth_step(np.array((-x - head.shelf_mm) / head.ramp_mm)))
 
 
 def head_strings(neck: Neck) -> list[HeadString]:
@@ -69,7 +69,7 @@ def head_strings(neck: Neck) -> list[HeadString]:
 
 def _break(neck: Neck, held: bool, run: float, post_x: float) -> float | None:
     """Return the angle a string breaks by over the nut, degrees; along the board a string runs level."""
-    from_glue = neck.board.thickness_mm + OVER_BOARD_MM
+    from_glue = neck.board.thickness_mm + figures()["neck"]["string_over_mm"]
     if held and neck.head.retainer_mm is not None:
         x = -neck.head.retainer_mm
         down = from_glue + face_mm(neck, x) - neck.head.retainer_high_mm
@@ -107,7 +107,7 @@ def retainer_for(neck: Neck) -> tuple[float, int] | None:
     if count > 6:
         return None
     for at in range(45, 14, -1):
-        down = neck.board.thickness_mm + OVER_BOARD_MM + face_mm(neck, -float(at)) - neck.head.retainer_high_mm
+        down = neck.board.thickness_mm + figures()["neck"]["string_over_mm"] + face_mm(neck, -float(at)) - neck.head.retainer_high_mm
         free = at > neck.head.shelf_mm + 2
         if free and math.degrees(math.atan2(down, at)) >= least:
             return float(at), count

@@ -196,7 +196,8 @@ def makings(neck: Neck, loft: Loft) -> list[Making]:
         lean = math.radians(head.angle_deg)
         splice = shaft / math.sin(lean)
         out.append(making("with a scarf", long + splice, wide, shaft,
-                          f"splice {mm(splice):.0f} long, glued {splice * wide / 100:.0f} cm²; its headstock is then a "
+                          f"splice {mm(splice):.0f} long, glued {splice * wide / 100:.0f} cm²; its headstock is then "
+                          "a "
                           "piece of its own, glued on under the nut"))
     return out
 

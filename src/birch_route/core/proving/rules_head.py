@@ -134,7 +134,8 @@ def strings_over_head(sim: Simulation) -> Iterator[Finding]:
         yield finding(
             "neck.string_loose",
             f"String{'s' if len(loose) > 1 else ''} {told} from the bass side break{'' if len(loose) > 1 else 's'} by "
-            f"{worst.break_deg:.1f}° over the nut at the least; {fig['least_break_deg']:g}° keep a string in its slot.",
+            f"{worst.break_deg:.1f}° over the nut at the least; {fig['least_break_deg']:g}° keep a string in its "
+            "slot.",
             feature=POSTS, facts=[Fact(name="breaks", value=round(worst.break_deg or 0.0, 2), unit="deg"),
                                   Fact(name="asked", value=fig["least_break_deg"], unit="deg", source="figures")],
             cures=cures,
@@ -224,8 +225,8 @@ def short_grain(sim: Simulation) -> Iterator[Finding]:
         return
     yield finding(
         "neck.short_grain",
-        f"The headstock leans by {neck.head.angle_deg:g}° in the neck's own wood: its grain runs out by that much, and "
-        f"short grain breaks behind the nut when the neck falls. {fig['run_out_deg']:g}° is held to be safe.",
+        f"The headstock leans by {neck.head.angle_deg:g}° in the neck's own wood: its grain runs out by that much, "
+        f"and short grain breaks behind the nut when the neck falls. {fig['run_out_deg']:g}° is held to be safe.",
         feature=RAMP,
         facts=[Fact(name="runs out", value=neck.head.angle_deg, unit="deg"),
                Fact(name="asked", value=fig["run_out_deg"], unit="deg", source="figures")],
