@@ -144,6 +144,24 @@ class Pen(Shop):
         self.edited_by_undo()
         self.assertAlmostEqual(self.feature("Pocket")["shape"]["x_mm"], now["x_mm"])
 
+    def test_what_is_being_typed_is_not_overwritten_by_an_answer_that_comes_meanwhile(self):
+        self.bare_job()
+        self.draw("pocket", ("290", "70"), Long="44", Wide="30", Corner_radius="7", Deep="20")
+        held = []
+        self.page.route("**/edits", lambda route: held.append(route), times=1)
+        self.type("treble of the centre line", "60")
+        rim = self.page.get_by_label("to the rim on the treble side")
+        before = rim.input_value()
+        rim.fill("40")
+        with self.page.expect_response("**/edits"):
+            held[0].fallback()
+        expect(self.page.get_by_role("button", name="Undo")).to_be_enabled()
+        expect(rim).to_have_value("40")
+        rim.press("Escape")  # what stands there now: ten further from the rim than before
+        expect(rim).not_to_have_value(before)
+        self.edited(lambda: self.type("to the rim on the treble side", "40"))
+        expect(rim).to_have_value("40.00")
+
     def edited_by_undo(self):
         with self.page.expect_response("**/undo"):
             self.page.get_by_role("button", name="Undo").click()

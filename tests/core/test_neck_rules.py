@@ -301,7 +301,8 @@ class OnTheSheet(unittest.TestCase):
     def test_the_upper_end_of_travel_is_met_a_sheet_sooner(self):
         def found(nut_clear):
             route = the_route(wood="khaya", machine={**MACHINES[0], "nut_clear_mm": nut_clear}, **GOOD)
-            return [f for f in prove(route, cell_mm=0.5).findings if f.code == "travel.outside" and "upper" in f.sentence]
+            outside = (f for f in prove(route, cell_mm=0.5).findings if f.code == "travel.outside")
+            return [f for f in outside if "upper" in f.sentence]
 
         route = the_route(wood="khaya", **GOOD)
         longest = max(route.bit(o.bit).stickout_mm for o in route.operations if o.setup == "back")

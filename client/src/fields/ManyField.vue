@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { length, rate, rate_unit, typed as read, unit } from '../units/format'
+import { typing } from './typing'
 
 /** One number for several things: empty while they differ. A length goes out as it was typed; the server reads it. */
 const props = defineProps<{
@@ -9,17 +10,12 @@ const props = defineProps<{
 const emit = defineEmits<{ put: [value: string | number] }>()
 const shown = computed(() => (props.value === null ? '' : props.is_rate ? rate(props.value)
   : props.is_length ? length(props.value, 2) : String(props.value)))
-const text = ref(shown.value)
-const wrong = ref('')
-let clean = true
-watch(shown, (now) => { clean = true; text.value = now })
+const { text, wrong, begun, back, ended, refused } = typing(() => shown.value)
 function keep() {
-  const typed = text.value.trim()
-  wrong.value = ''
-  if (clean || !typed || typed === shown.value) return
-  clean = true
+  const typed = ended()
+  if (!typed) return
   const found = read(typed, props.is_length ? 'length' : props.is_rate ? 'rate' : 'number', true)
-  if ('wrong' in found) wrong.value = found.wrong
+  if ('wrong' in found) refused(found.wrong)
   else emit('put', props.is_length ? typed : found.value)
 }
 </script>
@@ -28,6 +24,5 @@ function keep() {
   <v-text-field v-model="text" :label="label" :error-messages="wrong" autocomplete="off" spellcheck="false"
     :placeholder="value === null ? 'differ' : undefined"
     :suffix="is_rate ? rate_unit : is_length ? (unit === 'mm' ? 'mm' : '') : suffix"
-    @update:model-value="clean = false" @keydown.enter.stop="keep" @keydown.esc.stop="text = shown; clean = true"
-      @blur="keep" />
+    @update:model-value="begun" @keydown.enter.stop="keep" @keydown.esc.stop="back" @blur="keep" />
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { length, rate, rate_unit, typed, unit, type NumberKind } from '../units/format'
+import { typing } from './typing'
 
 /** A number that is not yet part of a route: a length in mm, inches or fractions, a rate, or a plain number. */
 const props = withDefaults(defineProps<{
@@ -17,15 +18,13 @@ const unit_shown = computed(() => {
   if (props.kind === 'acceleration') return `${unit.value === 'mm' ? 'mm' : 'in'}/s²`
   return props.kind === 'length' && unit.value === 'mm' ? 'mm' : props.suffix
 })
-const text = ref(shown.value)
-const wrong = ref('')
-watch(shown, (now) => { text.value = now })
+const { text, wrong, begun, back, ended, refused } = typing(() => shown.value)
 function keep() {
-  wrong.value = ''
-  if (text.value.trim() === shown.value) return
-  if (!text.value.trim()) return emit('update:modelValue', null)
-  const read = typed(text.value, props.kind, props.negative)
-  if ('wrong' in read) wrong.value = read.wrong
+  const said = ended()
+  if (said === null) return
+  if (!said) return emit('update:modelValue', null)
+  const read = typed(said, props.kind, props.negative)
+  if ('wrong' in read) refused(read.wrong)
   else emit('update:modelValue', read.value)
 }
 </script>
@@ -33,6 +32,7 @@ function keep() {
 <template>
   <v-text-field
     v-model="text" :label="label" :suffix="unit_shown" :error-messages="wrong" placeholder="–" persistent-placeholder
-    autocomplete="off" spellcheck="false" @blur="keep" @keydown.enter="keep"
+    autocomplete="off" spellcheck="false"
+    @update:model-value="begun" @blur="keep" @keydown.enter="keep" @keydown.esc="back"
   />
 </template>

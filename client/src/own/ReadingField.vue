@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import type { MeasuringState } from '../api/types'
+import { typing } from '../fields/typing'
 import { length, typed, unit } from '../units/format'
 
 /** One reading, typed by hand or by a caliper that types: Enter keeps it and goes to the next. */
@@ -17,15 +18,13 @@ const hint = computed(() => {
 })
 const SUFFIX = { length: '', seconds: 's', speed: 'rpm', number: '' } as const
 const suffix = computed(() => (LENGTH.value ? (unit.value === 'mm' ? 'mm' : '') : SUFFIX[props.ask.gauge]))
-const text = ref(shown.value)
-const wrong = ref('')
-watch(shown, (now) => { text.value = now })
+const { text, wrong, begun, back, ended, refused } = typing(() => shown.value)
 function keep() {
-  wrong.value = ''
-  if (text.value.trim() === shown.value) return
-  if (!text.value.trim()) return emit('read', null)
-  const got = typed(text.value, LENGTH.value ? 'length' : 'number', true)
-  if ('wrong' in got) wrong.value = got.wrong
+  const said = ended()
+  if (said === null) return
+  if (!said) return emit('read', null)
+  const got = typed(said, LENGTH.value ? 'length' : 'number', true)
+  if ('wrong' in got) refused(got.wrong)
   else emit('read', got.value)
 }
 function next(event: KeyboardEvent) {
@@ -40,7 +39,7 @@ function next(event: KeyboardEvent) {
     <span class="box" :class="{ apart, wrong: wrong !== '' }">
       <input
         v-model="text" :aria-label="label" :placeholder="hint" autocomplete="off" spellcheck="false" inputmode="decimal"
-        :aria-invalid="wrong !== '' || apart" @focus="emit('here')" @blur="keep" @keydown.enter="next"
+        @input="begun" @keydown.esc="back" :aria-invalid="wrong !== '' || apart" @focus="emit('here')" @blur="keep" @keydown.enter="next"
       ><span class="least">{{ suffix }}</span></span>
     <span v-if="wrong" class="ember" role="alert">{{ wrong }}</span>
   </span>

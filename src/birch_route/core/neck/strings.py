@@ -106,8 +106,9 @@ def retainer_for(neck: Neck) -> tuple[float, int] | None:
     count = neck.board.strings - min(weak) + 1
     if count > 6:
         return None
+    string_mm = neck.board.thickness_mm + figures()["neck"]["string_over_mm"]
     for at in range(45, 14, -1):
-        down = neck.board.thickness_mm + figures()["neck"]["string_over_mm"] + face_mm(neck, -float(at)) - neck.head.retainer_high_mm
+        down = string_mm + face_mm(neck, -float(at)) - neck.head.retainer_high_mm
         free = at > neck.head.shelf_mm + 2
         if free and math.degrees(math.atan2(down, at)) >= least:
             return float(at), count
