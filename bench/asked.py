@@ -31,10 +31,7 @@ endfacet
 endsolid a
 """
 HEIGHTS = {"solve": "depth", "angle_deg": 1.0, "saddle_mm": 11.0, "action_12th_mm": 1.8}
-WIRE = {
-    "first_length_mm": 90, "first_depth_mm": 20, "wall_mm": 40, "second_length_mm": 100, "second_depth_mm": 35,
-    "thickness_mm": 45, "drill_mm": 6,
-}
+WIRE = {"first": "control_cavity", "second": "neck_pocket"}
 PLANK = {"length_mm": 2400, "width_mm": 200, "wanted": [{"what": "Neck", "length_mm": 700, "width_mm": 80, "most": 4}]}
 BOARD = {"name": "Board", "wood": "ash", "length_mm": 900, "width_mm": 200, "thickness_mm": 48, "weighed_kg": 6.0}
 END = {
@@ -134,7 +131,7 @@ def accepted(shop: Shop) -> dict[str, Asked]:
         "rack of": Asked("GET", f"{of}/rack/outline"),
         "against": Asked("GET", f"{of}/against/{id_}"),
         "heights": Asked("POST", f"/api/routes/{body}/heights", HEIGHTS),
-        "wire hole": Asked("POST", "/api/wire-hole", WIRE),
+        "wire hole": Asked("POST", f"/api/routes/{body}/wire-hole", WIRE),
         "plank": Asked("POST", "/api/plank-yield", PLANK),
         "end plan": Asked("POST", f"/api/routes/{body}/end/plan", END),
         "job": Asked("POST", "/api/jobs", job),

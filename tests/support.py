@@ -21,6 +21,7 @@ from birch_route.core.edits import apply_edits, read_edit
 from birch_route.core.proving.prove import Proof, prove
 from birch_route.core.proving.simulate import Cache
 from birch_route.core.route import Route
+from birch_route.core.stages import cell_for
 from birch_route.demo.jobs import EXAMPLES
 from birch_route.store.server import PrivateServer
 from tests.answers import wrong_with
@@ -45,9 +46,13 @@ def put(path: str, value: Any) -> dict[str, Any]:
     return {"do": "set", "path": path, "value": value}
 
 
-def proof_of(route: Route) -> Proof:
-    """Prove a route, with what earlier tests computed."""
-    return prove(route, _CACHE)
+def proof_of(route: Route, fine: bool = False) -> Proof:
+    """Prove a route, with what earlier tests computed.
+
+    Args:
+        fine: in the cells the route is proved in; else in cells twice as wide, a quarter of the work.
+    """
+    return prove(route, _CACHE, cell_for(route) * (1 if fine else 2))
 
 
 def codes(proof: Proof) -> set[str]:

@@ -267,6 +267,22 @@ class Pen(Shop):
         self.assertEqual([s["face"] for s in self.document()["setups"]], ["front", "back"])
         self.assertEqual(self.axe(), [])
 
+    def test_contours_begin_where_they_usually_lie_and_say_what_is_left_of_the_edge(self):
+        self.bare_job()
+        self.page.get_by_role("tab", name="Edges").click()
+        for words, of in (("An arm bevel", "Arm bevel"), ("A heel bevel", "Heel bevel"),
+                          ("A binding channel", "Binding channel")):
+            self.edited(lambda words=words: self.page.get_by_role("button", name=words).click())
+            self.page.locator(".contour", has_text=of).wait_for()
+        arm = self.page.locator(".contour", has_text="Arm bevel")
+        arm.get_by_text("32.0 of the edge left").wait_for()  # 44 less the drop of 12
+        self.edited(lambda: arm.get_by_role("button", name="One station more").click())
+        self.edited(lambda: arm.get_by_role("button", name="Take the station at 25 percent away").click())
+        self.assertEqual([s["at"] for s in self.feature("Arm bevel")["stations"]], [0, 0.5, 1])
+        self.assertEqual(self.feature("Heel bevel")["face"], "back")
+        self.page.get_by_role("button", name="A purfling channel").wait_for()
+        self.assertEqual(self.axe(), [])
+
     def test_a_wire_hole_is_kept_as_work_for_the_bench(self):
         self.bare_job()
         self.draw("pocket", ("200", "40"), Long="60", Wide="30", Corner_radius="6", Deep="30")

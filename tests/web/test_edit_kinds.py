@@ -36,6 +36,11 @@ POTS = [
     *(do("keep_reading", part="pot", place=place, typed=size) for place, size in SIZES),
     do("put_item", list="placements", item={"id": "pot_1", "part": "pot", "x_mm": 310, "y_mm": 85}),
 ]
+CAVITY = {"what": "pocket", "y_mm": 110, "length_mm": 60, "width_mm": 30, "corner_mm": 6}
+CAVITIES = [
+    do("draw", x_mm=170, depth_mm=30, **CAVITY),
+    do("draw", x_mm=250, depth_mm=34, **CAVITY),
+]
 CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "set": (PLATE, [], put("blank.length_mm", '7"')),
     "keep_reading": (BODY, [], do("keep_reading", part="plate", place="plate_thickness", typed="3/32")),
@@ -100,6 +105,10 @@ CASES = {  # kind: the route it is tried on, what is done before it, the edit
     "draw_pickup": (BODY, [], do("draw_pickup", part="pickup", x_mm=110)),
     "place_feature": (BODY, [], do("place_feature", feature="post_holes", dx_mm=1.5)),
     "lay_holes": (BODY, [], do("lay_holes", feature="neck_screws", along=2, across=2, apart_mm=30, rows_mm=24)),
+    "add_contour": (BODY, [], do("add_contour", contour="heel")),
+    "keep_wire_hole": (
+        BODY, CAVITIES, do("keep_wire_hole", first="pocket", second="pocket_2"),
+    ),
     "house_parts": (BODY, [*POTS], do("house_parts", placements=["pot_1"])),
     "cover_cavity": (BODY, [*POTS, do("house_parts", placements=["pot_1"])],
                      do("cover_cavity", feature="control_cavity_2", land_mm=9, thick_mm=2)),

@@ -89,11 +89,18 @@ class LayoutApi(unittest.TestCase):
         self.assertIn("dome.stl", refused["message"])
 
     def test_a_wire_hole_is_answered_or_refused_with_a_reason(self):
-        hole = {"first_length_mm": 60, "first_depth_mm": 30, "wall_mm": 40, "second_length_mm": 40, "second_depth_mm": 34, "thickness_mm": 45, "drill_mm": 5}
-        window = self.call("POST", "/api/wire-hole", hole)[1]["window"]
-        self.assertLess(window["least_deg"], window["most_deg"])
-        self.assertIsNone(self.call("POST", "/api/wire-hole", {**hole, "wall_mm": 400})[1]["window"])
-        self.assertEqual(self.call("POST", "/api/wire-hole", {**hole, "drill_mm": -1})[0], 422)
+        text = route_to_text(route_named("siskin_body"))
+        number = self.call("POST", "/api/routes?measured_here=true", text)[1]["route"]
+        asked = {"first": "control_cavity", "second": "pickup_pocket"}
+        status, answer = self.call("POST", f"/api/routes/{number}/wire-hole", asked)
+        self.assertEqual(status, 200)
+        self.assertGreater(answer["hole"]["wall_mm"], 0)
+        self.assertEqual(answer["hole"]["drill_mm"], 5)
+        if answer["window"] is not None:
+            self.assertLess(answer["window"]["least_deg"], answer["window"]["most_deg"])
+        for wrong in ({"drill_mm": -1}, {"second": "control_cavity"}, {"second": "nowhere"}):
+            status, refused = self.call("POST", f"/api/routes/{number}/wire-hole", {**asked, **wrong})
+            self.assertEqual(status, 422, refused)
 
 
 if __name__ == "__main__":

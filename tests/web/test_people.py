@@ -14,7 +14,7 @@ from tests.support import LiveServer, route_named
 # what changes nothing of the shop: asking, reckoning, and signing oneself out
 ASKS = {
     "/api/boards", "/api/necks", "/api/necks/liked",
-    "/api/sign-out", "/api/machine_sample", "/api/wire-hole", "/api/plank-yield",
+    "/api/sign-out", "/api/machine_sample", "/api/routes/{route_id}/wire-hole", "/api/plank-yield",
     "/api/settings/plan", "/api/settings/question", "/api/routes/{route_id}/heights", "/api/routes/{route_id}/jig/plan",
     "/api/routes/{route_id}/end/plan",
 }

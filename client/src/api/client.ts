@@ -11,6 +11,7 @@ import type { BoardHere, BoardView, LikedView, MadeState, NeckView,
   Outline, Places, PlankYield, ProofAnswer, ProofWaits, RackRow, Ran, Release, RevisionRow, JobAway,
   JobList, JobStanding, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, StepKind, Status, Taken, TestPlan, TwinState, WireHoleAnswer,
+  WireHoleAsked,
   WoodBoard,
 } from './types'
 
@@ -111,7 +112,8 @@ export const api = {
   keep_board: (board: number | null, body: unknown) => call<WoodBoard>(board === null ? '/wood' : `/wood/${board}`, 'POST', body),
   variant_job: (id: number, variant: string) => call<RouteState>(`/routes/${id}/variants/${variant}/job`, 'POST'),
   heights: (id: number, body: Record<string, unknown>) => call<HeightsAnswer>(`/routes/${id}/heights`, 'POST', body),
-  wire_hole: (body: Record<string, number>) => call<WireHoleAnswer>('/wire-hole', 'POST', body),
+  wire_hole: (route: number, body: WireHoleAsked) =>
+    call<WireHoleAnswer>(`/routes/${route}/wire-hole`, 'POST', body),
   plank_yield: (body: Record<string, unknown>) => call<PlankYield>('/plank-yield', 'POST', body),
   me: () => call<Me>('/me'),
   sign_out: () => call<Status>('/sign-out', 'POST'),

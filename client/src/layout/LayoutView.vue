@@ -12,7 +12,7 @@ import Masthead from '../route/Masthead.vue'
 import { edit, findings, open, open_route } from '../route/store'
 import { few } from '../units/few'
 import { length } from '../units/format'
-import ContoursPanel from './ContoursPanel.vue'
+import ContoursPanel from '../contours/ContoursPanel.vue'
 import DrawPanel from './DrawPanel.vue'
 import EdgesPanel from './EdgesPanel.vue'
 import FitsPanel from './FitsPanel.vue'
@@ -117,10 +117,11 @@ const left_handed = () => edit([{ do: 'mirror' }], 'Mirror for the other hand')
             8, '; ') }}.</p>
         </template>
         <PartsPanel v-else-if="topic === 'parts'" :layout="layout" :chosen="chosen" @choose="chosen = $event" />
-        <template v-else-if="topic === 'edges'"><EdgesPanel :layout="layout" /><ContoursPanel /></template>
+        <template v-else-if="topic === 'edges'"><EdgesPanel :layout="layout" />
+          <ContoursPanel :layout="layout" /></template>
         <FitsPanel v-else-if="topic === 'fits'" :layout="layout" />
         <WeightPanel v-else-if="topic === 'weight'" :layout="layout" @over="chamber = $event" />
-        <WireHole v-else :thickness="thick" :solids="solids" />
+        <WireHole v-else :solids="solids" />
       </div>
     </aside>
   </main>

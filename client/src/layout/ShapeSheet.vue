@@ -52,7 +52,7 @@ function lay(patch: Partial<{ along: number; across: number; apart_mm: number; r
   void edit([one], `Lay the holes of ${name.value}`)
 }
 const count = (event: Event) => Math.max(1, Math.round(Number((event.target as HTMLInputElement).value) || 1))
-const copy = () => go({ dx_mm: 10 + (drawn.value?.length_mm ?? shape.value?.diameter_mm ?? 20), copied: true }, 'Copy')
+const copy = () => go({ beside: true, copied: true }, 'Copy')
 async function take_out() {
   const gone = pen.taken
   if (await edit([{ do: 'remove_item', list: 'features', id: gone }], `Take ${name.value} out`)) pen.taken = ''
@@ -114,9 +114,9 @@ const stands = computed(() => {
           label="Turned" suffix="°" />
         <template v-if="at.grid && shape.kind === 'hole'">
           <v-text-field :model-value="at.grid.along" label="Holes in a row" inputmode="numeric"
-            @change="lay({ along: count($event), apart_mm: at.grid.apart_mm || 10 })" />
+            @change="lay({ along: count($event) })" />
           <v-text-field :model-value="at.grid.across" label="Rows" inputmode="numeric"
-            @change="lay({ across: count($event), rows_mm: at.grid.rows_mm || 10 })" />
+            @change="lay({ across: count($event) })" />
           <NumberField v-if="at.grid.along > 1" :model-value="at.grid.apart_mm" label="Apart" :places="2"
             @update:model-value="(v) => v && lay({ apart_mm: v })" />
           <NumberField v-if="at.grid.across > 1" :model-value="at.grid.rows_mm" label="Rows apart" :places="2"

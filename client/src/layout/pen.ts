@@ -58,7 +58,7 @@ export function is_drawn(f: DocFeature): boolean {
 
 export interface Moved {
   dx_mm?: number; dy_mm?: number; to_x_mm?: number; to_y_mm?: number
-  turn_deg?: number; mirror?: boolean; copied?: boolean
+  turn_deg?: number; mirror?: boolean; copied?: boolean; beside?: boolean
 }
 /** Place the shape that is taken anew, or a copy of it, which then is the one that is taken. */
 export async function place(id: string, by: Moved, words: string): Promise<boolean> {

@@ -17,7 +17,7 @@ from ..core.fretboard.view import board_answer, board_of
 from ..core.instrument.heights import Unknown
 from ..core.instrument.layout import layout_of
 from ..core.instrument.marking_out import places_of
-from ..core.instrument.wires import WireHole, angle_window
+from ..core.instrument.wires import hole_between
 from ..core.materials.boards import Yield, plank_yield
 from ..core.proving.findings import CODES
 from ..core.quantities import Unit
@@ -86,15 +86,10 @@ class HeightsIn(BaseModel):
 
 
 class WireHoleIn(BaseModel):
-    first_length_mm: Length
-    first_depth_mm: Length
-    wall_mm: Length
-    second_length_mm: Length
-    second_depth_mm: Length
-    thickness_mm: Length
-    drill_mm: Annotated[float, Field(gt=0.5, le=20, allow_inf_nan=False)]
-    rim_mm: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = 0.5
-    floor_mm: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 4.0
+    first: Annotated[str, Field(max_length=40)]
+    second: Annotated[str, Field(max_length=40)]
+    drill_mm: Annotated[float, Field(gt=0.5, le=20, allow_inf_nan=False)] | None = None
+    floor_mm: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] | None = None
 
 
 class RunIn(BaseModel):
@@ -216,11 +211,16 @@ def heights(route_id: int, body: HeightsIn, services: S, _person: Who) -> dict[s
     return {"heights": layout_of(read_route(services.routes.latest(route_id).document), body.solve, instead).heights}
 
 
-@api.post("/wire-hole", **answers(WireHoleAnswer))
-def wire_hole(body: WireHoleIn, _person: Who) -> dict[str, Any]:
-    """Return the angles at which a long drill joins two cavities, or that none does."""
-    window = angle_window(WireHole(**body.model_dump()))
-    return {"window": None if window is None else asdict(window)}
+@api.post("/routes/{route_id}/wire-hole", **answers(WireHoleAnswer))
+def wire_hole(route_id: int, body: WireHoleIn, services: S, _person: Who) -> dict[str, Any]:
+    """Return the angles at which a long drill joins two cavities of the newest revision, or that none does."""
+    route = read_route(services.routes.latest(route_id).document)
+    joined = hole_between(route, body.first, body.second, body.drill_mm, body.floor_mm)
+    window = joined.window
+    return {
+        "hole": asdict(joined.hole), "window": None if window is None else asdict(window),
+        "middle_deg": None if window is None else joined.middle_deg, "step": joined.step_id,
+    }
 
 
 @api.post("/plank-yield", **answers(Yield))

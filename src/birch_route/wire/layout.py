@@ -326,6 +326,20 @@ class LayoutScrews(Wire):
     pilot_mm: Number | None
 
 
+class StationRead(Wire):
+    at: float
+    x_mm: float
+    y_mm: float
+    drop_mm: float
+    edge_left_mm: float
+    shows: list[str]
+
+
+class ContourRead(Wire):
+    id: str
+    stations: list[StationRead]
+
+
 class Layout(Wire):
     edges: list[EdgePlan]
     chambers: list[Chamber]
@@ -347,11 +361,29 @@ class Layout(Wire):
     weight: LayoutWeight
     blank: LayoutBlank
     screws: list[LayoutScrews]
+    contours: list[ContourRead]
 
 
 class HeightsAnswer(Wire):
     heights: HeightStack | HeightsFailed | None
 
 
+class WireHole(Wire):
+    """A long drill from one cavity into another, in the plane through both middles, mm."""
+
+    first_length_mm: float
+    first_depth_mm: float
+    wall_mm: float
+    second_length_mm: float
+    second_depth_mm: float
+    thickness_mm: float
+    drill_mm: float
+    rim_mm: float
+    floor_mm: float
+
+
 class WireHoleAnswer(Wire):
+    hole: WireHole
     window: Window | None
+    middle_deg: float | None
+    step: str

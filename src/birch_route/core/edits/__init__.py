@@ -8,7 +8,17 @@ from typing import Annotated, Any, Union
 from pydantic import Field, TypeAdapter, ValidationError
 
 from ..errors import InputError
-from . import bench, controls, drawing, fields, operations, parts, setups, several  # noqa: F401  (they register)
+from . import (  # noqa: F401  (they register)
+    bench,
+    contours,
+    controls,
+    drawing,
+    fields,
+    operations,
+    parts,
+    setups,
+    several,
+)
 from .apply import apply_edits
 from .base import REGISTRY, Edit
 

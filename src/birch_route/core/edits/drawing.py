@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..data import figures
 from ..errors import InfeasibleError, InputError
 from ..instrument.drawn import (
     MOST_HOLES,
@@ -21,6 +23,7 @@ from ..instrument.drawn import (
     why_fixed,
 )
 from ..instrument.pickups import pickup_pocket
+from ..instrument.resolve import resolve
 from ..piece import Hole, Pocket, Relief
 from ..plane.curves import Mm
 from ..quantities import mm
@@ -62,7 +65,7 @@ class Draw(RouteEdit):
         name = free_name([f.name for f in route.piece.features], self.name.strip() or NAMES[self.what])
         new = free_id(_taken(route), self.what.value)
         sizes = self.model_dump(exclude={"do", "what", "name", "face"})
-        return _with_feature(route, new_feature(self.what, new, name, self.face, sizes))
+        return with_feature(route, new_feature(self.what, new, name, self.face, sizes))
 
 
 class DrawPickup(RouteEdit):
@@ -83,7 +86,7 @@ class DrawPickup(RouteEdit):
             raise InputError("Choose a pickup that is on the list of parts.", where="part")
         new = free_id(_taken(route), f"{part.id}_pocket")
         name = free_name([f.name for f in route.piece.features], f"{part.name} pocket")
-        return _with_feature(route, pickup_pocket(part.id, new, name, self.x_mm, self.y_mm, self.angle_deg))
+        return with_feature(route, pickup_pocket(part.id, new, name, self.x_mm, self.y_mm, self.angle_deg))
 
 
 class PlaceFeature(RouteEdit):
@@ -99,6 +102,7 @@ class PlaceFeature(RouteEdit):
     turn_deg: Degrees = 0.0
     mirror: bool = False
     copied: bool = False
+    beside: bool = False  # a copy past its own end
 
     def words(self) -> str:
         did = "Mirror" if self.mirror else "Turn" if self.turn_deg else "Move"
@@ -112,6 +116,8 @@ class PlaceFeature(RouteEdit):
         old = next(f for f in route.piece.features if f.id == self.feature)
         assert isinstance(old, Hole | Pocket | Relief)
         by = self._by(old)
+        if self.copied and self.beside:
+            by = replace(by, dx_mm=by.dx_mm + _long_mm(route, old.id) + figures()["drawn"]["copy_gap_mm"])
         new = placed_anew(old, by)
         if self.copied:
             if isinstance(old, Relief):
@@ -124,7 +130,7 @@ class PlaceFeature(RouteEdit):
                 "name": free_name([f.name for f in route.piece.features], old.name),
                 "locked": False,
             }
-            return _with_feature(route, one)
+            return with_feature(route, one)
         features = [new if f.id == self.feature else f for f in route.piece.features]
         return route.model_copy(update={"piece": route.piece.model_copy(update={"features": features})})
 
@@ -139,7 +145,8 @@ class PlaceFeature(RouteEdit):
 
 
 class LayHoles(DocumentEdit):
-    """Lay the holes of a feature anew about their middle: how many along and across, how far apart, how turned."""
+    """Lay the holes of a feature anew about their middle: how many along and across, how far apart, how turned. Apart
+    0: as far as the figures say."""
 
     do: Literal["lay_holes"] = "lay_holes"
     feature: str
@@ -162,8 +169,17 @@ class LayHoles(DocumentEdit):
             raise InputError(f"{one['name']} stay: setups find the piece again by them.", where="feature")
         middle = middle_of(Hole.model_validate(one))
         assert middle is not None
-        grid = Grid(self.along, self.across, self.apart_mm, self.rows_mm, self.angle_deg)
+        usual = figures()["drawn"]["row_diameters"] * one["diameter_mm"]
+        apart, rows = self.apart_mm or usual, self.rows_mm or usual
+        grid = Grid(self.along, self.across, apart, rows, self.angle_deg)
         one["points"] = grid.points(*middle)
+
+
+def _long_mm(route: Route, feature: str) -> float:
+    solid = resolve(route).solids.get(feature)
+    if solid is None:
+        raise InputError("It waits for its part and has no size yet: say how far away its copy stands.", where="dx_mm")
+    return float(solid.region.bounds[2] - solid.region.bounds[0])
 
 
 def _taken(route: Route) -> list[str]:
@@ -171,7 +187,7 @@ def _taken(route: Route) -> list[str]:
     return [*(f.id for f in drawn), *(p.id for p in placed), *(f.id for f in route.features)]
 
 
-def _with_feature(route: Route, feature: dict[str, Any]) -> Route:
+def with_feature(route: Route, feature: dict[str, Any]) -> Route:
     """Return the route with one feature more, before the outline, and with what cuts it where something can; where
     nothing can the proof says so, with its cures."""
     data = route.model_dump(mode="json")

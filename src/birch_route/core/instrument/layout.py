@@ -21,6 +21,7 @@ from ..vocabulary import Face, PartKind
 from .balance import balance, hang, layers_of, mean_density
 from .chambers import pin_candidates, propose_chambers, strap_pins
 from .clearances import clearances, screw_length
+from .contours import contours_read
 from .edges import edge_plan
 from .floors import TiltedFloor
 from .heights import Heights, Unknown, solve_heights
@@ -59,6 +60,7 @@ class Layout:
     fits: list[dict[str, Any]] = field(default_factory=list)
     corners: list[dict[str, Any]] = field(default_factory=list)
     axis: dict[str, Any] | None = None
+    contours: list[dict[str, Any]] = field(default_factory=list)
 
 
 def layout_of(route: Route, unknown: Unknown = Unknown.DEPTH, instead: dict[str, float] | None = None) -> Layout:
@@ -75,6 +77,7 @@ def layout_of(route: Route, unknown: Unknown = Unknown.DEPTH, instead: dict[str,
     thick = route.blank.piece_mm
     rows = [{**asdict(c), "trust": trust_of(resolved.solid(c.feature), route), "rests_on": list(resolved.solid(c.feature).rests_on)} for c in clearances(resolved, thick)]
     out = Layout(clearances=rows, weight=_weight(route, resolved, thick), blank=_blank(route, resolved, thick))
+    out.contours = [asdict(c) for c in contours_read(route, resolved)]
     _placed(route, resolved, out)
     _fits(route, resolved, out)
     neck, bridge = find_part(route.parts, PartKind.NECK), find_part(route.parts, PartKind.BRIDGE)

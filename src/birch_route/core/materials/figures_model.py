@@ -65,8 +65,10 @@ from .piece_figures import (
     Careful,
     Cells,
     Chamber,
+    Contours,
     Controls,
     Covers,
+    DrawnByHand,
     Drilled,
     Edges,
     FitGapMm,
@@ -161,6 +163,8 @@ class Figures(Part):
     valley: Valley
     one_sided: OneSided
     level_bit: LevelBit
+    contours: Contours
+    drawn: DrawnByHand
     cells: Cells
     fretboard: Fretboard
     neck: Neck

@@ -73,6 +73,43 @@ class BlankMargin(Block):
     start_mm: float
 
 
+class Sloped(Part):
+    face: str
+    side: str
+    from_part: float
+    to_part: float
+    blend_mm: float
+    stations: list[tuple[float, float, float]]
+
+
+class AtHeel(Part):
+    face: str
+    from_mm: float
+    to_mm: float
+    half_mm: float
+    blend_mm: float
+    stations: list[tuple[float, float, float]]
+
+
+class Contours(Block):
+    arm: Sloped
+    belly: Sloped
+    heel: AtHeel
+    carve_stations: list[tuple[float, float]]
+    binding_mm: tuple[float, float]
+    purfling_mm: tuple[float, float]
+
+
+class DrawnByHand(Block):
+    copy_gap_mm: float
+    row_diameters: float
+    wire_drill_mm: float
+    wire_rim_mm: float
+    wire_floor_mm: float
+    wire_min: float
+    wedge_mm: float
+
+
 class Flaws(Block):
     near_joint_mm: float
     thickness_mm: float
