@@ -18,7 +18,6 @@ SHOTS = [  # name, job, view, size, keys
     ("route", "Siskin tenor", "route", DESK, ["ArrowUp", "ArrowUp", "ArrowUp"]),
     ("board", "Dunnock board", "board", DESK, []),
     ("neck", "Siskin neck", "neck", DESK, []),
-    ("route_back", FITTED, "route", DESK, []),
     ("route_dark", "Siskin neck, face", "route", DESK, ["d", "b", "wait:move 1 of", *["ArrowRight"] * 45]),
     ("machine", "", "shop/machines/bench", DESK, []),
     ("machine_measure", "", "shop/machines/bench?see=measure", DESK, []),
@@ -33,6 +32,9 @@ SHOTS = [  # name, job, view, size, keys
     ("shop", "Siskin tenor", "shop", DESK, []),
     ("bits", "Siskin tenor", "bits", DESK, []),
     ("run", "Siskin tenor", "run", DESK, ["click:Write the programs", "wait:Read back and simulated"]),
+    ("at_machine", "Control plate", "run", DESK, [
+        "click:Write the programs", "wait:Read back and simulated:", "click:Begin a run at the machine",
+        "wait:Step 1 of", *["first"] * 2]),
 ]
 
 
@@ -56,6 +58,9 @@ def main() -> int:
                     kind, _, rest = act.partition(":")
                     if kind == "click":
                         page.locator("main").get_by_text(rest).first.click()
+                    elif kind == "first":
+                        page.locator(".at-machine [data-first]").first.click()
+                        page.wait_for_timeout(800)
                     elif kind == "wait":
                         page.wait_for_selector(f"text={rest}")
                     else:

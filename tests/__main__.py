@@ -1,7 +1,8 @@
 """Run the tests: `./birch test` for all, `./birch test core.test_units` for some, `--long` before them for every case
 of what is sampled otherwise. Ends with `N passed, N failed`.
 
-All tests run in two processes, a class at a time; what needs the server stays in the first of them, where its classes share one.
+All tests run in two processes, a class at a time: the first begins with what needs a server, the second with what needs
+none; whichever is through helps the other, with a server of its own.
 """
 
 from __future__ import annotations
@@ -78,7 +79,7 @@ class _Crew:
 
     def next(self, first: bool) -> str | None:
         with self.lock:
-            for queue in (self.served, self.others) if first else (self.others,):
+            for queue in (self.served, self.others) if first else (self.others, self.served):
                 if queue:
                     return queue.popleft()
             return None

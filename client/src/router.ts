@@ -22,6 +22,7 @@ export const router = createRouter({
     { path: '/routes/:id(\\d+)/hold', component: () => import('./hold/HoldView.vue') },
     { path: '/routes/:id(\\d+)/route', component: () => import('./route/RouteView.vue') },
     { path: '/routes/:id(\\d+)/run', component: () => import('./run/RunView.vue') },
+    { path: '/at-machine/:run(\\d+)', component: () => import('./at_machine/AtMachineView.vue') },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

@@ -52,7 +52,7 @@ def over_the_floor(sim, feature):
 
 class Channels(unittest.TestCase):
     def test_an_even_ledge_along_a_flat_face(self):
-        proof = proof_of(with_channels(route_named(BODY), BINDING))
+        proof = proof_of(with_channels(route_named(BODY), BINDING), fine=True)
         self.assertEqual(codes(proof), set())
         sim = proof.simulation
         over = over_the_floor(sim, "binding")
@@ -77,7 +77,7 @@ class Channels(unittest.TestCase):
     def test_along_bevels_it_follows_the_rim_never_too_deep_and_tells_what_stays(self):
         for face, index in (("front", 0), ("back", 1)):
             with self.subTest(face):
-                proof = proof_of(with_channels(sharp_edged(), {**BINDING, "face": face, "depth_mm": 5.0}))
+                proof = proof_of(with_channels(sharp_edged(), {**BINDING, "face": face, "depth_mm": 5.0}), fine=True)
                 self.assertLessEqual(codes(proof), {"feature.tilt_left"})
                 over = over_the_floor(proof.simulations[index], "binding")
                 told = max([0.05, *(float(f.facts[0].value) for f in proof.findings)])

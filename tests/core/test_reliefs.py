@@ -129,7 +129,7 @@ class Laying(unittest.TestCase):
 
 class Cutting(unittest.TestCase):
     def test_the_wood_is_the_surface_on_either_face(self):
-        proof = proof_of(formed(dome))
+        proof = proof_of(formed(dome), fine=True)
         self.assertEqual(codes(proof), set())
         sim = proof.simulation
         drawn = target_of(sim)

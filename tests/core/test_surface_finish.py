@@ -96,8 +96,9 @@ class Patterns(unittest.TestCase):
     def test_even_ridges_stand_closer_where_it_falls_between_passes(self):
         """Passes along the rim climb the slope from one to the next: in plan a step s over a slope a becomes s cos a."""
         along = put(f"operations.{FINISH}.pass_deg", 0.0)
-        wide, plain = put(f"operations.{FINISH}.settings.stepover_mm", 1.0), proof_of(bevelled(along, put(f"operations.{FINISH}.settings.stepover_mm", 1.0)))
-        even = proof_of(bevelled(along, wide, put(f"operations.{FINISH}.even_ridge", True)))
+        wide = put(f"operations.{FINISH}.settings.stepover_mm", 1.0)
+        plain = proof_of(bevelled(along, wide), fine=True)
+        even = proof_of(bevelled(along, wide, put(f"operations.{FINISH}.even_ridge", True)), fine=True)
         def found(proof):
             return ridges(proof.simulation, next(s for s in proof.steps if s.operation.id == FINISH))
         self.assertLess(found(even).p95_mm, found(plain).p95_mm * 0.99)

@@ -212,7 +212,7 @@ class CommandLine(unittest.TestCase):
                 self.assertEqual(len(program["stock_box_mm"]["min"]), 3)
             says = json.loads((out / "wood" / "front.json").read_text())
             top = np.asarray(Image.open(out / "wood" / "front_top.png"), float) * says["z_scale_mm"] + says["z_offset_mm"]
-            sim = proof_of(route_named("control_plate")).simulation
+            sim = proof_of(route_named("control_plate"), fine=True).simulation
             self.assertEqual(top.shape, sim.result.shape)
             self.assertLess(np.abs(top - np.maximum(sim.result, sim.bottom)).max(), 0.00051)
             self.assertTrue((out / "run_sheet.pdf").read_bytes().startswith(b"%PDF"))

@@ -11,7 +11,7 @@ import type { BoardHere, BoardView, LikedView, MadeState, NeckView,
   Outline, Places, PlankYield, ProofAnswer, ProofWaits, RackRow, Ran, Release, RevisionRow, JobAway,
   JobList, JobStanding, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, StepKind, Status, Taken, TestPlan, TwinState, WireHoleAnswer,
-  WireHoleAsked,
+  WireHoleAsked, AtMachineEventIn, AtMachineRow, AtMachineState,
   WoodBoard,
 } from './types'
 
@@ -203,6 +203,13 @@ export const api = {
   fits: (id: number) => call<FitPocket[]>(`/routes/${id}/fits`),
   keep_fit: (id: number, fit: FitKeptIn) => call<FitPocket[]>(`/routes/${id}/fits`, 'POST', fit),
   withdraw_fit: (id: number, fit: number) => call<FitPocket[]>(`/routes/${id}/fits/${fit}/withdraw`, 'POST'),
+  at_machine_runs: (id: number) => call<AtMachineRow[]>(`/routes/${id}/at-machine`),
+  begin_at_machine: (id: number) => call<AtMachineState>(`/routes/${id}/at-machine`, 'POST'),
+  at_machine: (run: number) => call<AtMachineState>(`/at-machine/${run}`),
+  tell_at_machine: (run: number, device: string, events: AtMachineEventIn[]) =>
+    call<AtMachineState>(`/at-machine/${run}/events`, 'POST', { device, events }),
+  close_at_machine: (run: number, outcome: string, note: string) =>
+    call<AtMachineState>(`/at-machine/${run}/close`, 'POST', { outcome, note }),
   runs: (id: number) => call<RunRow[]>(`/routes/${id}/runs`),
   record: (id: number, body: { revision: number; outcome: string; note: string; minutes: Record<string, number>; ran: Record<string, Ran> }) =>
     call<RunKept>(`/routes/${id}/runs`, 'POST', body),

@@ -4,8 +4,9 @@ import type { Bed, Point } from '../api/types'
 import { length } from '../units/format'
 
 /** The bed as it should look before the program starts, and how far to jog. */
-const props = defineProps<{ bed: Bed }>()
+const props = defineProps<{ bed: Bed; only?: number }>() // only: the one step that is marked; 0 none
 const wide = 300
+const steps = computed(() => props.bed.steps.filter(([n]) => props.only === undefined || n === props.only))
 const s = computed(() => wide / props.bed.travel_mm[0])
 const high = computed(() => props.bed.travel_mm[1] * s.value)
 const p = ([x, y]: Point): Point => [x * s.value, high.value - y * s.value]
@@ -36,11 +37,13 @@ const marks = computed(() => {
       <circle v-for="(h, k) in bed.index_holes" :key="`i${k}`" :cx="p(h)[0]" :cy="p(h)[1]" :r="Math.max(2.2, (bed.index_hole_mm / 2) * s)" fill="#fbf9f5" stroke="#1d1a17" />
       <path v-for="h in bed.hardware" :key="h.id" :d="path(h.ring)" :fill="h.under ? 'none' : '#e6d3a9'" stroke="#1d1a17" :stroke-dasharray="h.under ? '1.5 3' : ''" />
       <g v-for="[name, at] in marks" :key="name" :transform="`translate(${p(at)[0]} ${p(at)[1]})`"><path d="M-6 0h12M0 -6v12" stroke="#1d1a17" stroke-width="1.8" /><text :x="p(at)[0] > wide * 0.7 ? -10 : 10" :y="p(at)[1] < 20 ? 16 : -4" :text-anchor="p(at)[0] > wide * 0.7 ? 'end' : 'start'">{{ name }}</text></g>
-      <g v-for="[n, at] in bed.steps" :key="`n${n}`" :transform="`translate(${p(at)[0]} ${p(at)[1]})`" class="n"><circle r="7.5" fill="#fbf9f5" stroke="#1d1a17" stroke-width="1.4" /><text y="4" text-anchor="middle">{{ n }}</text></g>
+      <g v-for="[n, at] in steps" :key="`n${n}`" :transform="`translate(${p(at)[0]} ${p(at)[1]})`"
+        class="n"><circle r="7.5" fill="#fbf9f5" stroke="#1d1a17" stroke-width="1.4" /><text y="4" text-anchor="middle">{{ n }}</text></g>
       <text :x="p(bed.home)[0]" :y="bed.home[1] ? 12 : high + 16" class="home"
         :text-anchor="bed.home[0] ? 'end' : 'start'">home</text>
     </svg>
-    <figcaption><template v-if="bed.steps.length">Numbers: where each step above is done. </template>From the machine’s home to zero: <b>{{ way(bed.jog.zero) }}</b>.<template v-if="bed.jog.touch"> From zero to the touch-off: <b>{{ way(bed.jog.touch) }}</b>.</template> It starts and parks {{ way(bed.jog.park) }} from zero.<b v-if="!bed.inside" class="ember"> One of these is beyond the travel.</b></figcaption>
+    <figcaption><template v-if="only === undefined && bed.steps.length">
+      Numbers: where each step above is done. </template>From the machine’s home to zero: <b>{{ way(bed.jog.zero) }}</b>.<template v-if="bed.jog.touch"> From zero to the touch-off: <b>{{ way(bed.jog.touch) }}</b>.</template> It starts and parks {{ way(bed.jog.park) }} from zero.<b v-if="!bed.inside" class="ember"> One of these is beyond the travel.</b></figcaption>
   </figure>
 </template>
 

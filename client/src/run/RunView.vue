@@ -9,6 +9,7 @@ import BenchSteps from '../steps/BenchSteps.vue'
 import { all_ticked, bench, bench_wrong, load_bench } from '../steps/bench'
 import Masthead from '../route/Masthead.vue'
 import { ask_books, findings, is_current, open, open_route } from '../route/store'
+import GoToMachine from '../at_machine/GoToMachine.vue'
 import RunBitSteps from './RunBitSteps.vue'
 import RunFits from './RunFits.vue'
 import RunRecord from './RunRecord.vue'
@@ -131,6 +132,7 @@ const short = (digest: string) => digest.slice(0, 12)
             download>{{ release.waiting.length ? 'Download what is free' : 'Download all' }}, with run sheet and route file</a>
           <p class="least">Revision {{ release.revision }}, checked as {{ short(release.digest) }}. A change of the route asks for new programs.</p>
         </template>
+        <GoToMachine :route="id" :released="release !== null" />
         <p><a class="second" :href="`/api/routes/${id}/file`" download>Route file only</a></p>
         <RunFits :route="id" />
         <RunRecord :route="id" />

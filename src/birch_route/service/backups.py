@@ -116,6 +116,7 @@ def open_files(database: Database, rack: Rack) -> bytes:
         records = {
             "boards": t.all("wood_stock"),
             "runs": t.all("every_run"),
+            "at_machine": t.all("every_attended_event"),
             "fits": t.all("every_fit"),
             "trials": t.all("every_trial"),
             "bits": t.all("every_bit_note"),

@@ -15,7 +15,7 @@ from ..core.route import Route, content_hash, read_route
 from ..formats.report import report
 from ..formats.route_file import route_to_text
 from ..jobs.memory import give_back
-from ..sheets.run_sheet import run_sheet_pdf
+from ..sheets.run_sheet import run_plan, run_sheet_pdf
 from ..store.database import Database, Row, json_value, jsonb_value
 from .bench import held_by, open_gates
 from .planning import release
@@ -64,7 +64,7 @@ class Releases:
         assert out.back is not None
         overrides = [{"code": f.code, "reason_found": f.sentence, "reason_given": r} for f, r in out.overridden]
         files = {p.name: p.text for p in out.programs}
-        data = report(proof, out.programs, out.back)
+        data = {**report(proof, out.programs, out.back), "run_plan": run_plan(*proof.simulations)}
         with self._database.transaction() as t:
             kept = t.one("add_release", route=route_id, revision=on_revision, digest=out.back.digest, overrides=jsonb_value(overrides),
                          files=json_value({"programs": files, "report": data}), made_by=author)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Mapping
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
@@ -27,37 +27,62 @@ from .woods import own_woods
 NOTHING = {"wood": "", "metres": 0.0, "slots": 0, "minutes": 0.0, "diameter_mm": None, "shortened_mm": None, "note": ""}
 
 
+@dataclass(frozen=True)
+class Went:
+    """How a run went: outcome, note, minutes of operations, and what they ran with where that was not as written."""
+
+    outcome: str
+    note: str
+    minutes: dict[str, float]
+    ran: Mapping[str, Ran]
+
+
 class RunBook:
     """What was run, and what it tells of machines, bits and cuts. Everything only grows."""
 
     def __init__(self, database: Database, rack: Rack, now: Callable[[], datetime] = datetime.now) -> None:
         self._database, self._rack, self._now = database, rack, now
 
-    def keep(self, route_id: int, revision: int, outcome: str, note: str, minutes: dict[str, float], ran: Mapping[str, Ran], author: str) -> dict[str, Any]:
-        """Keep the record of a run and what it tells, all or none: its cuts, what its bits and brushes wore. learnt: cuts kept; counted: whether its proof was at hand, without which nothing but the record is kept.
+    def keep(
+        self, route_id: int, revision: int, outcome: str, note: str, minutes: dict[str, float],
+        ran: Mapping[str, Ran], author: str,
+    ) -> dict[str, Any]:
+        """Keep the record of a run and what it tells, all or none: its cuts, what its bits and brushes wore. learnt:
+        cuts kept; counted: whether its proof was at hand, without which nothing but the record is kept.
 
         Raises:
             InputError: no such revision, an operation that was not in it, or rates the machine does not have.
         """
         with self._database.transaction() as t:
-            row = t.maybe("revision", route=route_id, number=revision)
-            if row is None:
-                raise InputError(f"There is no revision {revision} of route {route_id}; what was run must be one that is kept.", where="revision")
-            route = read_route(json.loads(row["document"]))
-            check(route, ran)
-            kept = t.one("add_run", route=route_id, revision=revision, outcome=outcome, note=note, minutes=jsonb_value(minutes), ran=jsonb_value(noted(route, ran)), made_by=author)
-            rows = _operations(t, row["hash"])
-            if rows is None:
-                return {**kept, "learnt": 0, "counted": False}
-            cuts = keep_cuts(t, cuts_of(route, rows, outcome, ran), author, kept["id"])
-            said = f"{route.job}, revision {revision}"[:200]
-            for w in wear_of_run(route, rows, ran, minutes):
-                worn = {"wood": w.wood, "metres": w.metres, "slots": w.slots, "minutes": w.minutes, "note": said}
-                t.one("add_bit_note", **{**NOTHING, **worn}, bit=w.bit, what="used", run=kept["id"], made_by=author)
-            plain, weighed = turning(route.machine, rows, ran, minutes)
-            t.one("add_machine_note", machine=route.machine.name, what="ran", minutes=plain, weighed_min=weighed,
-                  spares=None, note=said, run=kept["id"], made_by=author)
-            return {**kept, "learnt": len(cuts), "counted": True}
+            return self.keep_in(t, route_id, revision, Went(outcome, note, minutes, ran), author)
+
+    def keep_in(self, t: Transaction, route_id: int, revision: int, went: Went, author: str) -> dict[str, Any]:
+        """Keep the record of a run within a transaction; as `keep`."""
+        minutes, ran = went.minutes, went.ran
+        row = t.maybe("revision", route=route_id, number=revision)
+        if row is None:
+            raise InputError(
+                f"There is no revision {revision} of route {route_id}; what was run must be one that is kept.",
+                where="revision",
+            )
+        route = read_route(json.loads(row["document"]))
+        check(route, ran)
+        kept = t.one(
+            "add_run", route=route_id, revision=revision, outcome=went.outcome, note=went.note,
+            minutes=jsonb_value(minutes), ran=jsonb_value(noted(route, ran)), made_by=author,
+        )
+        rows = _operations(t, row["hash"])
+        if rows is None:
+            return {**kept, "learnt": 0, "counted": False}
+        cuts = keep_cuts(t, cuts_of(route, rows, went.outcome, ran), author, kept["id"])
+        said = f"{route.job}, revision {revision}"[:200]
+        for w in wear_of_run(route, rows, ran, minutes):
+            worn = {"wood": w.wood, "metres": w.metres, "slots": w.slots, "minutes": w.minutes, "note": said}
+            t.one("add_bit_note", **{**NOTHING, **worn}, bit=w.bit, what="used", run=kept["id"], made_by=author)
+        plain, weighed = turning(route.machine, rows, ran, minutes)
+        t.one("add_machine_note", machine=route.machine.name, what="ran", minutes=plain, weighed_min=weighed,
+              spares=None, note=said, run=kept["id"], made_by=author)
+        return {**kept, "learnt": len(cuts), "counted": True}
 
     def records(self, route_id: int) -> list[dict[str, Any]]:
         """Return the records of a route, newest first."""

@@ -69,7 +69,7 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
     for index, step in enumerate(sim.steps):
         b = step.bit
         if step.bit_changes or not groups or steps_after(sim.whole, sim.steps[index - 1].operation.id):
-            checks = _checks(sim, index) if step.bit_changes or not groups else _stays(sim, index)
+            found = _checks(sim, index) if step.bit_changes or not groups else _stays(sim, index)
             groups.append(
                 {
                     "t": numbers[b.id],
@@ -77,12 +77,14 @@ def _setup_plan(sim: Simulation, numbers: dict[str, int]) -> dict[str, Any]:
                     "name": b.name,
                     "stickout_mm": b.stickout_mm,
                     "setup": setup.id,
-                    "checks": checks,
+                    "checks": [words for _, words in found],
+                    "check_kinds": [kind for kind, _ in found],
                     "operations": [],
                 }
             )
         elif todo := stops_before(sim.route.machine, step, sim.steps[index - 1]):
             groups[-1]["checks"].append(f"Before {step.operation.name.lower()} it stops: {'; '.join(todo)}")
+            groups[-1]["check_kinds"].append("stops")
         s = step.operation.settings
         groups[-1]["operations"].append({
             "id": step.operation.id, "name": step.operation.name, "minutes": round(step.minutes, 2), "feed_mm_min": s.feed_mm_min,
@@ -137,49 +139,56 @@ def _zero_steps(sim: Simulation) -> list[ZeroStep]:
     return zero_steps(sim.whole, sim.route, sim.frame, sim.resolved.outline, program_origin(sim), sim.steps[0].bit if sim.steps else None)
 
 
-def _stays(sim: Simulation, index: int) -> list[str]:
-    """Return the checks where the machine goes on with the bit that is in, after work at the bench."""
+def _stays(sim: Simulation, index: int) -> list[tuple[str, str]]:
+    """Return the checks, kind and words, where the machine goes on with the bit that is in, after work at the bench."""
     step = sim.steps[index]
-    todo = [] if begins_anew(sim.route, index) else stops_before(sim.route.machine, step, sim.steps[index - 1])
-    again = ["Z touched off again"] if begins_anew(sim.route, index) and step.operation.touch_off_before else []
-    return [f"{step.bit.name} still in, {mm(step.bit.stickout_mm):g} out of the collet "
-            f"nut", *again, *([f"It stops: {'; '.join(todo)}"] if todo else []), "Nothing left on the bed, dust on"]
+    anew = begins_anew(sim.route, index)
+    todo = [] if anew else stops_before(sim.route.machine, step, sim.steps[index - 1])
+    out = [("bit", f"{step.bit.name} still in, {mm(step.bit.stickout_mm):g} out of the collet nut")]
+    if anew and step.operation.touch_off_before:
+        out.append(("touch", "Z touched off again"))
+    if todo:
+        out.append(("stops", f"It stops: {'; '.join(todo)}"))
+    return [*out, ("clear", "Nothing left on the bed, dust on")]
 
 
-def _checks(sim: Simulation, index: int) -> list[str]:
+def _checks(sim: Simulation, index: int) -> list[tuple[str, str]]:
+    """Return the checks, kind and words, before a bit starts."""
     step = sim.steps[index]
-    checks = [f"{step.bit.name} in, {mm(step.bit.stickout_mm):g} out of the collet nut"]
+    out = [("bit", f"{step.bit.name} in, {mm(step.bit.stickout_mm):g} out of the collet nut")]
     if touches(sim, step):
         lays = "; it stops for the plate to be laid and taken away" if by_hand(sim) else " at the fixed place"
-        checks.append(f"The program touches Z off{lays}. Try first that the machine sees bit and plate meet")
+        words = f"The program touches Z off{lays}. Try first that the machine sees bit and plate meet"
+        out.append(("touch", words))
     elif step.operation.touch_off_before:
-        fixed = sim.route.machine.probe_mm is not None and not sim.setup.in_vice
-        where = (
-            f"at the fixed place, Z set to {mm(touch_z_mm(sim.route, program_origin(sim)[2])):.2f}"
-            if fixed
-            else f"on the {sim.setup.stands_on}"
-            if sim.setup.zero.z is ZeroZ.BED
-            else "on top of the blank"
-        )
-        checks.append(f"Z touched off {where}" + ("" if index == 0 else ", because the bit changed"))
+        changed = "" if index == 0 else ", because the bit changed"
+        out.append(("touch", f"Z touched off {_touched_where(sim)}{changed}"))
     if not sim.route.machine.dialect.speed_word:
-        checks.append(f"{_upper(sim.route.machine.speed_words(step.operation.settings.speed_rpm))}: the program does not set it")
+        speed = _upper(sim.route.machine.speed_words(step.operation.settings.speed_rpm))
+        out.append(("speed", f"{speed}: the program does not set it"))
     if index == 0:
         again = " again" if sim.index else ""
         face = round(-program_origin(sim)[2], 2) + 0.0  # never -0.00
-        checks += [
-            f"Touched on the finished face, Z should read {mm(face):.2f}"
-            if sim.index
-            else f"Blank {mm(sim.route.blank.thickness_mm):.2f} thick; the finished face will lie {mm(face):.2f} "
-                 f"over zero"
+        stands = f"Touched on the finished face, Z should read {mm(face):.2f}" if sim.index else (
+            f"Blank {mm(sim.route.blank.thickness_mm):.2f} thick; the finished face will lie {mm(face):.2f} over zero")
+        out += [
+            ("face", stands),
+            ("zero", f"X and Y zero found{again}, machine homed"),
+            ("clamps", f"{len(sim.setup.hardware)} screws and clamps as drawn"),
         ]
-        checks += [f"X and Y zero found{again}, machine homed", f"{len(sim.setup.hardware)} screws and clamps as drawn"]
     if sim.setup.more_at:
-        checks.append(
+        words = (
             f"Run for each of the {1 + len(sim.setup.more_at)} pieces by its own program, X and Y zero left as it is, "
             f"Z touched off anew before each"
         )
-    return [*checks, "Screws and clamps clear, dust on"]
+        out.append(("pieces", words))
+    return [*out, ("clear", "Screws and clamps clear, dust on")]
+
+
+def _touched_where(sim: Simulation) -> str:
+    if sim.route.machine.probe_mm is not None and not sim.setup.in_vice:
+        return f"at the fixed place, Z set to {mm(touch_z_mm(sim.route, program_origin(sim)[2])):.2f}"
+    return f"on the {sim.setup.stands_on}" if sim.setup.zero.z is ZeroZ.BED else "on top of the blank"
 
 
 def _upper(words: str) -> str:

@@ -15,6 +15,7 @@ from starlette.exceptions import HTTPException
 
 from ..core.errors import BirchError
 from .api import api
+from .at_machine import at_machine_api
 from .backups import backups_api
 from .bench_page import bench_page_api
 from .bits import bits_api
@@ -81,6 +82,7 @@ def make_app(url: str, client: Path, network: Network = HERE_ONLY) -> FastAPI:
     app.include_router(api)
     app.include_router(drawings)
     app.include_router(shop_api)
+    app.include_router(at_machine_api)
     app.include_router(jigs_api)
     app.include_router(bits_api)
     app.include_router(machines_api)

@@ -9,6 +9,7 @@ from fastapi import Cookie, Depends, Request
 from ..core.clearing.plan import use_shelf
 from ..core.errors import BirchError
 from ..jobs.queue import Queue
+from ..service.at_machine import AtMachine
 from ..service.backups import Backups
 from ..service.bench import Bench
 from ..service.bench_page import BenchPage
@@ -69,6 +70,7 @@ class Services:
         self.rack = Rack(self.database)
         self.settings_sheets = SettingsSheets(self.rack)
         self.run_book = RunBook(self.database, self.rack)
+        self.at_machine = AtMachine(self.database, self.run_book)
         self.fit_book = FitBook(self.database)
         self.twins = Twins(self.database, self.routes)
         self.tries = Tries()

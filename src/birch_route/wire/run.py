@@ -24,6 +24,9 @@ class RunBitOperations(Wire):
     rests_on: RestsOn
 
 
+CheckKind = Literal["bit", "touch", "speed", "face", "zero", "clamps", "pieces", "stops", "clear"]
+
+
 class RunBit(Wire):
     setup: str
     t: Number
@@ -31,6 +34,7 @@ class RunBit(Wire):
     name: str
     stickout_mm: Number
     checks: list[str]
+    check_kinds: list[CheckKind]
     operations: list[RunBitOperations]
 
 

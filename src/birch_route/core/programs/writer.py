@@ -18,6 +18,7 @@ from ..route import content_hash
 from ..traveller import begins_anew
 from ..vocabulary import MOVE_CODES, MoveKind, ZeroXY, ZeroZ
 from .lines import ProgramLines
+from .numbers import BLANK, with_number
 from .touching import TOUCH_OFF, stops_before, touch_off, touches
 
 BYTES_PER_KB = 1000
@@ -136,7 +137,7 @@ def _text(
     writer = ProgramLines(sim.route.machine.dialect, program_origin(sim, piece))
     _header(writer, sim, steps, numbers, content_hash(sim.whole), overrides, part, piece)
     _body(writer, sim, steps, numbers, piece)
-    return writer.text()
+    return with_number(writer.text())
 
 
 def _name(sim: Simulation, steps: list[Step], number: int, piece: int = 1) -> str:
@@ -174,7 +175,7 @@ def _header(w: ProgramLines, sim: Simulation, steps: list[Step], numbers: dict[s
             overrides: Sequence[tuple[Finding, str]], part: str, piece: int = 1) -> None:
     route, blank, zero = sim.route, sim.route.blank, sim.setup.zero
     for line in (
-        f"Birch Route program {part}",
+        f"Birch Route program {part}, {BLANK}",
         f"job: {route.job}",
         f"piece: {route.piece.name}",
         f"setup: {sim.setup.name}, {sim.up} face up"
