@@ -132,6 +132,7 @@ def accepted(shop: Shop) -> dict[str, Asked]:
         "against": Asked("GET", f"{of}/against/{id_}"),
         "heights": Asked("POST", f"/api/routes/{body}/heights", HEIGHTS),
         "wire hole": Asked("POST", f"/api/routes/{body}/wire-hole", WIRE),
+        "runs at machine": Asked("GET", f"/api/routes/{body}/at-machine"),
         "plank": Asked("POST", "/api/plank-yield", PLANK),
         "end plan": Asked("POST", f"/api/routes/{body}/end/plan", END),
         "job": Asked("POST", "/api/jobs", job),

@@ -81,6 +81,13 @@ class AtMachine(Shop):
         self.page.get_by_label("What stopped it").fill("dust")
         self.press("It stopped")
         self.page.get_by_text("It stands: dust").wait_for()
+        self.page.get_by_label("Line it stopped at").fill("30")
+        self.page.get_by_role("button", name="Make the program that goes on").click()
+        self.page.get_by_text("Read back and cut from both woods").wait_for()
+        with self.page.expect_download() as fallen:
+            self.page.get_by_role("link", name=re.compile("_on.*number")).click()
+        self.assertIn("from line", fallen.value.path().read_text().splitlines()[0])
+        self.assertEqual(self.axe(), [])
         self.press("It goes on, hands clear")
         self.page.get_by_text("min left, back here at").wait_for()
         self.press("It finished")

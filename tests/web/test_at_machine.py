@@ -101,6 +101,23 @@ class AtMachine(unittest.TestCase):
         rows = self.call("GET", f"/api/routes/{self.route}/at-machine")[1]
         self.assertEqual([r["id"] for r in rows], [run["id"]])
 
+    def test_a_program_that_stopped_is_gone_on_with_from_its_line_or_the_display(self):
+        run = self.begun()["id"]
+        cuts = [s for s in self.call("GET", f"/api/at-machine/{run}")[1]["steps"] if s["kind"] == "cut"]
+        name = cuts[-1]["programs"][0]["name"]
+        status, made = self.call("POST", f"/api/at-machine/{run}/resume", {"program": name, "line": 1500})
+        self.assertEqual(status, 200, made)
+        self.assertIn(f"number {made['number']}", made["text"])
+        self.assertIn("from line", made["text"].splitlines()[0])
+        x, y, z = made["spot"]["at_mm"]
+        place = {"program": name, "x_mm": x, "y_mm": y, "z_mm": z}
+        status, spots = self.call("POST", f"/api/at-machine/{run}/stopped-at", place)
+        self.assertEqual(status, 200)
+        self.assertLess(spots[0]["away_mm"], 0.001)
+        for wrong in ({"program": "other.nc", "line": 5}, {"program": name, "line": 10_000_000},
+                      {"program": name, "line": 0}):
+            self.assertEqual(self.call("POST", f"/api/at-machine/{run}/resume", wrong)[0], 422)
+
     def test_what_cannot_be_is_refused_and_nothing_of_it_kept(self):
         run = self.begun()["id"]
         for events in ([(1, "ticked", "nowhere", {})], [(0, "ticked", "", {})], [(1, "exploded", "", {})],

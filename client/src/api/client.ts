@@ -11,7 +11,7 @@ import type { BoardHere, BoardView, LikedView, MadeState, NeckView,
   Outline, Places, PlankYield, ProofAnswer, ProofWaits, RackRow, Ran, Release, RevisionRow, JobAway,
   JobList, JobStanding, RouteState,
   RunKept, RunRow, Says, Shop, StaleRow, StepKind, Status, Taken, TestPlan, TwinState, WireHoleAnswer,
-  WireHoleAsked, AtMachineEventIn, AtMachineRow, AtMachineState,
+  WireHoleAsked, AtMachineEventIn, AtMachineRow, AtMachineState, ProgramOn, StoppedAt,
   WoodBoard,
 } from './types'
 
@@ -208,6 +208,10 @@ export const api = {
   at_machine: (run: number) => call<AtMachineState>(`/at-machine/${run}`),
   tell_at_machine: (run: number, device: string, events: AtMachineEventIn[]) =>
     call<AtMachineState>(`/at-machine/${run}/events`, 'POST', { device, events }),
+  stopped_at: (run: number, at: { program: string; x_mm: number; y_mm: number; z_mm: number }) =>
+    call<StoppedAt[]>(`/at-machine/${run}/stopped-at`, 'POST', at),
+  resume_at_machine: (run: number, program: string, line: number) =>
+    call<ProgramOn>(`/at-machine/${run}/resume`, 'POST', { program, line }),
   close_at_machine: (run: number, outcome: string, note: string) =>
     call<AtMachineState>(`/at-machine/${run}/close`, 'POST', { outcome, note }),
   runs: (id: number) => call<RunRow[]>(`/routes/${id}/runs`),

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { BirchFailure, api } from '../api/client'
 import type { AtMachineState, AtMachineStep } from '../api/types'
 import { minutes } from '../units/format'
+import ResumePanel from './ResumePanel.vue'
 import { note, open_line } from './line'
 import { cut_for, meanwhile, minutes_left } from './pending'
 
@@ -91,7 +92,8 @@ async function write() {
         <button class="big-stop" @click="act('stopped', why)">It stopped</button>
         <button class="big-go" data-first @click="act('ticked')">It finished</button>
       </div>
-      <div v-else class="press">
+      <ResumePanel v-if="state === 'stopped' && step.programs.length" :run="run" :step="step" />
+      <div v-if="state === 'stopped'" class="press">
         <button class="big-stop" @click="act('ticked')">It is finished as it is</button>
         <button class="big-go" data-first @click="act('went_on')">It goes on, hands clear</button>
       </div>

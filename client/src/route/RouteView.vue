@@ -264,7 +264,7 @@ const at_work = computed(() => (open.working && open.working.done < open.working
       <SectionView v-if="doc && plan && look.shows !== 'tilted'" :step="open.step" :line="section" :scale="plan.scale"
         :width="plan.size.w" :changed="look.changed" :bit_at="spot" :style="{ width: bar, margin: '8px auto 0' }"
         @turn="turn_section" /></div>
-      <div class="findings" aria-label="Findings">
+      <div class="findings" role="group" aria-label="Findings">
         <p v-if="open.report?.failed" class="word ember">{{ open.report.failed.message }}</p>
         <p v-else-if="open.report && !findings.length && is_current" class="word clear">{{ meant.length ?
           'Nothing to settle. Every operation was simulated; what was found is meant so.' :

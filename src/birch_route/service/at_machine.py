@@ -10,11 +10,16 @@ from typing import Any
 
 from ..core.errors import ConflictError, InfeasibleError, InputError
 from ..core.programs.numbers import number_of
+from ..core.programs.reader import read_program
+from ..core.programs.writer import Program
+from ..core.proving.simulate import Simulation
 from ..core.route import Route, content_hash, read_route
 from ..core.run.events import Event, EventKind, RunIs, StepIs, minutes_of, run_is
+from ..core.run.resume import Spot, program_named, resume, spot_at_line, spots_near
 from ..core.run.steps import StepAt, StepKindAt, named_length, steps_of
 from ..store.database import Database, Row, Transaction, jsonb_value
 from .bench import StepState, states
+from .releases import Releases
 from .run_book import RunBook, Went
 
 SERVER = "server"  # the device of what the server itself notes
@@ -33,13 +38,26 @@ class Told:
     device_at: dt.datetime | None = None
 
 
+@dataclass(frozen=True)
+class _Stands:
+    """A run as it stands: the newest revision of its job, its steps, its events, and how bench steps stand by their
+    step's id."""
+
+    route: Route
+    steps: list[StepAt]
+    is_: RunIs
+    benched: dict[str, StepState]
+    events: list[Row]
+
+
 class AtMachine:
     """Runs at the machine."""
 
     def __init__(
-        self, database: Database, book: RunBook, now: Callable[[], dt.datetime] = lambda: dt.datetime.now(dt.UTC)
+        self, database: Database, book: RunBook, releases: Releases,
+        now: Callable[[], dt.datetime] = lambda: dt.datetime.now(dt.UTC),
     ) -> None:
-        self._database, self._book, self._now = database, book, now
+        self._database, self._book, self._releases, self._now = database, book, releases, now
 
     def begin(self, route_id: int, author: str) -> dict[str, Any]:
         """Begin a run of the newest release, or go on with the one that is not closed.
@@ -48,6 +66,7 @@ class AtMachine:
             InfeasibleError: no program of the newest revision was released.
         """
         with self._database.transaction() as t:
+            t.maybe("lock_route", route=route_id)  # two devices that begin at once begin one run
             latest = t.maybe("latest_revision", route=route_id)
             if latest is None:
                 raise InputError(f"There is no route {route_id}.", where="route")
@@ -115,16 +134,54 @@ class AtMachine:
         """
         with self._database.transaction() as t:
             row = self._row(t, run, locked=True)
-            steps, is_ = self._is(t, row)
+            stands = self._stands(t, row)
             kept = t.maybe(
                 "add_attended_event", attended=run, device=SERVER, number=1, kind="closed", step="", note=outcome,
                 value_mm=None, device_at=None, made_by=author,
             )
             if kept is None:
                 raise ConflictError("This run is closed already, and its record is kept.", where="run")
-            went = Went(outcome, note, minutes_of(steps, is_), {})
+            went = Went(outcome, note, minutes_of(stands.steps, stands.is_), {})
             self._book.keep_in(t, row["route"], row["revision"], went, author)
             return self._state(t, run)
+
+    def spots(self, run: int, name: str, at_mm: tuple[float, float, float]) -> list[dict[str, Any]]:
+        """Return where in a program the bit may have been, by what the machine's display says, mm.
+
+        Raises:
+            InputError: there is no such run or program.
+        """
+        sim, program = self._simulated(run, name)
+        read = read_program(program.text, program.name, sim.route.machine.dialect)
+        return [_spot(sim, s) for s in spots_near(read, program, sim, at_mm)]
+
+    def resume(self, run: int, name: str, line: int) -> dict[str, Any]:
+        """Return the program that goes on from a line, read back and cut from both woods.
+
+        Raises:
+            InputError: there is no such run, program or line. InfeasibleError: what was read back is not fit to be run.
+        """
+        sim, program = self._simulated(run, name)
+        read = read_program(program.text, program.name, sim.route.machine.dialect)
+        made = resume(sim, program, spot_at_line(read, program, sim, line))
+        if made.problems:
+            raise InfeasibleError(
+                f"Read back, it is not fit to be run: {' '.join(made.problems)} Cut the operation again from its "
+                f"start.",
+                where="line",
+            )
+        return {
+            "spot": _spot(sim, made.spot), "name": made.name, "number": number_of(made.text), "text": made.text,
+            "minutes": round(made.minutes, 2), "back_mm": made.back_mm, "down_at_mm": made.down_at_mm,
+            "differs_mm": made.differs_mm,
+        }
+
+    def _simulated(self, run: int, name: str) -> tuple[Simulation, Program]:
+        with self._database.transaction() as t:
+            row = self._row(t, run)
+        proof, programs = self._releases.simulated(row["route"], row["revision"])
+        program = program_named(programs, name)
+        return next(s for s in proof.simulations if s.setup.id == program.setup), program
 
     def _row(self, t: Transaction, run: int, locked: bool = False) -> Row:
         if locked:
@@ -134,27 +191,24 @@ class AtMachine:
             raise InputError(f"There is no run {run}.", where="run")
         return row
 
-    def _is(self, t: Transaction, row: Row) -> tuple[list[StepAt], RunIs]:
-        """Return a run's steps and how they stand; of bench steps what the bench says."""
-        steps = steps_of(row["plan"])
-        at_bench = {s.id for s in steps if s.bench}
-        events = [_event(e) for e in t.all("attended_events", attended=row["id"]) if e["step"] not in at_bench]
-        ticked = [_of_bench(s, b) for s, b in self._benched(t, row, steps) if b.done]
-        return steps, run_is(steps, [*ticked, *events])
-
-    def _benched(self, t: Transaction, row: Row, steps: list[StepAt]) -> list[tuple[StepAt, StepState]]:
-        route = _newest(t, row["route"])
+    def _stands(self, t: Transaction, row: Row) -> _Stands:
+        """Return how a run stands; of bench steps what the bench says."""
+        route, steps = _newest(t, row["route"]), steps_of(row["plan"])
         known = {b.step.id: b for b in states(route, t.all("ticks_of", route=row["route"]), self._now())}
-        return [(s, known[s.bench]) for s in steps if s.bench in known]
+        benched = {s.id: known[s.bench] for s in steps if s.bench in known}
+        rows = t.all("attended_events", attended=row["id"])
+        at_bench = {s.id for s in steps if s.bench}
+        events = [_event(e) for e in rows if e["step"] not in at_bench]
+        ticked = [_of_bench(s, benched[s.id]) for s in steps if s.id in benched and benched[s.id].done]
+        return _Stands(route, steps, run_is(steps, [*ticked, *events]), benched, rows)
 
     def _state(self, t: Transaction, run: int) -> dict[str, Any]:
         row = self._row(t, run)
-        steps, is_ = self._is(t, row)
-        benched = {s.id: b for s, b in self._benched(t, row, steps)}
+        stands = self._stands(t, row)
+        steps, is_, benched, events = stands.steps, stands.is_, stands.benched, stands.events
         released = t.maybe("release_of", route=row["route"], revision=row["revision"])
-        events = t.all("attended_events", attended=run)
         return {
-            "id": run, "route": row["route"], "job": _newest(t, row["route"]).job, "revision": row["revision"],
+            "id": run, "route": row["route"], "job": stands.route.job, "revision": row["revision"],
             "outdated": row["newest"] != row["revision"], "begun_at": row["made_at"].isoformat(),
             "begun_by": row["made_by"], "now": self._now().isoformat(), "current": is_.current,
             "closed": None if is_.closed is None else {"at": is_.closed.at.isoformat(), "outcome": is_.closed.note,
@@ -167,6 +221,11 @@ class AtMachine:
                 for e in events[-200:]
             ],
         }
+
+
+def _spot(sim: Simulation, spot: Spot) -> dict[str, Any]:
+    name = next((o.name for o in sim.route.operations if o.id == spot.operation), spot.operation)
+    return {"line": spot.line, "operation": name, "at_mm": spot.at_mm, "away_mm": spot.away_mm}
 
 
 def _newest(t: Transaction, route_id: int) -> Route:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from dataclasses import replace
 from typing import Any
 
 from ..core.errors import ConflictError, InfeasibleError
-from ..core.proving.prove import prove
+from ..core.programs.writer import Program, write_all
+from ..core.proving.prove import Proof, prove
 from ..core.proving.simulate import Cache
 from ..core.quantities import Unit
 from ..core.route import Route, content_hash, read_route
@@ -115,6 +117,23 @@ class Releases:
             raise InfeasibleError(f"{name} was not released for this revision.", where="release")
         return kept["files"]["programs"][name].encode("ascii")
 
+    def simulated(self, route_id: int, on_revision: int) -> tuple[Proof, list[Program]]:
+        """Return a revision's proof and its released programs, their texts as they were checked.
+
+        Raises:
+            InfeasibleError: this revision was never released.
+        """
+        with self._database.transaction() as t:
+            row = t.maybe("revision", route=route_id, number=on_revision)
+            kept = t.maybe("release_of", route=route_id, revision=on_revision)
+        if row is None or kept is None:
+            raise InfeasibleError("No program of this revision was released.", where="release")
+        proof = prove(read_route(json.loads(row["document"])), self._cache)
+        texts = kept["files"]["programs"]
+        programs = [replace(p, text=texts[p.name]) for p in write_all(proof.simulations) if p.name in texts]
+        give_back()
+        return proof, programs
+
     def _kept(self, route_id: int, on_revision: int) -> tuple[Route, Row]:
         """Return the route and its newest release; refused where the route has changed, or a bench step was taken back
         that holds one of its programs."""
@@ -145,8 +164,6 @@ def _slug(route: Route) -> str:
 
 
 def _zip(route: Route, kept: Row, cache: Cache, unit: Unit) -> bytes:
-    from ..core.programs.writer import Program
-
     proof = prove(route, cache)
     by_name = {p["file"]: p for p in kept["files"]["report"]["programs"]}
     programs = [Program(name, text, by_name[name]["setup"], by_name[name]["operations"], {}, (0, 0, 0), by_name[name]["machine_min"])

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.run.events import EventKind
 from ..service.at_machine import Told
-from ..wire.at_machine import AtMachineRow, AtMachineState
+from ..wire.at_machine import AtMachineRow, AtMachineState, ProgramOn, StoppedAt
 from .answers import answers
 from .bodies import BodyRoute
 from .services import S, Who, need
@@ -45,6 +45,38 @@ class CloseIn(BaseModel):
     model_config = ConfigDict(extra="forbid")
     outcome: Annotated[str, Field(pattern="^(fine|chatter|burning|torn|broke|slow|stopped)$")]
     note: Annotated[str, Field(max_length=4000)] = ""
+
+
+class DisplayIn(BaseModel):
+    """What the machine's display says, in the program's coordinates, mm."""
+
+    model_config = ConfigDict(extra="forbid")
+    program: Annotated[str, Field(min_length=1, max_length=140)]
+    x_mm: Annotated[float, Field(allow_inf_nan=False, ge=-10000, le=10000)]
+    y_mm: Annotated[float, Field(allow_inf_nan=False, ge=-10000, le=10000)]
+    z_mm: Annotated[float, Field(allow_inf_nan=False, ge=-1000, le=1000)]
+
+
+class LineIn(BaseModel):
+    """The line at which a program stopped."""
+
+    model_config = ConfigDict(extra="forbid")
+    program: Annotated[str, Field(min_length=1, max_length=140)]
+    line: Annotated[int, Field(ge=1, le=10_000_000)]
+
+
+@at_machine_api.post("/at-machine/{run}/stopped-at", **answers(list[StoppedAt]))
+def stopped_at(run: int, body: DisplayIn, services: S, person: Who) -> list[dict[str, Any]]:
+    """Return where in a program the bit may have been, by the machine's display."""
+    need(person, "record")
+    return services.at_machine.spots(run, body.program, (body.x_mm, body.y_mm, body.z_mm))
+
+
+@at_machine_api.post("/at-machine/{run}/resume", **answers(ProgramOn))
+def resume_at_machine(run: int, body: LineIn, services: S, person: Who) -> dict[str, Any]:
+    """Return the program that goes on from a line."""
+    need(person, "record")
+    return services.at_machine.resume(run, body.program, body.line)
 
 
 @at_machine_api.get("/routes/{route_id}/at-machine", **answers(list[AtMachineRow]))

@@ -70,7 +70,7 @@ class Services:
         self.rack = Rack(self.database)
         self.settings_sheets = SettingsSheets(self.rack)
         self.run_book = RunBook(self.database, self.rack)
-        self.at_machine = AtMachine(self.database, self.run_book)
+        self.at_machine = AtMachine(self.database, self.run_book, self.releases)
         self.fit_book = FitBook(self.database)
         self.twins = Twins(self.database, self.routes)
         self.tries = Tries()

@@ -105,6 +105,28 @@ class AtMachineState(Wire):
     events: list[AtMachineEvent]
 
 
+class StoppedAt(Wire):
+    """A place in a program, program coordinates, mm."""
+
+    line: int
+    operation: str
+    at_mm: tuple[Number, Number, Number]
+    away_mm: Number
+
+
+class ProgramOn(Wire):
+    """A program that goes on, read back and cut from both woods."""
+
+    spot: StoppedAt
+    name: str
+    number: str
+    text: str
+    minutes: Number
+    back_mm: Number
+    down_at_mm: tuple[Number, Number, Number]
+    differs_mm: Number
+
+
 class AtMachineRow(Wire):
     id: int
     revision: int

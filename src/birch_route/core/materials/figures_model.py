@@ -61,6 +61,7 @@ from .holding_figures import (
     Valley,
 )
 from .piece_figures import (
+    AtTheMachine,
     BlankMargin,
     Careful,
     Cells,
@@ -165,6 +166,7 @@ class Figures(Part):
     level_bit: LevelBit
     contours: Contours
     drawn: DrawnByHand
+    run: AtTheMachine
     cells: Cells
     fretboard: Fretboard
     neck: Neck

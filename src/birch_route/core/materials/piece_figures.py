@@ -110,6 +110,13 @@ class DrawnByHand(Block):
     wedge_mm: float
 
 
+class AtTheMachine(Block):
+    back_mm: float
+    display_mm: float
+    agrees_mm: float
+    way_in_mm3: float
+
+
 class Flaws(Block):
     near_joint_mm: float
     thickness_mm: float
