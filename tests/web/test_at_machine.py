@@ -1,5 +1,6 @@
 """A run at the machine over HTTP: events once, in the server's order, from several devices; the record it leaves."""
 
+import datetime as dt
 import threading
 import unittest
 
@@ -70,6 +71,17 @@ class AtMachine(unittest.TestCase):
         self.assertFalse(row["done"])
         state = self.tell(run["id"], (2, "ticked", "bench:warm", {}))[1]
         self.assertTrue(next(s for s in state["steps"] if s["bench"] == "warm")["done"])
+
+    def test_a_wait_that_has_begun_says_when_it_is_over(self):
+        edit = {"do": "put_item", "list": "bench_steps", "item": {"id": "dry", "name": "Glue dries", "minutes": 60,
+                                                                 "wait": True}}
+        body = {"revision": self.revision, "edits": [edit]}
+        state = self.call("POST", f"/api/routes/{self.route}/edits", body)[1]
+        self.revision = state["revision"]
+        run = self.begun()
+        step = next(s for s in self.tell(run["id"], (1, "ticked", "bench:dry", {}))[1]["steps"] if s["bench"] == "dry")
+        begun, over = (dt.datetime.fromisoformat(t) for t in (step["done"]["at"], step["ready_at"]))
+        self.assertEqual(over - begun, dt.timedelta(minutes=60))
 
     def test_cuts_name_their_program_and_its_number(self):
         run = self.begun()

@@ -33,6 +33,9 @@ const place = computed(() => {
   return `Step ${at.value + 1} of ${here.value.steps.length}${setup.value ? `, ${setup.value.name.toLowerCase()}` : ''}`
 })
 const hour = (iso: string) => new Date(iso).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+const day = (iso: string) => new Date(iso).toLocaleString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' })
+/** Waits that have begun and are not over, such as glue. */
+const waiting = computed(() => here.value?.steps.filter((s) => s.done && s.ready_at && s.ready_at > now.value) ?? [])
 const heard = computed(() => {
   if (line.silent_since) return `Desk silent since ${hour(line.silent_since)}; it goes on here`
   return line.heard_at ? `Desk heard ${hour(line.heard_at)}` : ''
@@ -55,9 +58,10 @@ watch(() => [step.value?.id, step.value?.started?.at, step.value?.stopped?.at].j
       <p v-if="line.wrong" class="ember" role="alert">{{ line.wrong }}</p>
       <p v-if="here.outdated && !here.closed" class="ember" role="alert">{{ here.job }} has been changed since these
         programs were written. Start none of them: write the programs again, then begin anew.</p>
+      <p v-for="w in waiting" :key="w.id" class="wait" role="status">{{ w.title }}: ready {{ day(w.ready_at!) }}.</p>
       <RunClose v-if="!step || here.closed" :run="here" />
       <CutScreen v-else-if="step.kind === 'cut'" :key="step.id" :step="step" :run="here" :now="now" :next="next" />
-      <StepScreen v-else :key="`s${step.id}`" :step="step" :bed="setup?.bed ?? null" :next="next" :now="now" />
+      <StepScreen v-else :key="`s${step.id}`" :step="step" :bed="setup?.bed ?? null" :next="next" />
       <NoteSheet v-if="noting" :step="step?.id ?? ''" @close="noting = false" />
       <nav aria-label="Beside the step">
         <button v-if="last && !here.closed && !step?.running_since" class="beside" @click="take_back">Take back:
@@ -78,6 +82,7 @@ watch(() => [step.value?.id, step.value?.started?.at, step.value?.stopped?.at].j
 header { display: flex; justify-content: space-between; gap: 20px; color: var(--ink2); }
 .silent { color: var(--amber-ink); font-weight: 600; }
 .ember { color: var(--ember); font-weight: 600; margin: 0; }
+.wait { color: var(--amber-ink); font-weight: 600; margin: 0; }
 nav { display: flex; flex-wrap: wrap; gap: 10px; margin-top: auto; padding-top: 8px; }
 .beside {
   flex: 1 1 180px; min-height: 56px; padding: 6px 14px; border: 1.5px solid var(--edge); color: var(--ink);

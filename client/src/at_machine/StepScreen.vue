@@ -8,15 +8,13 @@ import BitPicture from './BitPicture.vue'
 import { note } from './line'
 
 /** One thing to do: what, a picture of it, the number to set, and the button that says it is done. */
-const props = defineProps<{ step: AtMachineStep; bed: Bed | null; next: AtMachineStep | null; now: string }>()
+const props = defineProps<{ step: AtMachineStep; bed: Bed | null; next: AtMachineStep | null }>()
 const bit = computed(() => open.state?.document.bits.find((b) => b.id === props.step.bit) ?? null)
 const axes = (of: Record<string, number>) => Object.entries(of).map(([a, mm]) => `${a} ${length(mm, 2)}`).join('   ')
 const sets = computed(() => axes(props.step.sets))
 const goes = computed(() => axes(props.step.goes))
 const shows_bed = computed(() => ['load', 'clamps', 'zero'].includes(props.step.kind) && props.bed)
 const which = computed(() => (props.step.kind === 'zero' ? Number(props.step.id.split(':')[2]) + 1 : 0))
-const waits = computed(() => (props.step.ready_at && props.step.ready_at > props.now ? props.step.ready_at : ''))
-const hour = (iso: string) => new Date(iso).toLocaleString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' })
 </script>
 
 <template>
@@ -31,7 +29,6 @@ const hour = (iso: string) => new Date(iso).toLocaleString([], { weekday: 'short
           <span>{{ step.number_words }}</span></p>
         <p v-if="step.minutes" class="words">About {{ Math.round(step.minutes) }} min{{ step.waits ? ' to wait' : '' }}.
         </p>
-        <p v-if="waits" class="words amber">It is ready {{ hour(waits) }}.</p>
       </div>
       <BitPicture v-if="step.kind === 'bit' && bit" :bit="bit" />
       <BedPlan v-else-if="shows_bed" :bed="bed!" :only="which" />
@@ -50,6 +47,5 @@ const hour = (iso: string) => new Date(iso).toLocaleString([], { weekday: 'short
 .set { margin: 0; display: flex; flex-wrap: wrap; align-items: baseline; gap: 6px 14px; }
 .set b { font-size: clamp(28px, 4vw, 46px); white-space: pre-wrap; }
 .set b.huge { font-size: clamp(54px, 9vw, 112px); }
-.amber { color: var(--amber-ink); }
 .then { margin: 0; color: var(--ink2); }
 </style>
