@@ -51,6 +51,9 @@ class Steps(unittest.TestCase):
             self.assertEqual(put_in[-1].bit, step.bit)
         asked = [s for s in self.steps if s.safety]
         self.assertEqual({s.kind for s in asked}, {StepKindAt.CLAMPS, StepKindAt.HANDS, StepKindAt.CHECK})
+        cuts = sum(s.kind is StepKindAt.CUT for s in self.steps)
+        for question in ("way:", "dust:", "hands:"):
+            self.assertEqual(sum(s.id.startswith(question) for s in asked), cuts)
 
     def test_clamps_and_zero_are_asked_once_a_setup_and_it_is_looked_at_before_it_comes_off(self):
         for of in {s.setup for s in self.steps if s.setup}:

@@ -63,8 +63,8 @@ async function write() {
             {{ numbers.join(', ') }}. Load that one.</p>
         </div>
         <p class="words">{{ step.programs.length > 1 ? 'One program a piece. ' : '' }}Its first move
-          crosses above the wood: watch where it goes, one hand at the machine’s own stop. Spindle up to speed,
-          extraction on.</p>
+          crosses above the wood: watch where it goes, one hand at the machine’s own stop. Spindle up to speed
+          before it goes down.</p>
         <div class="press"><button class="big-go" :data-first="!begins" :disabled="!right || run.outdated"
           @click="act('started')">It cuts: started at the machine</button></div>
       </template>

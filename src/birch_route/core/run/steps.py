@@ -26,6 +26,11 @@ class StepKindAt(StrEnum):
     CUT = "cut"
     LOOK = "look"
 
+ASKED = (  # of safety before every start, one question each
+    ("way", "Nothing stands or lies in the bit's way: no clamp, no spanner", "The way is clear"),
+    ("dust", "Extraction on, its hose free to follow", "It is on"),
+)
+
 
 @dataclass(frozen=True)
 class Cuts:
@@ -113,11 +118,12 @@ def _bit(setup: Plan, k: int) -> list[StepAt]:
     first = k == 0
     out = [] if first else [_put_in(of, k, group)]
     for n, (kind, words) in enumerate(_checks(group)):
-        if kind in ("bit", "clamps") or (first and kind in NOT_TWICE):
+        if kind in ("bit", "clamps", "clear") or (first and kind in NOT_TWICE):
             continue
-        safety = kind == "clear"
-        press = "They are clear" if safety else "Yes"
-        out.append(StepAt(f"check:{of}:{k}:{n}", StepKindAt.CHECK, words, press, of, safety=safety))
+        out.append(StepAt(f"check:{of}:{k}:{n}", StepKindAt.CHECK, words, "Yes", of))
+    out += [
+        StepAt(f"{name}:{of}:{k}", StepKindAt.CHECK, title, press, of, safety=True) for name, title, press in ASKED
+    ]
     cut = tuple((o["id"], o["name"], o["minutes"]) for o in group["operations"])
     minutes = round(sum(m for _, _, m in cut), 2)
     out.append(StepAt(
