@@ -29,7 +29,7 @@ const rule = computed(() => Array.from({ length: Math.floor(props.bit.stickout_m
     <path d="M40 8h100v40l-22 22h-56l-22 -22z" fill="#6b6055" />
     <path d="M62 14v30M90 14v30M118 14v30" stroke="#463e36" stroke-width="7" />
     <rect :x="90 - shank" y="70" :width="2 * shank" :height="out - 2" fill="#a39a8c" />
-    <path :d="edges" fill="#2c2824" />
+    <path :d="edges" fill="currentColor" />
     <path :d="rule" stroke="currentColor" stroke-width="1.4" />
     <path :d="`M170 70v${out}`" stroke="currentColor" stroke-width="1.4" />
     <path :d="`M100 70h66M100 ${70 + out}h66`" stroke="currentColor" stroke-width="1.2" stroke-dasharray="5 4" />
