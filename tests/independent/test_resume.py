@@ -88,6 +88,20 @@ class Resumed(unittest.TestCase):
             self.assertLess(found[0].away_mm, 1e-6)
             self.assertIn(section.lines[move], [s.line for s in found])
 
+    def test_the_spindle_turns_as_fast_as_it_did_there_and_the_name_is_one_the_machine_takes(self):
+        """Within a stretch the speed is changed by hand between two lines: before it one speed, after it the other."""
+        sim = proof_of(route_named("siskin_body")).simulation
+        program = write_all([sim])[0]
+        lines = program.text.split("\n")
+        before = next(m[1] for m in (re.search(r"^S(\d+) M3", line) for line in lines) if m)
+        at = next(k for k, line in enumerate(lines) if line.startswith("G1")) + 200
+        changed = replace(program, text="\n".join([*lines[:at], "S9999", *lines[at:]]))
+        read = read_program(changed.text, changed.name, sim.route.machine.dialect)
+        for line, speed in ((at - 40, before), (at + 60, "9999")):
+            made = resume(sim, changed, spot_at_line(read, changed, sim, line))
+            self.assertIn(f"S{speed} M3", made.text.split("\n")[:12])
+        self.assertLessEqual(len(made.name), sim.route.machine.dialect.name_length)
+
     def test_what_is_no_place_is_refused(self):
         program = self.programs[0]
         read = self.read(program)

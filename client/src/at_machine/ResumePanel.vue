@@ -32,9 +32,11 @@ const find = () => ask(async () => {
 const make = (from: number) => ask(async () => {
   made.value = await api.resume_at_machine(props.run.id, program.value, from)
   const m = made.value
-  note('note', props.step.id, { note: `Goes on with ${m.name}, number ${m.number}, from line ${from} of ${program.value}` })
+  const said = `Goes on with ${m.name}, number ${m.number}, from line ${from} of ${program.value}`
+  note('note', props.step.id, { note: said })
 })
-const file = computed(() => (made.value ? URL.createObjectURL(new Blob([made.value.text], { type: 'text/plain' })) : ''))
+const file = computed(() => (
+  made.value ? URL.createObjectURL(new Blob([made.value.text], { type: 'text/plain' })) : ''))
 const comes_down = computed(() => {
   const m = made.value!
   const at_it = place(m.down_at_mm)
@@ -47,8 +49,8 @@ const place = (xyz: number[]) => `X ${length(xyz[0], 2)}  Y ${length(xyz[1], 2)}
 <template>
   <section class="resume" aria-label="A program that goes on">
     <h2>It cannot go on from where it is?</h2>
-    <p class="second">Power gone, a bit broken, the program lost: home, find zero, put the bit in and touch it off. Then say
-      where it stopped.</p>
+    <p class="second">Power gone, a bit broken, the program lost: home, find zero, put the bit in and touch it off. Then
+      say where it stopped.</p>
     <div v-if="step.programs.length > 1" class="row"><v-select v-model="program" label="Program"
       :items="step.programs.map((p) => p.name)" /></div>
     <div class="row">
@@ -71,11 +73,12 @@ const place = (xyz: number[]) => `X ${length(xyz[0], 2)}  Y ${length(xyz[1], 2)}
         <span class="second">{{ fine(s.away_mm) }} away</span></button>
     </template>
     <template v-if="made">
-      <p class="words">{{ comes_down }}, and goes on from there: {{ minutes(made.minutes) }} min. Read back and cut from both woods,
+      <p class="words">{{ comes_down }}, and goes on from there: {{ minutes(made.minutes) }} min.
+        Read back and cut from both woods,
         the line done or not: the same within {{ fine(Math.max(0.001, made.differs_mm)) }}. Computed, not proven.</p>
       <a class="mid" :href="file" :download="made.name">{{ made.name }}, number {{ made.number }}</a>
-      <p class="second">Another bit in: the same diameter, touched off anew. The wood moved: find zero first; a piece that
-        came loose is not gone on with.</p>
+      <p class="second">Another bit in: the same diameter, touched off anew. The wood moved: find zero first; a piece
+        that came loose is not gone on with.</p>
     </template>
   </section>
 </template>

@@ -39,7 +39,8 @@ function next(event: KeyboardEvent) {
     <span class="box" :class="{ apart, wrong: wrong !== '' }">
       <input
         v-model="text" :aria-label="label" :placeholder="hint" autocomplete="off" spellcheck="false" inputmode="decimal"
-        @input="begun" @keydown.esc="back" :aria-invalid="wrong !== '' || apart" @focus="emit('here')" @blur="keep" @keydown.enter="next"
+        @input="begun" @keydown.esc="back"
+        :aria-invalid="wrong !== '' || apart" @focus="emit('here')" @blur="keep" @keydown.enter="next"
       ><span class="least">{{ suffix }}</span></span>
     <span v-if="wrong" class="ember" role="alert">{{ wrong }}</span>
   </span>

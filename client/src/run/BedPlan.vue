@@ -38,12 +38,17 @@ const marks = computed(() => {
       <path v-for="h in bed.hardware" :key="h.id" :d="path(h.ring)" :fill="h.under ? 'none' : '#e6d3a9'" stroke="#1d1a17" :stroke-dasharray="h.under ? '1.5 3' : ''" />
       <g v-for="[name, at] in marks" :key="name" :transform="`translate(${p(at)[0]} ${p(at)[1]})`"><path d="M-6 0h12M0 -6v12" stroke="#1d1a17" stroke-width="1.8" /><text :x="p(at)[0] > wide * 0.7 ? -10 : 10" :y="p(at)[1] < 20 ? 16 : -4" :text-anchor="p(at)[0] > wide * 0.7 ? 'end' : 'start'">{{ name }}</text></g>
       <g v-for="[n, at] in steps" :key="`n${n}`" :transform="`translate(${p(at)[0]} ${p(at)[1]})`"
-        class="n"><circle r="7.5" fill="#fbf9f5" stroke="#1d1a17" stroke-width="1.4" /><text y="4" text-anchor="middle">{{ n }}</text></g>
+        class="n"><circle r="7.5" fill="#fbf9f5" stroke="#1d1a17" stroke-width="1.4" />
+        <text y="4" text-anchor="middle">{{ n }}</text></g>
       <text :x="p(bed.home)[0]" :y="bed.home[1] ? 12 : high + 16" class="home"
         :text-anchor="bed.home[0] ? 'end' : 'start'">home</text>
     </svg>
     <figcaption><template v-if="only === undefined && bed.steps.length">
-      Numbers: where each step above is done. </template>From the machine’s home to zero: <b>{{ way(bed.jog.zero) }}</b>.<template v-if="bed.jog.touch"> From zero to the touch-off: <b>{{ way(bed.jog.touch) }}</b>.</template> It starts and parks {{ way(bed.jog.park) }} from zero.<b v-if="!bed.inside" class="ember"> One of these is beyond the travel.</b></figcaption>
+      Numbers: where each step above is done. </template>
+      From the machine’s home to zero: <b>{{ way(bed.jog.zero) }}</b>.
+      <template v-if="bed.jog.touch"> From zero to the touch-off: <b>{{ way(bed.jog.touch) }}</b>.</template>
+      It starts and parks {{ way(bed.jog.park) }} from zero.
+      <b v-if="!bed.inside" class="ember"> One of these is beyond the travel.</b></figcaption>
   </figure>
 </template>
 

@@ -25,6 +25,7 @@ from ..quantities import mm
 from ..vocabulary import RAPID_CODE
 
 SETS_UP = re.compile(r"(?:N\d+\s*)?G[0-9. G]+$")  # a block of G words alone, before anything turns or moves
+SPEED = re.compile(r"S(\d+)")
 HEAD_LINES = 200
 
 
@@ -130,8 +131,10 @@ def resume(sim: Simulation, program: Program, spot: Spot) -> Resumed:
     back = float(np.linalg.norm(np.diff(points[down: spot.move + 1], axis=0), axis=1).sum())
     problems, differs, seconds = _judged(sim, program, read, spot, (text, section.lines[down]))
     stem, _, ending = program.name.rpartition(".")
+    ending = f"_on.{ending}"
+    name = stem[: sim.route.machine.dialect.name_length - len(ending)] + ending
     x, y, z = section.points[down]
-    return Resumed(spot, f"{stem}_on.{ending}", text, seconds / 60, back, (x, y, z), tuple(problems), differs)
+    return Resumed(spot, name, text, seconds / 60, back, (x, y, z), tuple(problems), differs)
 
 
 def _back(section: Section, move: int) -> int:
@@ -163,7 +166,8 @@ def _text(sim: Simulation, program: Program, section: Section, spot: Spot, down:
             break
     clear = max(p[2] for k, p in enumerate(section.points) if k not in section.raised)
     x, y, z = section.points[down]
-    w.block(f"S{section.speed_rpm:.0f} M3" if dialect.speed_word and section.speed_rpm else "M3")
+    speed = _speed_before(lines[: section.lines[down] - 1])
+    w.block(f"S{speed} M3" if dialect.speed_word and speed else "M3")
     if dialect.warm_up_s > 0:
         w.block(f"G4 P{dialect.warm_up_s:g}")
     if dialect.extraction:
@@ -181,6 +185,16 @@ def _text(sim: Simulation, program: Program, section: Section, spot: Spot, down:
     body = [line for line in re.split(r"\r\n|\n", w.text()) if line and line != "%"]
     rest = lines[section.lines[down] - 1:]
     return with_number(end.join([*(["%"] if dialect.percent else []), *body, *rest]))
+
+
+def _speed_before(lines: Sequence[str]) -> str:
+    """Return the digits of the spindle speed that the last of some lines asked for; empty where none did. A stretch
+    with one bit may change it between two operations."""
+    for line in reversed(lines):
+        found = SPEED.search(re.sub(r"\(.*?\)|;.*", "", line))
+        if found:
+            return found[1]
+    return ""
 
 
 def _judged(
